@@ -1,0 +1,36 @@
+import { Command, CommanderError } from 'commander';
+import { verbs } from './verbs';
+
+/** reed: the core without a browser. Exit codes: 0 holds, 1 a requirement fails, 2 cannot be used. */
+const program = new Command('reed')
+  .description('Sizes a switching converter and judges it over line and load, from a design file.')
+  .helpCommand(false)
+  .exitOverride()
+  .configureOutput({ writeErr: (text) => process.stderr.write(text) });
+
+let code = 0;
+for (const verb of verbs) {
+  const command = program
+    .command(verb.name)
+    .summary(verb.summary)
+    .description(verb.description)
+    .argument('<design>', 'design file (JSON)')
+    .option('--json', 'print JSON in SI units')
+    .exitOverride();
+  if (verb.atPoint)
+    command
+      .option('--line <volts>', 'line voltage, like 48 or 48V (default: middle of the range)')
+      .option('--load <amps>', 'load current, like 4 or 400m (default: full load)');
+  if (verb.atPoint) command.option('--air <celsius>', 'air temperature in °C (default: hottest of the brief)');
+  command.action((file: string, options: Record<string, string | true>) => {
+    code = verb.run(file, options);
+  });
+}
+
+try {
+  program.parse();
+} catch (error) {
+  if (!(error instanceof CommanderError)) throw error;
+  code = error.exitCode === 0 ? 0 : 2;
+}
+process.exitCode = code;

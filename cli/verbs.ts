@@ -1,0 +1,243 @@
+import { readFileSync } from 'node:fs';
+import { holdCorners, type Corner, type CornerReport } from '../core/corners/corners';
+import { requirementNamed } from '../core/corners/requirements';
+import { evaluate, readDesign, sizeDesign, type Design, type Figures } from '../core/design';
+import { describeProblem, fail, ok, type Result } from '../core/problem';
+import { parseQuantity, printQuantity as print, type UnitName } from '../core/quantity';
+import type { OperatingPoint } from '../core/topology';
+import { table } from './table';
+
+type Options = Record<string, string | true>;
+
+export interface Verb {
+  name: string;
+  summary: string;
+  description: string;
+  /** Takes --line, --load and --air */
+  atPoint: boolean;
+  /** Prints and returns the exit code */
+  run(file: string, options: Options): number;
+}
+
+const say = (text: string): void => void process.stdout.write(text + '\n');
+const json = (value: unknown): void => say(JSON.stringify(value, null, 2));
+
+/** The file could not be used: one line on stderr, exit code 2. */
+function refuse(file: string, problem: Parameters<typeof describeProblem>[0]): number {
+  process.stderr.write(`${file}: ${describeProblem(problem)}\n`);
+  return 2;
+}
+
+function open(file: string): Result<Design> {
+  let text: string;
+  try {
+    text = readFileSync(file, 'utf8');
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    return fail('file', '', code === 'ENOENT' ? 'there is no such file' : `the file can not be read (${code})`, 'check the path');
+  }
+  return readDesign(text);
+}
+
+function pointOf(d: Design, options: Options): Result<OperatingPoint> {
+  const { line, load, air } = d.brief;
+  const point: OperatingPoint = { line: (line.min + line.max) / 2, load: load.max, air: air.max };
+  const units: [keyof OperatingPoint, UnitName][] = [['line', 'V'], ['load', 'A'], ['air', '°C']];
+  for (const [key, unit] of units) {
+    const typed = options[key];
+    if (typeof typed !== 'string') continue;
+    const read = parseQuantity(typed, unit, `--${key}`);
+    if (!read.ok) return read;
+    point[key] = read.value;
+  }
+  return ok(point);
+}
+
+const at = (p: OperatingPoint): string => `${print(p.line, 'V')}, ${print(p.load, 'A')}, air ${print(p.air, '°C')}`;
+
+/** A verb that shows figures at one point. */
+function pointVerb(name: string, summary: string, help: string, show: (d: Design, f: Figures, asJson: boolean) => void): Verb {
+  return {
+    name,
+    summary,
+    description: `${summary}.\n\n${help}`,
+    atPoint: true,
+    run(file, options) {
+      const design = open(file);
+      if (!design.ok) return refuse(file, design.problem);
+      const point = pointOf(design.value, options);
+      if (!point.ok) return refuse(file, point.problem);
+      const figures = evaluate(design.value, point.value, { detail: true });
+      if (!figures.ok) return refuse(file, figures.problem);
+      if (!options.json) say(`${design.value.name} at ${at(point.value)}\n`);
+      show(design.value, figures.value, options.json === true);
+      return 0;
+    },
+  };
+}
+
+const size: Verb = {
+  name: 'size',
+  summary: 'size the parts from the brief',
+  description: 'Size the parts from the brief: what is wanted, what is taken, and why.\n\nJSON: duty{min,max}, values[{part,quantity,unit,wanted,taken,overridden,how,workings}].',
+  atPoint: false,
+  run(file, options) {
+    const design = open(file);
+    if (!design.ok) return refuse(file, design.problem);
+    const { duty, values } = sizeDesign(design.value);
+    if (options.json) {
+      json({
+        duty: { min: duty.min, max: duty.max },
+        values: Object.entries(values).map(([part, v]) => ({ part, quantity: v.title, unit: v.unit, wanted: v.wanted, taken: v.taken, overridden: v.overridden, how: v.how, workings: v.workings })),
+      });
+      return 0;
+    }
+    say(`${design.value.name}: duty ${print(duty.min, '%')} to ${print(duty.max, '%')}\n`);
+    say(table(['part', 'quantity', 'wanted', 'taken', 'how'], Object.entries(values).map(([id, v]) => [id, v.title, `≥ ${print(v.wanted, v.unit)}`, print(v.taken, v.unit), v.how])));
+    for (const [id, v] of Object.entries(values))
+      for (const w of v.workings) say(`\n${id}, ${w.title}: ${w.formula}\n  = ${w.numbers}\n  = ${print(w.value, w.unit)}   (${w.source}; leaves out: ${w.leavesOut || 'nothing'})`);
+    return 0;
+  },
+};
+
+const settle = pointVerb(
+  'settle',
+  'solve the settled cycle at a point',
+  'JSON: duty, conduction, closure (relative), signals{name:{mean,rms,min,max,peakToPeak}} in V and A.',
+  (_, { cycle }, asJson) => {
+    const { duty, conduction, closure, signals } = cycle;
+    if (asJson) return json({ duty, conduction, closure, signals });
+    say(`duty ${print(duty, '%', 5)}, ${conduction} conduction, closes to ${closure.toExponential(1)}\n`);
+    const unit = (id: string): UnitName => (id.endsWith('Current') ? 'A' : 'V');
+    say(
+      table(
+        ['signal', 'mean', 'rms', 'least', 'most', 'peak to peak'],
+        Object.entries(signals).map(([id, m]) => [id, ...[m.mean, m.rms, m.min, m.max, m.peakToPeak].map((v) => print(Math.abs(v) < 1e-9 ? 0 : v, unit(id), 4))]),
+      ),
+    );
+  },
+);
+
+const loop = pointVerb(
+  'loop',
+  'crossover and margins at a point',
+  'JSON: crossover (Hz), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), delayMargin (s), deviation (V), stable, response[{frequency (Hz), gain (dB), phase (degrees)}].',
+  (_, { loop: l, detail }, asJson) => {
+    const curve = detail!.bode.loop;
+    if (asJson)
+      return json({
+        crossover: l.crossover,
+        phaseMargin: l.phaseMargin,
+        gainMargin: l.gainMargin,
+        delayMargin: l.delayMargin,
+        deviation: l.deviation,
+        stable: l.stable,
+        compensator: l.built,
+        network: l.network,
+        response: curve.frequency.map((frequency, i) => ({ frequency, gain: curve.gain[i], phase: curve.phase[i] })),
+      });
+    say(
+      table(
+        ['figure', 'value'],
+        [
+          ['crossover', print(l.crossover, 'Hz')],
+          ['phase margin', print(l.phaseMargin, '°')],
+          ['gain margin', print(l.gainMargin, 'dB')],
+          ['slope at crossover', `${print(l.slope, 'dB')} a decade`],
+          ['delay margin', print(l.delayMargin, 's')],
+          ['closest to −1', l.closest.toFixed(2)],
+          ['deviation after the load step', print(l.deviation, 'V')],
+          ['loop', l.stable ? 'stable' : 'NOT stable'],
+        ],
+      ),
+    );
+    const n = l.network;
+    say(`\nnetwork: R1 ${print(n.R1, 'Ω')}, R2 ${print(n.R2, 'Ω')}, R3 ${print(n.R3, 'Ω')}, C1 ${print(n.C1, 'F')}, C2 ${print(n.C2, 'F')}, C3 ${print(n.C3, 'F')}, to ground ${print(n.lower, 'Ω')}`);
+  },
+);
+
+const losses = pointVerb(
+  'losses',
+  'losses and temperatures at a point',
+  'JSON: efficiency (0 to 1), total (W), parts[{id,total,mechanisms{name:W},temperature (°C)}].',
+  (_, f, asJson) => {
+    const { efficiency, total, parts } = f.losses;
+    if (asJson) return json({ efficiency, total, parts });
+    say(`efficiency ${print(efficiency, '%', 4)}, ${print(total, 'W')} lost\n`);
+    say(
+      table(
+        ['part', 'loss', 'temperature', 'mechanisms'],
+        parts.map((p) => [
+          p.id,
+          print(p.total, 'W'),
+          print(p.temperature, '°C'),
+          Object.entries(p.mechanisms).filter(([, w]) => w > 0).map(([id, w]) => `${id} ${print(w, 'W')}`).join(', '),
+        ]),
+      ),
+    );
+  },
+);
+
+const plainCorner = (c: Corner): object => ({
+  ...c.point,
+  requirements: c.requirements.map(({ id, value, limit, holds }) => ({ id, value, limit, holds })),
+  ...(c.problem ? { problem: c.problem } : {}),
+});
+const plainWorst = (r: CornerReport): object[] => r.worst.map(({ id, value, limit, holds, at: where }) => ({ id, value, limit, holds, ...where }));
+
+const corners: Verb = {
+  name: 'corners',
+  summary: 'hold the requirements at every corner',
+  description: 'Hold the requirements at 3 × 3 corners of line and load, in the hottest air.\n\nJSON: corners[{line,load,air,requirements[{id,value,limit,holds}]}], worst (each requirement at its worst corner, tightest first).',
+  atPoint: false,
+  run(file, options) {
+    const design = open(file);
+    if (!design.ok) return refuse(file, design.problem);
+    const report = holdCorners(design.value);
+    if (options.json) {
+      json({ corners: report.corners.map(plainCorner), worst: plainWorst(report) });
+      return 0;
+    }
+    say(`${design.value.name}: ${report.holding} of ${report.corners.length} corners meet the brief\n`);
+    say(
+      table(
+        ['requirement', 'limit', 'worst', '', 'at'],
+        report.worst.map((w) => {
+          const r = requirementNamed(w.id);
+          return [r.title, `${r.direction} ${print(w.limit, r.unit)}`, print(w.value, r.unit), w.holds ? 'holds' : 'FAILS', at(w.at)];
+        }),
+      ),
+    );
+    for (const c of report.corners) if (c.problem) say(`\n${at(c.point)}: ${describeProblem(c.problem)}`);
+    return 0;
+  },
+};
+
+const check: Verb = {
+  name: 'check',
+  summary: 'verdict as an exit code',
+  description: 'Check a design: exit code 0 when every requirement holds at every corner, 1 when one fails, 2 when the file can not be used.\n\nJSON: holds, corners, holding, tightest{id,value,limit,line,load,air}.',
+  atPoint: false,
+  run(file, options) {
+    const design = open(file);
+    if (!design.ok) return refuse(file, design.problem);
+    const report = holdCorners(design.value);
+    const broken = report.corners.find((c) => c.problem);
+    const holds = report.holding === report.corners.length;
+    const first = report.worst[0];
+    if (options.json) {
+      json({ holds, corners: report.corners.length, holding: report.holding, tightest: plainWorst(report)[0] ?? null, ...(broken ? { problem: broken.problem, at: broken.point } : {}) });
+      return holds ? 0 : 1;
+    }
+    if (broken) say(`fails: no figures at ${at(broken.point)}: ${describeProblem(broken.problem!)}`);
+    else if (!first) say('holds: no requirement is switched on');
+    else {
+      const r = requirementNamed(first.id);
+      const words = `${r.title} ${print(first.value, r.unit)}, wanted ${r.direction} ${print(first.limit, r.unit)}, at ${at(first.at)}`;
+      say(holds ? `holds at all ${report.corners.length} corners; tightest: ${words}` : `fails at ${report.corners.length - report.holding} of ${report.corners.length} corners; tightest: ${words}`);
+    }
+    return holds ? 0 : 1;
+  },
+};
+
+export const verbs: readonly Verb[] = [size, settle, loop, losses, corners, check];

@@ -1,0 +1,83 @@
+import { preferred, SERIES } from '../quantity';
+import type { TypeThree } from './typeThree';
+
+/**
+ * The op-amp network of a type III compensator: R1 from the output to the inverting input with
+ * R3–C3 across it; R2–C1 in series around the op-amp with C2 across them; `lower` from the inverting
+ * input to ground sets the output against the reference.
+ */
+export interface Network {
+  R1: number;
+  R2: number;
+  R3: number;
+  C1: number;
+  C2: number;
+  C3: number;
+  lower: number;
+}
+
+const TWO_PI = 2 * Math.PI;
+
+/** The network that has just these zeros and poles, for a chosen R1 in Ω. No rounding. */
+export function exactNetwork(c: TypeThree, R1: number, output: number, reference: number): Network {
+  const total = 1 / (TWO_PI * c.integrator * R1); // C1 + C2
+  const C2 = (total * c.zero1) / c.pole2;
+  const C1 = total - C2;
+  const R2 = 1 / (TWO_PI * c.zero1 * C1);
+  // z2 = 1/2π(R1+R3)C3 and p1 = 1/2πR3C3
+  const R3 = (R1 * c.zero2) / (c.pole1 - c.zero2);
+  const C3 = 1 / (TWO_PI * c.pole1 * R3);
+  return { R1, R2, R3, C1, C2, C3, lower: (R1 * reference) / (output - reference) };
+}
+
+/** The zeros, poles and integrator that a network has (ideal op-amp). */
+export function networkCorners(n: Network): TypeThree {
+  return {
+    integrator: 1 / (TWO_PI * n.R1 * (n.C1 + n.C2)),
+    zero1: 1 / (TWO_PI * n.R2 * n.C1),
+    zero2: 1 / (TWO_PI * (n.R1 + n.R3) * n.C3),
+    pole1: 1 / (TWO_PI * n.R3 * n.C3),
+    pole2: (n.C1 + n.C2) / (TWO_PI * n.R2 * n.C1 * n.C2),
+  };
+}
+
+/**
+ * The network in preferred values: capacitors in E12, resistors in E96. Capacitors are coarse, so R1
+ * is moved within half and double of what was asked until all three capacitors lie nearest to E12
+ * values; the resistors then take up what is left.
+ */
+export function preferredNetwork(c: TypeThree, R1: number, output: number, reference: number): Network {
+  let best: Network | undefined;
+  let least = Infinity;
+  for (const decade of [0.1, 1, 10])
+    for (const base of SERIES.E96) {
+      const trial = base * decade * 10 ** Math.floor(Math.log10(R1));
+      if (trial < R1 / 2 || trial > R1 * 2) continue;
+      const rounded = roundNetwork(exactNetwork(c, Number(trial.toPrecision(6)), output, reference), c);
+      const error = cornerError(networkCorners(rounded), c) + 0.002 * Math.abs(Math.log(trial / R1));
+      if (error < least) {
+        least = error;
+        best = rounded;
+      }
+    }
+  return best!;
+}
+
+function roundNetwork(exact: Network, c: TypeThree): Network {
+  const C1 = preferred(exact.C1, 'E12');
+  const C2 = preferred(exact.C2, 'E12');
+  const C3 = preferred(exact.C3, 'E12');
+  // Zeros matter more to the margin than far poles: the resistors set z1 and p1 right.
+  const R2 = preferred(1 / (TWO_PI * c.zero1 * C1), 'E96');
+  const R3 = preferred(1 / (TWO_PI * c.pole1 * C3), 'E96');
+  return { R1: exact.R1, R2, R3, C1, C2, C3, lower: preferred(exact.lower, 'E96') };
+}
+
+/** Squared relative errors of all corners, far poles counted at a quarter. */
+function cornerError(a: TypeThree, b: TypeThree): number {
+  const off = (x: number, y: number): number => Math.log(x / y) ** 2;
+  return off(a.integrator, b.integrator) + off(a.zero1, b.zero1) + off(a.zero2, b.zero2) + (off(a.pole1, b.pole1) + off(a.pole2, b.pole2)) / 4;
+}
+
+/** True when real parts can make these corners: zeros below their poles. */
+export const buildable = (c: TypeThree): boolean => c.zero1 < c.pole2 && c.zero2 < c.pole1;

@@ -1,0 +1,69 @@
+import { evaluate } from '../design/evaluate';
+import type { Stress, Figures } from '../design/figures';
+import type { Design, RequirementId } from '../design/schema';
+import type { Problem, Result } from '../problem';
+import type { OperatingPoint } from '../topology';
+import { standings, type Standing } from './requirements';
+
+/** One corner with its verdict. `problem` stands where the design has no figures there at all. */
+export interface Corner {
+  point: OperatingPoint;
+  requirements: Standing[];
+  stresses: Stress[];
+  efficiency: number;
+  holds: boolean;
+  problem?: Problem;
+}
+
+export interface CornerReport {
+  corners: Corner[];
+  /** For each requirement, its standing at its worst corner, tightest first */
+  worst: (Standing & { at: OperatingPoint })[];
+  /** For each stress, its worst corner */
+  stresses: (Stress & { at: OperatingPoint })[];
+  holding: number;
+}
+
+/** The points of the verdict: 3 × 3 of line and load, in the hottest air, heaviest load first. */
+export function cornerPoints(d: Design): OperatingPoint[] {
+  const { line, load, air } = d.brief;
+  const three = (r: { min: number; max: number }): number[] => [r.min, (r.min + r.max) / 2, r.max];
+  return three(load)
+    .reverse()
+    .flatMap((amps) => three(line).map((volts) => ({ line: volts, load: amps, air: air.max })));
+}
+
+/** Judge one point. */
+export function judge(d: Design, point: OperatingPoint, found: Result<Figures> = evaluate(d, point)): Corner {
+  if (!found.ok) return { point, requirements: [], stresses: [], efficiency: NaN, holds: false, problem: found.problem };
+  const requirements = standings(d, found.value);
+  return {
+    point,
+    requirements,
+    stresses: found.value.stresses,
+    efficiency: found.value.losses.efficiency,
+    holds: requirements.every((s) => s.holds),
+  };
+}
+
+/** Gather judged corners into the verdict. */
+export function report(corners: readonly Corner[]): CornerReport {
+  const worst = new Map<RequirementId, Standing & { at: OperatingPoint }>();
+  const stresses = new Map<string, Stress & { at: OperatingPoint }>();
+  for (const c of corners) {
+    for (const s of c.requirements) if (!(s.room >= (worst.get(s.id)?.room ?? Infinity))) worst.set(s.id, { ...s, at: c.point });
+    for (const s of c.stresses) {
+      const before = stresses.get(s.id);
+      if (!before || s.value / s.rating > before.value / before.rating) stresses.set(s.id, { ...s, at: c.point });
+    }
+  }
+  return {
+    corners: [...corners],
+    worst: [...worst.values()].sort((a, b) => a.room - b.room),
+    stresses: [...stresses.values()],
+    holding: corners.filter((c) => c.holds).length,
+  };
+}
+
+/** Every corner judged: the verdict on a design. */
+export const holdCorners = (d: Design): CornerReport => report(cornerPoints(d).map((p) => judge(d, p)));

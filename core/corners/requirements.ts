@@ -1,0 +1,96 @@
+import type { Design, RequirementId } from '../design/schema';
+import type { Figures } from '../design/figures';
+import type { UnitName } from '../quantity';
+
+/** A requirement: a figure, a direction, and how much room it leaves. */
+export interface Requirement {
+  id: RequirementId;
+  title: string;
+  unit: UnitName;
+  direction: 'at most' | 'at least';
+  /** The stage whose reed it moves */
+  stage: 'power-stage' | 'waveforms' | 'loop' | 'losses' | 'heat';
+  value(f: Figures, d: Design): number;
+  /** Not asked at this point when false */
+  applies?(f: Figures, d: Design): boolean;
+  /** Where the scale of the room begins: 25 °C for temperatures, 1 for an efficiency; 0 else */
+  origin?: number;
+}
+
+const hottest = (f: Figures, end: string): number =>
+  Math.max(...f.heat.rungs.filter((r) => r.id.endsWith(end)).map((r) => r.temperature));
+
+export const REQUIREMENTS: readonly Requirement[] = [
+  {
+    id: 'ripple',
+    title: 'output ripple',
+    unit: 'V',
+    direction: 'at most',
+    stage: 'waveforms',
+    value: (f) => f.cycle.signals.output!.peakToPeak,
+  },
+  {
+    id: 'deviation',
+    title: 'deviation after the load step',
+    unit: 'V',
+    direction: 'at most',
+    stage: 'loop',
+    value: (f) => f.loop.deviation,
+  },
+  { id: 'phaseMargin', title: 'phase margin', unit: '°', direction: 'at least', stage: 'loop', value: (f) => f.loop.phaseMargin },
+  { id: 'gainMargin', title: 'gain margin', unit: 'dB', direction: 'at least', stage: 'loop', value: (f) => f.loop.gainMargin },
+  {
+    id: 'efficiency',
+    title: 'efficiency at full load',
+    unit: '%',
+    direction: 'at least',
+    stage: 'losses',
+    value: (f) => f.losses.efficiency,
+    applies: (f, d) => f.point.load >= d.brief.load.max * (1 - 1e-9),
+    origin: 1,
+  },
+  { id: 'junction', title: 'hottest junction', unit: '°C', direction: 'at most', stage: 'heat', value: (f) => hottest(f, ' junction'), origin: 25 },
+  { id: 'winding', title: 'hottest winding', unit: '°C', direction: 'at most', stage: 'heat', value: (f) => hottest(f, ' winding'), origin: 25 },
+  {
+    id: 'ratings',
+    title: 'stress of rating',
+    unit: '%',
+    direction: 'at most',
+    stage: 'power-stage',
+    value: (f) => Math.max(...f.stresses.map((s) => s.value / s.rating)),
+  },
+];
+
+/** A requirement held against the figures of one point. */
+export interface Standing {
+  id: RequirementId;
+  limit: number;
+  value: number;
+  holds: boolean;
+  /** 0 at the limit, 1 with all the room there is, negative when it fails */
+  room: number;
+}
+
+/** Hold every requirement that is switched on and asked at this point. */
+export function standings(d: Design, f: Figures): Standing[] {
+  const out: Standing[] = [];
+  for (const r of REQUIREMENTS) {
+    const { limit, on } = d.requirements[r.id];
+    if (!on || (r.applies && !r.applies(f, d))) continue;
+    const value = r.value(f, d);
+    const sign = r.direction === 'at most' ? 1 : -1;
+    // A loop that is not stable has no margin to speak of, whatever its Bode plot shows.
+    const holds = sign * (limit - value) >= 0 && (r.stage !== 'loop' || f.loop.stable);
+    const scale = Math.abs(limit - (r.origin ?? 0)) || 1;
+    const free = (sign * (limit - value)) / scale;
+    const room = Number.isNaN(free) ? -1 : Math.max(-1, Math.min(1, free));
+    out.push({ id: r.id, limit, value, holds, room: holds ? room : Math.min(room, -1e-9) });
+  }
+  return out;
+}
+
+export const requirementNamed = (id: RequirementId): Requirement => REQUIREMENTS.find((r) => r.id === id)!;
+
+/** The one with the least room, or undefined when none is asked. */
+export const tightest = <S extends { room: number }>(list: readonly S[]): S | undefined =>
+  list.reduce<S | undefined>((least, s) => (least === undefined || s.room < least.room ? s : least), undefined);

@@ -1,0 +1,58 @@
+import type { Problem } from '../problem';
+import { printQuantity as print } from '../quantity';
+import { topologyNamed, TOPOLOGIES } from '../topology';
+import type { Design } from './schema';
+
+const problem = (where: string, message: string, remedy: string, code = 'range'): Problem => ({ code, where, message, remedy });
+
+/**
+ * What the schema cannot say: fields that contradict each other, briefs that the topology cannot
+ * serve, parts of the wrong kind. Empty when the design can be computed.
+ */
+export function checkDesign(d: Design): Problem[] {
+  const { brief, control, drive } = d;
+  const found: Problem[] = [];
+  const order = (path: string, r: { min: number; max: number }, unit: 'V' | 'A' | '°C'): void => {
+    if (r.min >= r.max)
+      found.push(problem(`${path}.min`, `${print(r.min, unit)} is not below ${print(r.max, unit)}`, 'put the smaller value first'));
+  };
+  order('brief.line', brief.line, 'V');
+  order('brief.load', brief.load, 'A');
+  order('brief.air', brief.air, '°C');
+  if (brief.loadStep > brief.load.max)
+    found.push(problem('brief.loadStep', `a step of ${print(brief.loadStep, 'A')} is more than full load`, `choose ${print(brief.load.max, 'A')} or less`));
+  for (const id of ['ripple', 'deviation'] as const)
+    if (!(d.requirements[id].limit > 0))
+      found.push(problem(`requirements.${id}.limit`, 'a limit of zero can not be sized for', 'choose a voltage above zero'));
+
+  const topology = topologyNamed(d.topology);
+  if (!topology) {
+    found.push(problem('topology', `"${d.topology}" is not a topology here`, `choose ${TOPOLOGIES.map((t) => `"${t.id}"`).join(', ')}`, 'unknown'));
+    return found;
+  }
+  const refusal = topology.refuses(brief);
+  if (refusal) found.push(refusal);
+  for (const place of topology.places) {
+    const part = d.parts[place.id];
+    if (!part) found.push(problem(`parts.${place.id}`, `the ${place.title} is missing`, `give a part of kind "${place.kind}"`, 'missing'));
+    else if (part.kind !== place.kind)
+      found.push(problem(`parts.${place.id}.kind`, `the ${place.title} can not be a ${part.kind}`, `give a part of kind "${place.kind}"`, 'kind'));
+    if (part?.kind === 'switch' && part.plateauVoltage >= drive.voltage)
+      found.push(
+        problem('drive.voltage', `${print(drive.voltage, 'V')} does not lift ${place.id} above its plateau of ${print(part.plateauVoltage, 'V')}`, 'raise the drive voltage'),
+      );
+  }
+  for (const id of Object.keys(d.parts))
+    if (!topology.places.some((p) => p.id === id))
+      found.push(problem(`parts.${id}`, `this power stage has no place ${id}`, `its places are ${topology.places.map((p) => p.id).join(', ')}`, 'unknown-field'));
+
+  if (drive.deadTime * brief.frequency > 0.1)
+    found.push(problem('drive.deadTime', `${print(drive.deadTime, 's')} is more than a tenth of the period`, `choose less than ${print(0.1 / brief.frequency, 's')}`));
+  if (control.delay * brief.frequency > 2)
+    found.push(problem('control.delay', `${print(control.delay, 's')} is more than two periods`, `choose less than ${print(2 / brief.frequency, 's')}`));
+  if (control.crossover > brief.frequency / 2)
+    found.push(problem('control.crossover', `${print(control.crossover, 'Hz')} is above half the switching frequency`, `choose ${print(brief.frequency / 10, 'Hz')} or so`));
+  if (control.reference >= brief.output.voltage)
+    found.push(problem('control.reference', `${print(control.reference, 'V')} is not below the output`, 'choose a reference below the output voltage'));
+  return found;
+}

@@ -1,0 +1,115 @@
+import { fluxDensity } from '../magnetics/flux';
+import { sample } from '../orbit/sample';
+import { fail, ok, type Result } from '../problem';
+import { printQuantity as print } from '../quantity';
+import { topologyNamed, type OperatingPoint, type PartDuty, type Sizing, type Topology } from '../topology';
+import type { Figures, Stress } from './figures';
+import { lossWorkings, warmStage } from './heat';
+import { loopFigures } from './loop';
+import type { Design } from './schema';
+import { largestMultiplier, powerBalance, quantityOf, specOf } from './settleStage';
+import { loopWorkings } from './workings';
+
+const sized = new WeakMap<Design, Sizing>();
+
+/** The values that the brief wants and the ones taken, with their workings. Needs no operating point. */
+export function sizeDesign(d: Design): Sizing {
+  let found = sized.get(d);
+  if (!found) sized.set(d, (found = topology(d).size(specOf(d))));
+  return found;
+}
+
+const topology = (d: Design): Topology => {
+  const found = topologyNamed(d.topology);
+  if (!found) throw new Error(`a checked design has a topology, this one names ${d.topology}`);
+  return found;
+};
+
+export interface Extent {
+  /** Also compute what is only drawn or explained: waveforms, Bode curves, workings, power balance. */
+  detail?: boolean;
+}
+
+/**
+ * Everything known of a design at an operating point. Every screen, command, report and test shows
+ * figures from here and from nowhere else.
+ *
+ * @param d a checked design
+ * @param point line in V, load in A, air in °C
+ * @returns the figures; problems "range" (a point that makes no sense), "duty-limit", "runaway",
+ *   "boost", "network" with the field or part they belong to
+ */
+export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}): Result<Figures> {
+  const wrong = checkPoint(point);
+  if (wrong) return wrong;
+  const t = topology(d);
+  const spec = specOf(d);
+  const sizing = sizeDesign(d);
+  const warmed = warmStage(t, spec, sizing, point, d.sink.thermalResistance);
+  if (!warmed.ok) return warmed;
+  const warm = warmed.value;
+  const { stage } = warm;
+  const looped = loopFigures(t, d, spec, sizing, point, stage, extent.detail === true);
+  if (!looped.ok) return looped;
+  const { loop, curves, step } = looped.value;
+
+  const signals = Object.fromEntries(t.signals.map((s) => [s.id, { ...stage.measure(s.of) }]));
+  const balance = powerBalance(stage, t);
+  const total = warm.losses.reduce((sum, l) => sum + l.total, 0);
+  const output = balance.output;
+  const figures: Figures = {
+    point,
+    sizing,
+    cycle: {
+      duty: stage.cycle.duty,
+      // Continuous unless the power path is open for some part of the period.
+      conduction: stage.cycle.stretches.some((s) => s.pattern.on.size === 0) ? 'discontinuous' : 'continuous',
+      period: stage.cycle.period,
+      closure: stage.cycle.closure,
+      multiplier: largestMultiplier(stage.cycle),
+      signals,
+      start: Array.from(stage.cycle.stretches[0]!.z0.subarray(0, stage.cycle.states)),
+    },
+    loop,
+    losses: { output, total, input: output + total, efficiency: output / (output + total), parts: warm.losses },
+    heat: { rungs: warm.rungs, iterations: warm.iterations },
+    duties: warm.duties,
+    stresses: stressesOf(d, t, sizing, warm.duties),
+  };
+  if (!extent.detail || !curves) return ok(figures);
+  figures.detail = {
+    waves: { ids: t.signals.map((s) => s.id), ...sample(stage.cycle, t.signals.map((s) => quantityOf(s.of))) },
+    bode: curves,
+    step: { time: step.time, value: step.value },
+    balance,
+    workings: { ...lossWorkings(t, warm), ...loopWorkings(d, figures) },
+  };
+  return ok(figures);
+}
+
+function checkPoint(p: OperatingPoint): { ok: false; problem: ReturnType<typeof fail>['problem'] } | undefined {
+  if (!(p.line > 0) || !Number.isFinite(p.line)) return fail('range', 'line', `a line of ${p.line} V makes no sense`, 'give a voltage above zero');
+  if (!(p.load > 0) || !Number.isFinite(p.load)) return fail('range', 'load', `a load of ${p.load} A makes no sense`, 'give a current above zero');
+  if (!(p.air > -273) || !(p.air < 500)) return fail('range', 'air', `air of ${print(p.air, '°C')} makes no sense`, 'give a temperature between −100 and 250 °C');
+  return undefined;
+}
+
+/** Each part's electrical stress against its rating. */
+function stressesOf(d: Design, t: Topology, sizing: Sizing, duties: Record<string, PartDuty>): Stress[] {
+  const out: Stress[] = [];
+  for (const { id } of t.places) {
+    const part = d.parts[id]!;
+    const duty = duties[id]!;
+    const push = (key: string, title: string, unit: Stress['unit'], value: number, rating: number): void => {
+      out.push({ place: id, id: `${id}/${key}`, title, unit, value, rating });
+    };
+    if (part.kind === 'switch') push('voltage', 'blocked voltage', 'V', duty.voltage, part.blockingVoltage);
+    if (part.kind === 'inductor')
+      push('flux', 'flux density', 'T', fluxDensity(part, sizing.values[id]!.taken, duty.peak), part.maxFluxDensity);
+    if (part.kind === 'capacitor') {
+      push('voltage', 'voltage', 'V', duty.voltage, part.ratedVoltage);
+      push('current', 'ripple current', 'A', duty.rms, part.ratedCurrent * Math.round(sizing.values[id]!.taken / part.capacitance));
+    }
+  }
+  return out;
+}

@@ -1,0 +1,93 @@
+import type { Cycle } from '../orbit/settle';
+import type { Measures } from '../orbit/measure';
+import type { Samples } from '../orbit/sample';
+import type { Network } from '../control/network';
+import type { TypeThree } from '../control/typeThree';
+import type { BodeCurve, Margins } from '../response/margins';
+import type { RungState } from '../thermal/ladder';
+import type { UnitName } from '../quantity';
+import type { Landmark, OperatingPoint, PartDuty, Sizing } from '../topology';
+import type { Working } from '../working';
+
+/** Everything known of a design at one operating point. Plain data: crosses to and from workers as it is. */
+export interface Figures {
+  point: OperatingPoint;
+  sizing: Sizing;
+  cycle: CycleFigures;
+  loop: LoopFigures;
+  losses: LossFigures;
+  heat: HeatFigures;
+  duties: Record<string, PartDuty>;
+  stresses: Stress[];
+  /** Only when asked for: what is drawn and explained */
+  detail?: Detail;
+}
+
+export interface CycleFigures {
+  duty: number;
+  conduction: 'continuous' | 'discontinuous';
+  period: number;
+  /** Largest |x(T) − x(0)|, relative */
+  closure: number;
+  /** Largest size of a multiplier of the open-loop cycle */
+  multiplier: number;
+  signals: Record<string, Measures>;
+  /** x(0), to continue from at a neighbouring point */
+  start: number[];
+}
+
+export interface LoopFigures extends Margins {
+  stable: boolean;
+  /** What placement gives, what is wanted after overrides, and what the built network gives */
+  placed: TypeThree;
+  wanted: TypeThree;
+  built: TypeThree;
+  network: Network;
+  landmarks: Landmark[];
+  /** V, largest after the load step of the brief, and s until it is back within a tenth of that */
+  deviation: number;
+  recovery: number;
+}
+
+export interface LossFigures {
+  /** W */
+  output: number;
+  input: number;
+  total: number;
+  efficiency: number;
+  parts: PartLoss[];
+}
+
+export interface PartLoss {
+  id: string;
+  total: number;
+  /** W by mechanism */
+  mechanisms: Record<string, number>;
+  /** °C where the losses enter; the air's for parts without a ladder */
+  temperature: number;
+}
+
+export interface HeatFigures {
+  rungs: RungState[];
+  iterations: number;
+}
+
+export interface Stress {
+  place: string;
+  id: string;
+  title: string;
+  unit: UnitName;
+  value: number;
+  rating: number;
+}
+
+export interface Detail {
+  waves: Samples & { ids: string[] };
+  bode: { plant: BodeCurve; compensator: BodeCurve; loop: BodeCurve; outputImpedance: BodeCurve; lineRejection: BodeCurve };
+  step: { time: number[]; value: number[] };
+  balance: { input: number; output: number; dissipated: number; residual: number };
+  /** By "place/mechanism", and "loop/…" */
+  workings: Record<string, Working>;
+}
+
+export type { Cycle };

@@ -1,0 +1,8 @@
+export * from './schema';
+export * from './read';
+export * from './edit';
+export * from './fields';
+export * from './figures';
+export { evaluate, sizeDesign } from './evaluate';
+export { checkDesign } from './check';
+export { placementPoint } from './loop';

@@ -1,0 +1,143 @@
+import { buildable, exactNetwork, networkCorners, preferredNetwork, type Network } from '../control/network';
+import { placeTypeThree } from '../control/place';
+import { compensatorGain, type TypeThree } from '../control/typeThree';
+import { add, complex, over, scale, times, turn, type Complex } from '../linear/complex';
+import { fail, ok, type Result } from '../problem';
+import { averagedModel } from '../response/averaged';
+import { closeLoop, dominantPole } from '../response/closedLoop';
+import { bode, margins, type BodeCurve } from '../response/margins';
+import { loadStepFigures } from '../response/step';
+import { frequencyResponse, logSpaced, type LinearSystem } from '../response/system';
+import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
+import type { LoopFigures } from './figures';
+import type { Control, Design } from './schema';
+import { settleStage, type SettledStage } from './settleStage';
+
+const AMBIENT = 25;
+const GRID = 200;
+
+/** The point that the compensator is placed at: middle of the line, full load, parts at 25 °C. */
+export const placementPoint = (d: Design): OperatingPoint => ({
+  line: (d.brief.line.min + d.brief.line.max) / 2,
+  load: d.brief.load.max,
+  air: AMBIENT,
+});
+
+export interface Compensator {
+  placed: TypeThree;
+  wanted: TypeThree;
+  built: TypeThree;
+  network: Network;
+}
+
+interface Plant {
+  system: LinearSystem;
+  loadInput: number;
+  lineInput: number;
+}
+
+function plantOf(topology: Topology, stage: SettledStage): Plant {
+  const [plus, minus] = topology.output;
+  const { system, inputs } = averagedModel(stage.gauge, stage.perDuty, (p) => p.voltage(plus, minus));
+  return { system, loadInput: inputs.sources[topology.loadStep]!, lineInput: inputs.sources[topology.line]! };
+}
+
+/** Modulator and delay: duty per volt of the error amplifier. */
+const modulator = (control: Control, f: number): Complex => scale(turn(-2 * Math.PI * f * control.delay), 1 / control.ramp);
+
+const known = new WeakMap<Design, Result<Compensator>>();
+
+/** The compensator of a design: placed, overridden where the design says so, and as its network builds it. */
+export function compensatorOf(topology: Topology, d: Design, spec: Spec, sizing: Sizing): Result<Compensator> {
+  let found = known.get(d);
+  if (!found) known.set(d, (found = solveCompensator(topology, d, spec, sizing)));
+  return found;
+}
+
+function solveCompensator(topology: Topology, d: Design, spec: Spec, sizing: Sizing): Result<Compensator> {
+  const { control } = d;
+  const stage = settleStage(topology, spec, sizing, placementPoint(d), () => AMBIENT);
+  if (!stage.ok) return stage;
+  const { system } = plantOf(topology, stage.value);
+  const plant = times(frequencyResponse(system, 0, [control.crossover])[0]!, modulator(control, control.crossover));
+  const placement = placeTypeThree(plant, control.crossover, control.phaseMargin);
+  if (!placement.ok) return placement;
+  const placed = placement.value.compensator;
+  const wanted: TypeThree = {
+    integrator: control.integrator ?? placed.integrator,
+    zero1: control.zero1 ?? placed.zero1,
+    zero2: control.zero2 ?? placed.zero2,
+    pole1: control.pole1 ?? placed.pole1,
+    pole2: control.pole2 ?? placed.pole2,
+  };
+  if (!buildable(wanted))
+    return fail('network', 'control.zero1', 'a zero at or above its pole can not be built with this network', 'move the zeros below the poles');
+  const build = control.rounded ? preferredNetwork : exactNetwork;
+  const network = build(wanted, control.inputResistor, d.brief.output.voltage, control.reference);
+  return ok({ placed, wanted, network, built: networkCorners(network) });
+}
+
+export interface LoopCurves {
+  plant: BodeCurve;
+  compensator: BodeCurve;
+  loop: BodeCurve;
+  outputImpedance: BodeCurve;
+  lineRejection: BodeCurve;
+}
+
+/** Loop figures at a settled point, with the curves when they are asked for. */
+export function loopFigures(
+  topology: Topology,
+  d: Design,
+  spec: Spec,
+  sizing: Sizing,
+  point: OperatingPoint,
+  stage: SettledStage,
+  withCurves: boolean,
+): Result<{ loop: LoopFigures; curves?: LoopCurves; step: { time: number[]; value: number[] } }> {
+  const compensator = compensatorOf(topology, d, spec, sizing);
+  if (!compensator.ok) return compensator;
+  const { built } = compensator.value;
+  const { control } = d;
+  const { system, loadInput, lineInput } = plantOf(topology, stage);
+
+  const frequency = logSpaced(10 ** Math.floor(Math.log10(d.brief.frequency / 2000)), d.brief.frequency, GRID);
+  const plantAt = (f: readonly number[]): Complex[] => frequencyResponse(system, 0, f);
+  const around = (f: number): Complex => times(compensatorGain(built, f), modulator(control, f));
+  const plant = plantAt(frequency);
+  const loopValues = plant.map((p, i) => times(p, around(frequency[i]!)));
+  const loopCurve = bode(frequency, loopValues);
+  const read = margins((f) => times(plantAt([f])[0]!, around(f)), loopCurve);
+
+  const leads = [
+    { zero: built.zero1, pole: built.pole1 },
+    { zero: built.zero2, pole: built.pole2 },
+  ];
+  const closed = closeLoop(system, { integrator: built.integrator, leads, modulator: 1 / control.ramp, delay: control.delay });
+  const slowest = dominantPole(closed);
+  const stable = slowest.rate < 0;
+  // The closed loop has lost the duty input: its inputs are the sources, one place earlier.
+  const step = loadStepFigures(closed, loadInput - 1, d.brief.loadStep, stable, Number.isFinite(read.crossover) ? read.crossover : d.brief.frequency / 20);
+  const loop: LoopFigures = {
+    ...read,
+    ...compensator.value,
+    stable,
+    landmarks: topology.landmarks(spec, sizing, point),
+    deviation: step.deviation,
+    recovery: step.recovery,
+  };
+  if (!withCurves) return ok({ loop, step });
+
+  const closedBy = (open: Complex[]): Complex[] => open.map((v, i) => over(v, add(complex(1), loopValues[i]!)));
+  return ok({
+    loop,
+    step,
+    curves: {
+      plant: bode(frequency, plant),
+      compensator: bode(frequency, frequency.map((f) => compensatorGain(built, f))),
+      loop: loopCurve,
+      outputImpedance: bode(frequency, closedBy(frequencyResponse(system, loadInput, frequency)).map((v) => scale(v, -1))),
+      lineRejection: bode(frequency, closedBy(frequencyResponse(system, lineInput, frequency))),
+    },
+  });
+}

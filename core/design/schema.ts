@@ -1,0 +1,65 @@
+import { z } from 'zod';
+import { Part } from '../parts/schema';
+import { Brief, Drive } from '../topology/brief';
+
+/** The design document: the one thing that is stored, sent to workers, exported and checked. */
+
+export const KIND = 'jump-reed design';
+export const VERSION = 1;
+
+/** null: the placed value stands. */
+const placed = z.number().positive().nullable();
+
+export const Control = z.strictObject({
+  /** Hz, wanted at the middle of the line and full load */
+  crossover: z.number().positive(),
+  /** °, wanted there */
+  phaseMargin: z.number().min(10).max(90),
+  integrator: placed,
+  zero1: placed,
+  zero2: placed,
+  pole1: placed,
+  pole2: placed,
+  /** V, amplitude of the modulator's ramp */
+  ramp: z.number().positive(),
+  /** s from the comparator to the switch */
+  delay: z.number().nonnegative(),
+  /** V at the error amplifier */
+  reference: z.number().positive(),
+  /** Ω wanted for R1 of the network */
+  inputResistor: z.number().positive(),
+  /** Network in preferred values (E12 capacitors, E96 resistors); the loop is computed with what it gives */
+  rounded: z.boolean(),
+});
+
+const requirement = z.strictObject({ limit: z.number(), on: z.boolean() });
+
+export const Requirements = z.strictObject({
+  ripple: requirement,
+  deviation: requirement,
+  phaseMargin: requirement,
+  gainMargin: requirement,
+  efficiency: requirement,
+  junction: requirement,
+  winding: requirement,
+  ratings: requirement,
+});
+
+export const Design = z.strictObject({
+  kind: z.literal(KIND),
+  version: z.literal(VERSION),
+  name: z.string().min(1).max(80),
+  topology: z.string(),
+  brief: Brief,
+  requirements: Requirements,
+  /** By place: "Q1", "L1" … */
+  parts: z.record(z.string(), Part),
+  drive: Drive,
+  control: Control,
+  /** Shared heat sink */
+  sink: z.strictObject({ thermalResistance: z.number().nonnegative() }),
+});
+
+export type Design = z.infer<typeof Design>;
+export type Control = z.infer<typeof Control>;
+export type RequirementId = keyof z.infer<typeof Requirements>;

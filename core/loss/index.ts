@@ -1,0 +1,22 @@
+import { conduction, copper, seriesResistance } from './conduction';
+import { core } from './core';
+import { deadTime } from './deadTime';
+import { gateDrive } from './gateDrive';
+import { outputCapacitance } from './outputCapacitance';
+import { overlap } from './overlap';
+import { recovery } from './recovery';
+import type { Mechanism, PartStates } from './types';
+
+/** All mechanisms, by the kind of part they act in. */
+export const MECHANISMS: { [K in keyof PartStates]: readonly Mechanism<K>[] } = {
+  switch: [conduction, overlap, outputCapacitance, recovery, deadTime, gateDrive],
+  inductor: [copper, core],
+  capacitor: [seriesResistance],
+};
+
+/** Watts by mechanism id for one part. */
+export function partLosses<K extends keyof PartStates>(kind: K, state: PartStates[K]): Record<string, number> {
+  return Object.fromEntries(MECHANISMS[kind].map((m) => [m.id, m.power(state)]));
+}
+
+export * from './types';

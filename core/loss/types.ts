@@ -1,0 +1,60 @@
+import type { CapacitorPart, InductorPart, SwitchPart } from '../parts/schema';
+import type { Drive } from '../topology/brief';
+import type { Working } from '../working';
+
+/** One edge of one switch on the settled cycle. */
+export interface Commutation {
+  edge: 'on' | 'off';
+  /** V across it while off, beside the edge */
+  blocked: number;
+  /** A through it while on, beside the edge; negative flows through its body diode during dead time */
+  carried: number;
+}
+
+export interface SwitchState {
+  id: string;
+  part: SwitchPart;
+  /** A rms */
+  rms: number;
+  /** Ω at its temperature */
+  resistance: number;
+  commutations: readonly Commutation[];
+  /** Partner that takes over the current, if any */
+  partner: SwitchPart | undefined;
+  frequency: number;
+  drive: Drive;
+}
+
+export interface InductorState {
+  id: string;
+  part: InductorPart;
+  rms: number;
+  resistance: number;
+  frequency: number;
+  /** Voltage across the winding as it steps through the cycle: flat stretches */
+  voltages: readonly { volts: number; seconds: number }[];
+}
+
+export interface CapacitorState {
+  id: string;
+  part: CapacitorPart;
+  rms: number;
+  /** Ω of all in parallel */
+  resistance: number;
+}
+
+export interface PartStates {
+  switch: SwitchState;
+  inductor: InductorState;
+  capacitor: CapacitorState;
+}
+
+/** One way of losing power in one kind of part. A new mechanism is a file like the others and a line in index.ts. */
+export interface Mechanism<K extends keyof PartStates = keyof PartStates> {
+  id: string;
+  title: string;
+  kind: K;
+  /** W */
+  power(state: PartStates[K]): number;
+  working(state: PartStates[K]): Omit<Working, 'title' | 'value' | 'unit'>;
+}

@@ -1,0 +1,94 @@
+import { z } from 'zod';
+
+/** What is known of a part, in SI units (temperatures in °C). Zod is the one description of it. */
+
+const positive = z.number().positive();
+const notNegative = z.number().nonnegative();
+
+export const SwitchPart = z.strictObject({
+  kind: z.literal('switch'),
+  /** Name on the shelf */
+  part: z.string().min(1).max(80),
+  /** So many in parallel */
+  count: z.int().min(1).max(16),
+  /** V, rating */
+  blockingVoltage: positive,
+  /** Ω at 25 °C, of one */
+  onResistance: positive,
+  /** 1/K: R(T) = R₂₅ (1 + rise·(T−25)) */
+  onResistanceRise: notNegative,
+  /** C, whole gate charge at the drive voltage */
+  gateCharge: notNegative,
+  /** C that the driver moves while current and voltage change over (past threshold, and the plateau) */
+  switchingCharge: notNegative,
+  /** V at the gate during the change-over */
+  plateauVoltage: positive,
+  /** F, effective for stored energy over the blocking range */
+  outputCapacitance: notNegative,
+  /** C swept out of the body diode */
+  recoveryCharge: notNegative,
+  /** V across the body diode while it conducts */
+  bodyDiodeDrop: notNegative,
+  /** K/W */
+  junctionToCase: positive,
+  /** K/W, pad or grease */
+  caseToSink: notNegative,
+  /** °C, rating */
+  maxJunction: z.number(),
+});
+
+export const InductorPart = z.strictObject({
+  kind: z.literal('inductor'),
+  part: z.string().min(1).max(80),
+  /** H; null: the value that the brief wants, rounded up to E12 (the gap makes it) */
+  inductance: positive.nullable(),
+  /** Ω of the winding at 25 °C */
+  resistance: positive,
+  turns: z.int().positive(),
+  /** m² */
+  coreArea: positive,
+  /** m³ */
+  coreVolume: positive,
+  /** T at which the core counts as full */
+  maxFluxDensity: positive,
+  /** Steinmetz parameters: W/m³ = k·f^alpha·B^beta (Hz, T) */
+  steinmetz: z.strictObject({ k: notNegative, alpha: z.number().min(1).max(3), beta: z.number().min(1).max(4) }),
+  /** K/W from winding to air */
+  thermalResistance: notNegative,
+  /** °C, rating of the winding */
+  maxTemperature: z.number(),
+});
+
+export const CapacitorPart = z.strictObject({
+  kind: z.literal('capacitor'),
+  part: z.string().min(1).max(80),
+  /** So many in parallel; null: as many as the brief wants */
+  count: z.int().min(1).max(200).nullable(),
+  /** F of one, at its working voltage */
+  capacitance: positive,
+  /** Ω of one */
+  esr: positive,
+  /** V, rating */
+  ratedVoltage: positive,
+  /** A rms, rating of one */
+  ratedCurrent: positive,
+});
+
+export const Part = z.discriminatedUnion('kind', [SwitchPart, InductorPart, CapacitorPart]);
+
+export type SwitchPart = z.infer<typeof SwitchPart>;
+export type InductorPart = z.infer<typeof InductorPart>;
+export type CapacitorPart = z.infer<typeof CapacitorPart>;
+export type Part = z.infer<typeof Part>;
+export type PartKind = Part['kind'];
+
+/** Copper, 1/K around 25 °C (IEC 60028: 0.00393 at 20 °C). */
+export const COPPER_RISE = 0.00385;
+
+/** Ω of a switch (all in parallel) at a junction temperature in °C. */
+export const onResistance = (p: SwitchPart, junction: number): number =>
+  (p.onResistance / p.count) * Math.max(0.2, 1 + p.onResistanceRise * (junction - 25));
+
+/** Ω of a winding at a temperature in °C. */
+export const windingResistance = (p: InductorPart, temperature: number): number =>
+  p.resistance * Math.max(0.2, 1 + COPPER_RISE * (temperature - 25));

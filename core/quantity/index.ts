@@ -1,0 +1,4 @@
+export * from './units';
+export * from './parse';
+export * from './print';
+export * from './preferred';

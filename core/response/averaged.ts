@@ -1,0 +1,71 @@
+import type { Gauge, Quantity } from '../orbit/measure';
+import { apply, dot } from '../linear/dense';
+import type { LinearSystem } from './system';
+
+/** The inputs of an averaged model, in the order of its columns. */
+export interface AveragedInputs {
+  /** Index of the duty input: always 0. */
+  duty: 0;
+  /** Index of each source by its id. */
+  sources: Record<string, number>;
+}
+
+/**
+ * The averaged model of a settled cycle (Middlebrook and Ćuk 1976): state matrices weighted by the
+ * share of the period spent in each pattern, and for the duty the difference that moving an edge
+ * makes, taken at the mean state.
+ *
+ *   A = Σ (t_k/T) A_k        b_duty = Σ (perDuty_k/T) F_k z̄        b_source = Σ (t_k/T) B_k
+ *
+ * @param perDuty seconds of each stretch per unit of duty, as given to settle()
+ * @param output the quantity that is y
+ */
+export function averagedModel(
+  g: Gauge,
+  perDuty: readonly number[],
+  output: Quantity,
+): { system: LinearSystem; inputs: AveragedInputs } {
+  const { cycle } = g;
+  const n = cycle.states;
+  const first = cycle.stretches[0]!.pattern;
+  const { size } = first;
+  const mean = meanState(g);
+
+  const A = new Float64Array(n * n);
+  const duty = new Float64Array(n);
+  const c = new Float64Array(n);
+  const sources = first.sources.map(() => new Float64Array(n));
+  const feed = new Float64Array(first.sources.length);
+  let dutyFeed = 0;
+  const rate = new Float64Array(size);
+  cycle.stretches.forEach((s, k) => {
+    const share = s.duration / cycle.period;
+    const slope = perDuty[k]! / cycle.period;
+    const row = output(s.pattern);
+    apply(s.pattern.F, mean, rate, size);
+    for (let i = 0; i < n; i++) {
+      for (let j = 0; j < n; j++) A[i * n + j]! += share * s.pattern.F[i * size + j]!;
+      duty[i]! += slope * rate[i]!;
+      c[i]! += share * row[i]!;
+      sources.forEach((b, m) => (b[i]! += share * s.pattern.F[i * size + n + m]!));
+    }
+    sources.forEach((_, m) => (feed[m]! += share * row[n + m]!));
+    dutyFeed += slope * dot(row, mean, size);
+  });
+  return {
+    system: { n, A, b: [duty, ...sources], c, d: [dutyFeed, ...feed] },
+    inputs: { duty: 0, sources: Object.fromEntries(first.sources.map((id, m) => [id, m + 1])) },
+  };
+}
+
+/** z̄ = (1/T) ∫ z dt, exact. */
+export function meanState(g: Gauge): Float64Array {
+  const size = g.cycle.stretches[0]!.pattern.size;
+  const mean = new Float64Array(size);
+  const area = new Float64Array(size);
+  g.cycle.stretches.forEach((s, k) => {
+    apply(g.psi[k]!, s.z0, area, size);
+    for (let i = 0; i < size; i++) mean[i]! += area[i]! / g.cycle.period;
+  });
+  return mean;
+}

@@ -1,0 +1,112 @@
+import { decibels, degrees, phase, size, type Complex } from '../linear/complex';
+
+/** What is read off a loop gain L (negative feedback: the closed loop is 1/(1+L)). */
+export interface Margins {
+  /** Hz where |L| = 1; of several, the one with the least phase margin. NaN when there is none. */
+  crossover: number;
+  /** Degrees between the phase there and −180°. */
+  phaseMargin: number;
+  /** dB below one where the phase crosses −180°; Infinity when it never does below the last frequency. */
+  gainMargin: number;
+  /** Hz of that phase crossing */
+  phaseCrossover: number;
+  /** Slope of |L| at crossover in dB a decade */
+  slope: number;
+  /** s of further delay that would use up the phase margin */
+  delayMargin: number;
+  /** Least |1 + L|: distance from −1, 1/(largest sensitivity) */
+  closest: number;
+}
+
+export interface BodeCurve {
+  frequency: number[];
+  /** dB */
+  gain: number[];
+  /** Degrees, unwrapped from the lowest frequency */
+  phase: number[];
+}
+
+/** Gain in dB and unwrapped phase in degrees of a response on ascending frequencies. */
+export function bode(frequency: readonly number[], response: readonly Complex[]): BodeCurve {
+  const out: BodeCurve = { frequency: [...frequency], gain: [], phase: [] };
+  let before: number | undefined;
+  for (const value of response) {
+    out.gain.push(decibels(size(value)));
+    let now = degrees(phase(value));
+    if (before !== undefined) now += 360 * Math.round((before - now) / 360);
+    out.phase.push(now);
+    before = now;
+  }
+  return out;
+}
+
+/** Find where g changes sign between two frequencies, by halving on a log scale. */
+function crossing(g: (f: number) => number, low: number, high: number): number {
+  let a = Math.log(low);
+  let b = Math.log(high);
+  const rising = g(high) > 0;
+  for (let k = 0; k < 50; k++) {
+    const mid = (a + b) / 2;
+    if (g(Math.exp(mid)) > 0 === rising) b = mid;
+    else a = mid;
+  }
+  return Math.exp((a + b) / 2);
+}
+
+/**
+ * Margins of a loop gain given as a function of frequency (Hz) and its samples on a grid.
+ * The grid only brackets; every figure is then refined on the function itself.
+ */
+export function margins(loop: (f: number) => Complex, curve: BodeCurve): Margins {
+  const f = curve.frequency;
+  const excess = (x: number): number => Math.log(size(loop(x)));
+  const phaseNear = (x: number, reference: number): number => {
+    const p = degrees(phase(loop(x)));
+    return p + 360 * Math.round((reference - p) / 360);
+  };
+  const out: Margins = { crossover: NaN, phaseMargin: NaN, gainMargin: Infinity, phaseCrossover: NaN, slope: NaN, delayMargin: NaN, closest: NaN };
+  let closest = Infinity;
+  let nearest = 0;
+  for (let i = 0; i < f.length; i++) {
+    const at = loop(f[i]!);
+    const distance = Math.hypot(1 + at.re, at.im);
+    if (distance < closest) [closest, nearest] = [distance, i];
+    if (i === 0) continue;
+    if (curve.gain[i - 1]! * curve.gain[i]! <= 0 && curve.gain[i - 1] !== curve.gain[i]) {
+      const fc = crossing(excess, f[i - 1]!, f[i]!);
+      const margin = 180 + phaseNear(fc, curve.phase[i]!);
+      if (!(Math.abs(margin) >= Math.abs(out.phaseMargin))) {
+        const ratio = 1.001;
+        out.crossover = fc;
+        out.phaseMargin = margin;
+        out.slope = (decibels(size(loop(fc * ratio))) - decibels(size(loop(fc / ratio)))) / (2 * Math.log10(ratio));
+        out.delayMargin = margin / (360 * fc);
+      }
+    }
+    const turns = (p: number): number => Math.floor((p + 180) / 360);
+    if (turns(curve.phase[i - 1]!) !== turns(curve.phase[i]!)) {
+      const level = 360 * Math.max(turns(curve.phase[i - 1]!), turns(curve.phase[i]!)) - 180;
+      const fp = crossing((x) => phaseNear(x, level) - level, f[i - 1]!, f[i]!);
+      const gm = -decibels(size(loop(fp)));
+      if (!(Math.abs(gm) >= Math.abs(out.gainMargin))) [out.gainMargin, out.phaseCrossover] = [gm, fp];
+    }
+  }
+  out.closest = Math.sqrt(minimum((x) => distanceSquared(loop(x)), f[Math.max(0, nearest - 1)]!, f[Math.min(f.length - 1, nearest + 1)]!));
+  return out;
+}
+
+const distanceSquared = (l: Complex): number => (1 + l.re) ** 2 + l.im ** 2;
+
+/** Least value of g between two frequencies, by golden section on a log scale. */
+function minimum(g: (f: number) => number, low: number, high: number): number {
+  const ratio = (Math.sqrt(5) - 1) / 2;
+  let a = Math.log(low);
+  let b = Math.log(high);
+  for (let k = 0; k < 40; k++) {
+    const p = b - ratio * (b - a);
+    const q = a + ratio * (b - a);
+    if (g(Math.exp(p)) < g(Math.exp(q))) b = q;
+    else a = p;
+  }
+  return g(Math.exp((a + b) / 2));
+}

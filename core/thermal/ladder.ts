@@ -1,0 +1,47 @@
+/**
+ * Heat ladders: nodes from the parts down to the air, each with a thermal resistance to the next.
+ * In steady state the heat through a rung is all that enters above it, so temperatures follow by
+ * adding up from the air.
+ */
+export interface Rung {
+  id: string;
+  title: string;
+  /** Id of the next rung towards the air; "air" for the last */
+  towards: string;
+  /** K/W to the next */
+  resistance: number;
+  /** °C that it may reach, where it has a rating */
+  limit?: number;
+}
+
+export interface RungState extends Rung {
+  /** °C */
+  temperature: number;
+  /** W that flow towards the air through this rung */
+  heat: number;
+}
+
+/**
+ * Temperatures of every rung.
+ *
+ * @param rungs a forest whose roots stand towards "air", in any order
+ * @param heat W entering at a rung by id
+ * @param air °C
+ */
+export function solveLadder(rungs: readonly Rung[], heat: Readonly<Record<string, number>>, air: number): RungState[] {
+  const through = new Map<string, number>();
+  for (const rung of rungs) {
+    const watts = heat[rung.id] ?? 0;
+    for (let at: Rung | undefined = rung; at; at = rungs.find((r) => r.id === at!.towards)) through.set(at.id, (through.get(at.id) ?? 0) + watts);
+  }
+  const known = new Map<string, number>([['air', air]]);
+  const temperature = (id: string): number => {
+    const found = known.get(id);
+    if (found !== undefined) return found;
+    const rung = rungs.find((r) => r.id === id)!;
+    const value = temperature(rung.towards) + rung.resistance * through.get(id)!;
+    known.set(id, value);
+    return value;
+  };
+  return rungs.map((rung) => ({ ...rung, temperature: temperature(rung.id), heat: through.get(rung.id)! }));
+}

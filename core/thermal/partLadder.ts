@@ -1,0 +1,28 @@
+import type { Part } from '../parts/schema';
+import type { Rung } from './ladder';
+
+/** Rung at which a part's losses enter, and whose temperature its resistance follows. */
+export const hotSpot = (place: string, part: Part): string | undefined =>
+  part.kind === 'switch' ? `${place} junction` : part.kind === 'inductor' ? `${place} winding` : undefined;
+
+/**
+ * The ladders of a power stage: switches on one shared sink (junction → case → sink → air),
+ * inductors straight to the air. Parts in parallel share the heat.
+ */
+export function partLadder(parts: Readonly<Record<string, Part>>, sinkResistance: number): Rung[] {
+  const rungs: Rung[] = [];
+  let sinks = false;
+  for (const [place, part] of Object.entries(parts)) {
+    if (part.kind === 'switch') {
+      sinks = true;
+      rungs.push(
+        { id: `${place} junction`, title: `${place} junction`, towards: `${place} case`, resistance: part.junctionToCase / part.count, limit: part.maxJunction },
+        { id: `${place} case`, title: `${place} case`, towards: 'sink', resistance: part.caseToSink / part.count },
+      );
+    }
+    if (part.kind === 'inductor')
+      rungs.push({ id: `${place} winding`, title: `${place} winding`, towards: 'air', resistance: part.thermalResistance, limit: part.maxTemperature });
+  }
+  if (sinks) rungs.push({ id: 'sink', title: 'sink', towards: 'air', resistance: sinkResistance });
+  return rungs;
+}

@@ -1,0 +1,42 @@
+import { z } from 'zod';
+
+/** What the converter is asked for. Volts, amps, hertz, °C. */
+export const Brief = z.strictObject({
+  /** V, dc line */
+  line: z.strictObject({ min: z.number().positive(), max: z.number().positive() }),
+  output: z.strictObject({
+    /** V */
+    voltage: z.number().positive(),
+  }),
+  /** A */
+  load: z.strictObject({ min: z.number().positive(), max: z.number().positive() }),
+  /** A, a step of the load within its range */
+  loadStep: z.number().positive(),
+  /** Hz */
+  frequency: z.number().min(1e3).max(1e7),
+  /** °C */
+  air: z.strictObject({ min: z.number().min(-100), max: z.number().max(250) }),
+  /** Inductor ripple, peak to peak, as a share of the largest load current */
+  rippleShare: z.number().min(0.01).max(2),
+  /** V peak to peak allowed across the input capacitor */
+  lineRipple: z.number().positive(),
+});
+export type Brief = z.infer<typeof Brief>;
+
+/** Gate drive, common to all switches. */
+export const Drive = z.strictObject({
+  /** V */
+  voltage: z.number().positive(),
+  /** Ω between driver and gate, the driver's own included */
+  gateResistance: z.number().positive(),
+  /** s between one switch turning off and its partner turning on */
+  deadTime: z.number().nonnegative(),
+});
+export type Drive = z.infer<typeof Drive>;
+
+/** Where the converter stands: line in V, load in A, air in °C. */
+export interface OperatingPoint {
+  line: number;
+  load: number;
+  air: number;
+}

@@ -1,0 +1,9 @@
+import { buckSynchronous } from './buckSynchronous';
+import type { Topology } from './types';
+
+/** Every topology there is; a new one is a file beside the others and a line here. */
+export const TOPOLOGIES: readonly Topology[] = [buckSynchronous];
+
+export const topologyNamed = (id: string): Topology | undefined => TOPOLOGIES.find((t) => t.id === id);
+export * from './types';
+export * from './brief';

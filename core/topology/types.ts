@@ -1,0 +1,131 @@
+import type { Circuit } from '../circuit/elements';
+import type { Part, PartKind } from '../parts/schema';
+import type { Problem } from '../problem';
+import type { UnitName } from '../quantity';
+import type { Working } from '../working';
+import type { Brief, Drive, OperatingPoint } from './brief';
+
+/** What a topology is given: the brief, the parts by place, the drive, and the loop's wanted crossover. */
+export interface Spec {
+  brief: Brief;
+  parts: Readonly<Record<string, Part>>;
+  drive: Drive;
+  /** Hz, wanted: the load step sizes the output capacitor by it */
+  crossover: number;
+  /** V: allowed ripple (peak to peak) and deviation after the load step */
+  allowed: { ripple: number; deviation: number };
+}
+
+/** A place for a part in the power stage. */
+export interface Place {
+  id: string;
+  kind: PartKind;
+  title: string;
+  purpose: string;
+}
+
+/** One value that the brief wants of a part, with the value taken for it. */
+export interface SizedValue {
+  title: string;
+  unit: UnitName;
+  /** At least so much is wanted */
+  wanted: number;
+  /** The largest of these is what is wanted */
+  workings: Working[];
+  /** What stands in the circuit */
+  taken: number;
+  /** How it came about: "next in E12", "your value", "6 × 22 µF" */
+  how: string;
+  /** What would be taken without an override, and how that reads */
+  suggested: number;
+  overridden: boolean;
+}
+
+export interface Sizing {
+  duty: { min: number; max: number; workings: Working[] };
+  /** By place id; switches have none here */
+  values: Readonly<Record<string, SizedValue>>;
+}
+
+/** One stretch of the period: which switches are on, for fixed + perDuty·D periods. */
+export interface Phase {
+  on: readonly string[];
+  fixed: number;
+  perDuty: number;
+}
+
+/** A quantity of the circuit with a name: the voltage between two nodes or the current of an element. */
+export interface Signal {
+  id: string;
+  title: string;
+  unit: 'V' | 'A';
+  of: { voltage: readonly [string, string?] } | { current: string };
+  /** Shown as a lane in Waveforms, less its mean where only the ripple matters */
+  lane?: 'whole' | 'ripple';
+}
+
+/** What the cycle asks of the part in a place. Currents in A, voltages in V. */
+export interface PartDuty {
+  rms: number;
+  mean: number;
+  /** Largest absolute current */
+  peak: number;
+  /** Largest absolute voltage across it */
+  voltage: number;
+  peakToPeak: number;
+}
+
+/** One symbol of the power path; x, y on a grid of its own, `turn` in quarter turns. */
+export interface DrawnSymbol {
+  id: string;
+  symbol: 'source' | 'capacitor' | 'switch' | 'inductor' | 'load';
+  x: number;
+  y: number;
+  turn: 0 | 1;
+  label: 'below' | 'right' | 'above';
+}
+
+export interface Drawing {
+  width: number;
+  height: number;
+  symbols: readonly DrawnSymbol[];
+  /** Lines with the place whose current they carry ("" for the return) */
+  wires: readonly { points: readonly (readonly [number, number])[]; carries: string }[];
+  dots: readonly (readonly [number, number])[];
+}
+
+/** A named corner of the plant: "double pole of L1 and C2" at a frequency. */
+export interface Landmark {
+  title: string;
+  frequency: number;
+  working: Working;
+}
+
+/** Everything the rest of the product asks of a topology; one file each. */
+export interface Topology {
+  id: string;
+  title: string;
+  places: readonly Place[];
+  /** Undefined when it can serve the brief; else the field, the reason and what would help. */
+  refuses(brief: Brief): Problem | undefined;
+  size(spec: Spec): Sizing;
+  /** The circuit at a point. `resistance` gives each part's resistance at its temperature in Ω. */
+  circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit;
+  phases: readonly Phase[];
+  /** Duty to start Newton from, and its limits. */
+  duty(spec: Spec, point: OperatingPoint): { min: number; max: number; guess: number };
+  /** Node pair of the regulated output, the source element of the line and the one that steps the load. */
+  output: readonly [string, string];
+  line: string;
+  loadStep: string;
+  signals: readonly Signal[];
+  /** What each place carries, from a function that measures the current and the voltage of an element. */
+  duties(
+    current: (element: string) => { mean: number; rms: number; min: number; max: number },
+    voltage: (a: string, b?: string) => { min: number; max: number },
+  ): Record<string, PartDuty>;
+  /** Switches that hand the current to one another. */
+  partners: readonly (readonly [string, string])[];
+  landmarks(spec: Spec, sizing: Sizing, point: OperatingPoint): Landmark[];
+  drawing: Drawing;
+}
