@@ -3,6 +3,7 @@ import type { Stress, Figures } from '../design/figures';
 import type { Design, RequirementId } from '../design/schema';
 import type { Problem, Result } from '../problem';
 import type { OperatingPoint } from '../topology';
+import type { BodeCurve, Margins } from '../response/margins';
 import { standings, type Standing } from './requirements';
 
 /** One corner with its verdict. `problem` stands where the design has no figures there at all. */
@@ -11,6 +12,10 @@ export interface Corner {
   requirements: Standing[];
   stresses: Stress[];
   efficiency: number;
+  /** Crossover in Hz and margins, for the range over all corners */
+  loop?: Margins;
+  /** Loop gain, where the figures came with their curves */
+  bode?: BodeCurve;
   holds: boolean;
   problem?: Problem;
 }
@@ -42,9 +47,21 @@ export function judge(d: Design, point: OperatingPoint, found: Result<Figures> =
     requirements,
     stresses: found.value.stresses,
     efficiency: found.value.losses.efficiency,
+    loop: marginsOf(found.value.loop),
+    bode: found.value.detail?.bode.loop,
     holds: requirements.every((s) => s.holds),
   };
 }
+
+const marginsOf = ({ crossover, phaseMargin, gainMargin, phaseCrossover, slope, delayMargin, closest }: Margins): Margins => ({
+  crossover,
+  phaseMargin,
+  gainMargin,
+  phaseCrossover,
+  slope,
+  delayMargin,
+  closest,
+});
 
 /** Gather judged corners into the verdict. */
 export function report(corners: readonly Corner[]): CornerReport {

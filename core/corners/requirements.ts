@@ -31,7 +31,7 @@ export const REQUIREMENTS: readonly Requirement[] = [
   },
   {
     id: 'deviation',
-    title: 'deviation after the load step',
+    title: 'load-step deviation',
     unit: 'V',
     direction: 'at most',
     stage: 'loop',

@@ -1,20 +1,27 @@
 import { printQuantity as print } from '../quantity';
-import { isHard } from './overlap';
-import type { Mechanism, SwitchState } from './types';
+import type { Commutation, Mechanism, SwitchState } from './types';
 
 const atNode = (s: SwitchState): number =>
   s.part.outputCapacitance * s.part.count + (s.partner ? s.partner.outputCapacitance * s.partner.count : 0);
 
-/** A hard turn-on burns what its own output capacitance holds and what charging the partner's takes. */
+/**
+ * V left across the switch when it turns on. A current that already flows backwards swings the node
+ * during the dead time, by I t / C; a forward current does not.
+ */
+const leftAtTurnOn = (s: SwitchState, c: Commutation): number =>
+  Math.max(0, c.blocked - (Math.max(0, -c.carried) * s.drive.deadTime) / Math.max(atNode(s), 1e-15));
+
+const turnOns = (s: SwitchState): Commutation[] => s.commutations.filter((c) => c.edge === 'on');
+
+/** Turning on against a voltage burns what the capacitance at the node holds at it. */
 export const outputCapacitance: Mechanism<'switch'> = {
   id: 'output-capacitance',
   title: 'output capacitance',
   kind: 'switch',
-  power: (s) =>
-    s.commutations.filter((c) => c.edge === 'on' && isHard(c)).reduce((sum, c) => sum + 0.5 * atNode(s) * c.blocked ** 2 * s.frequency, 0),
+  power: (s) => turnOns(s).reduce((sum, c) => sum + 0.5 * atNode(s) * leftAtTurnOn(s, c) ** 2 * s.frequency, 0),
   working: (s) => ({
-    formula: 'P = ½ (Coss + Coss of the partner) V² f at a hard turn-on',
-    numbers: `${print(atNode(s), 'F')} at the node, ${print(s.frequency, 'Hz')}`,
+    formula: 'P = ½ C V² f,  C = Coss + Coss of the partner,  V = what is left to turn on against',
+    numbers: turnOns(s).map((c) => `½ × ${print(atNode(s), 'F')} × ${print(leftAtTurnOn(s, c), 'V')}² × ${print(s.frequency, 'Hz')}`).join(';  '),
     source: 'Erickson, Maksimović: Fundamentals of Power Electronics, ch. 4',
     leavesOut: 'the capacitance is taken as constant at its energy value',
   }),

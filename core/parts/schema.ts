@@ -25,8 +25,10 @@ export const SwitchPart = z.strictObject({
   plateauVoltage: positive,
   /** F, effective for stored energy over the blocking range */
   outputCapacitance: notNegative,
-  /** C swept out of the body diode */
+  /** C swept out of the body diode after it has carried recoveryCurrent */
   recoveryCharge: notNegative,
+  /** A at which recoveryCharge was measured; the charge goes with the current */
+  recoveryCurrent: positive,
   /** V across the body diode while it conducts */
   bodyDiodeDrop: notNegative,
   /** K/W */

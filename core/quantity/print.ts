@@ -48,10 +48,14 @@ export function printTyped(value: number, unit: UnitName, digits = 6): string {
   return symbol === '°' ? `${short}${symbol}` : `${short} ${symbol}`;
 }
 
-/** "36–60 V": one unit where both ends share it. */
+/** The factor of the prefix that a value is printed with. */
+const prefixOf = (value: number, unit: UnitName): number =>
+  UNITS[unit].prefixed ? (PREFIXES.filter((p) => Math.abs(value) >= p.factor * (1 - 1e-12)).at(-1)?.factor ?? 1) : 1;
+
+/** "0.4–8 A", "−10 to 50 °C": both ends in the unit and prefix of the upper one. */
 export function printRange(range: { min: number; max: number }, unit: UnitName, digits = 6): string {
-  const low = printTyped(range.min, unit, digits);
   const high = printTyped(range.max, unit, digits);
-  const suffix = high.replace(/^[−\d.]+/, '');
-  return suffix !== '' && low.endsWith(suffix) ? `${low.slice(0, -suffix.length)}–${high}` : `${low} – ${high}`;
+  const factor = prefixOf(range.max, unit);
+  const low = significant((range.min * UNITS[unit].shown) / factor, digits).replace(/(\.\d*?)0+$/, '$1').replace(/\.$/, '');
+  return range.min < 0 ? `${low} to ${high}` : `${low}–${high}`;
 }

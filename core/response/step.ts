@@ -11,7 +11,7 @@ const POINTS = 257;
  *
  * @param amount size of the step in the input's unit
  * @param stable false: there is nothing to measure, the deviation is infinite
- * @param crossover Hz, sets how long to look: twenty radians of it
+ * @param crossover Hz, sets how long to look: forty radians of it
  */
 export function loadStepFigures(
   closed: LinearSystem,
@@ -20,7 +20,7 @@ export function loadStepFigures(
   stable: boolean,
   crossover: number,
 ): { time: number[]; value: number[]; deviation: number; recovery: number } {
-  const duration = 20 / (2 * Math.PI * crossover);
+  const duration = 40 / (2 * Math.PI * crossover);
   const drawn = stepResponse(closed, input, duration, POINTS);
   const value = drawn.value.map((v) => v * amount);
   if (!stable) return { time: drawn.time, value, deviation: Infinity, recovery: Infinity };
@@ -39,5 +39,5 @@ export function loadStepFigures(
   const { min, max } = extremesAlong(buildLadder(F, duration / PIECES, size), row, z0, PIECES);
   const deviation = Math.max(Math.abs(min), Math.abs(max));
   const outside = value.findLastIndex((v) => Math.abs(v) > deviation / 10);
-  return { time: drawn.time, value, deviation, recovery: outside < 0 ? 0 : drawn.time[outside]! };
+  return { time: drawn.time, value, deviation, recovery: outside < 0 ? 0 : outside === value.length - 1 ? Infinity : drawn.time[outside]! };
 }

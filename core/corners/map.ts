@@ -1,0 +1,29 @@
+import { evaluate } from '../design/evaluate';
+import type { Design, RequirementId } from '../design/schema';
+import { REQUIREMENTS, standings } from './requirements';
+
+/** What the line × load pad can be shaded by: every requirement's figure. */
+export interface MapCell {
+  line: number;
+  load: number;
+  /** Figure of each requirement there; missing where the design has no figures */
+  values: Partial<Record<RequirementId, number>>;
+  holds: boolean;
+}
+
+/** Measures along the line at one load: a row of the operating map. */
+export function mapRow(d: Design, load: number, lines: readonly number[], air: number): MapCell[] {
+  return lines.map((line) => {
+    const found = evaluate(d, { line, load, air });
+    if (!found.ok) return { line, load, values: {}, holds: false };
+    const values = Object.fromEntries(REQUIREMENTS.map((r) => [r.id, r.value(found.value, d)]));
+    return { line, load, values, holds: standings(d, found.value).every((s) => s.holds) };
+  });
+}
+
+export const MAP_LINES = 9;
+export const MAP_LOADS = 9;
+
+/** Evenly spaced values from min to max, both included. */
+export const spread = (r: { min: number; max: number }, count: number): number[] =>
+  Array.from({ length: count }, (_, i) => r.min + ((r.max - r.min) * i) / (count - 1));

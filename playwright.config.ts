@@ -1,0 +1,28 @@
+import { defineConfig } from '@playwright/test';
+
+const port = Number(process.env.E2E_PORT ?? 3210);
+
+/** The real interface, as built, in headless chromium. */
+export default defineConfig({
+  testDir: 'web/e2e',
+  outputDir: 'node_modules/.jump-reed-reports/e2e',
+  workers: 1,
+  retries: 0,
+  timeout: 60_000,
+  expect: { timeout: 15_000 },
+  use: {
+    baseURL: `http://localhost:${port}`,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'],
+    },
+  },
+  webServer: {
+    command: `../node_modules/.bin/next start -p ${port}`,
+    cwd: 'web',
+    url: `http://localhost:${port}/power-stage`,
+    reuseExistingServer: false,
+    timeout: 60_000,
+  },
+});

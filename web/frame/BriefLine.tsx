@@ -1,0 +1,43 @@
+'use client';
+import { QuantityField, RangeField } from './QuantityField';
+import { DesignMenu } from './DesignMenu';
+import { FindButton } from './Find';
+import { actions, useStore } from '../state/store';
+import css from './frame.module.css';
+
+/** Three reeds, one of them leaning: the mark of the house. */
+const Mark = () => (
+  <svg width="18" height="20" viewBox="0 0 18 20" aria-hidden="true">
+    <path d="M2 1V19M8 1V19" stroke="var(--spruce)" strokeWidth="2.6" strokeLinecap="round" />
+    <path d="M13 19C13 12 14 6 16.5 1.5" stroke="var(--rust)" strokeWidth="2.6" strokeLinecap="round" fill="none" />
+  </svg>
+);
+
+/** The brief as one sentence; each dotted figure is edited where it stands. */
+export function BriefLine() {
+  const canUndo = useStore((s) => s.past.length > 0);
+  const canRedo = useStore((s) => s.future.length > 0);
+  return (
+    <>
+      <span className={css.mark}>
+        <Mark /> Jump Reed
+      </span>
+      <DesignMenu />
+      <div className={css.sentence} data-testid="brief-line">
+        From <RangeField path="brief.line" label="line range" /> make <QuantityField path="brief.output.voltage" /> at{' '}
+        <RangeField path="brief.load" label="load range" />, switching at <QuantityField path="brief.frequency" />, ripple under{' '}
+        <QuantityField path="requirements.ripple.limit" label="ripple limit" />, in air up to <QuantityField path="brief.air.max" />
+      </div>
+      <button type="button" className={css.chip} aria-label="Undo" title="Undo (Ctrl Z)" disabled={!canUndo} onClick={actions.undo}>
+        ↶
+      </button>
+      <button type="button" className={css.chip} aria-label="Redo" title="Redo (Ctrl Shift Z)" disabled={!canRedo} onClick={actions.redo}>
+        ↷
+      </button>
+      <FindButton />
+      <button type="button" className={css.primary} title="Keep this state beside what comes (K)" onClick={actions.keep}>
+        Keep <span style={{ opacity: 0.7, fontSize: 11 }}>K</span>
+      </button>
+    </>
+  );
+}

@@ -1,0 +1,95 @@
+'use client';
+import { useRef, useState } from 'react';
+import Divider from '@mui/material/Divider';
+import ListSubheader from '@mui/material/ListSubheader';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import { useColorScheme } from '@mui/material/styles';
+import { addDemo, addDesign, deleteOpen, listDesigns, openFile, openStored, saveFile } from '../state/session';
+import type { StoredDesign } from '../state/storage';
+import { actions, useStore } from '../state/store';
+import { Ask, type Question } from './Ask';
+import css from './frame.module.css';
+
+/** The open design's name, and what can be done with whole designs. */
+export function DesignMenu() {
+  const name = useStore((s) => s.design.name);
+  const id = useStore((s) => s.id);
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [stored, setStored] = useState<StoredDesign[]>([]);
+  const file = useRef<HTMLInputElement>(null);
+  const { mode, setMode } = useColorScheme();
+
+  const [ask, setAsk] = useState<Question>();
+  const close = (): void => setAnchor(null);
+  const then = (act: () => unknown) => () => {
+    close();
+    void act();
+  };
+  return (
+    <>
+      <button
+        type="button"
+        className={css.chip}
+        aria-haspopup="menu"
+        style={{ background: 'var(--card)', borderColor: 'var(--ink)' }}
+        onClick={(e) => {
+          setAnchor(e.currentTarget);
+          void listDesigns().then(setStored);
+        }}
+      >
+        {name} ▾
+      </button>
+      <input
+        ref={file}
+        type="file"
+        accept=".json,application/json"
+        hidden
+        data-testid="open-file"
+        onChange={(e) => {
+          const chosen = e.target.files?.[0];
+          e.target.value = '';
+          if (chosen) void openFile(chosen);
+        }}
+      />
+      {ask && <Ask question={ask} onClose={() => setAsk(undefined)} />}
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={close} slotProps={{ list: { dense: true } }}>
+        <MenuItem onClick={() => {
+            close();
+            file.current?.click();
+          }}>Open a file…</MenuItem>
+        <MenuItem onClick={then(saveFile)}>Save as a file</MenuItem>
+        <MenuItem onClick={then(() => addDesign({ ...useStore.getState().design, name: `${name.slice(0, 70)}, copy` }))}>Make a copy</MenuItem>
+        <MenuItem
+          onClick={then(() => {
+            setAsk({
+              title: 'Name of the design',
+              text: name,
+              act: 'Rename',
+              done: (typed) => void (typed?.trim() && actions.edit({ name: typed.trim().slice(0, 80) })),
+            });
+          })}
+        >
+          Rename…
+        </MenuItem>
+        <MenuItem onClick={then(addDemo)}>New from the demo</MenuItem>
+        <MenuItem
+          onClick={then(() => {
+            setAsk({ title: `Delete "${name}" from this browser? Files saved from it stay.`, act: 'Delete', done: () => void deleteOpen() });
+          })}
+        >
+          Delete from this browser…
+        </MenuItem>
+        <Divider />
+        <MenuItem onClick={then(() => setMode(mode === 'dark' ? 'light' : 'dark'))}>{mode === 'dark' ? 'Light screen' : 'Dark screen'}</MenuItem>
+        <Divider />
+        <ListSubheader sx={{ lineHeight: '26px', bgcolor: 'transparent' }}>In this browser</ListSubheader>
+        {stored.map((d) => (
+          <MenuItem key={d.id} selected={d.id === id} onClick={then(() => openStored(d.id))}>
+            {d.name}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
+  );
+}

@@ -1,0 +1,80 @@
+'use client';
+import Autocomplete from '@mui/material/Autocomplete';
+import Dialog from '@mui/material/Dialog';
+import TextField from '@mui/material/TextField';
+import { useRouter } from 'next/navigation';
+import { create } from 'zustand';
+import { topologyNamed } from '../../core/topology';
+import { STAGES } from '../stages/list';
+import { addDemo, saveFile } from '../state/session';
+import { actions, useStore } from '../state/store';
+import { printQuantity as print } from '../../core/quantity';
+import css from './frame.module.css';
+
+/** Whether the find box, or the list of keys, is open. */
+export const useOverlay = create<{ find: boolean; keys: boolean }>(() => ({ find: false, keys: false }));
+
+export const FindButton = () => (
+  <button type="button" className={css.chip} onClick={() => useOverlay.setState({ find: true })}>
+    Find… <span className="mono muted">Ctrl K</span>
+  </button>
+);
+
+interface Entry {
+  group: string;
+  label: string;
+  act: () => unknown;
+}
+
+function useEntries(): Entry[] {
+  const router = useRouter();
+  const design = useStore((s) => s.design);
+  const figures = useStore((s) => s.answers.figures);
+  const go = (stage: string) => () => router.push(`/${stage}`);
+  const stages = STAGES.map((s): Entry => ({ group: 'Stages', label: s.title, act: go(s.id) }));
+  const parts = topologyNamed(design.topology)!.places.map((p): Entry => ({ group: 'Parts', label: `${p.id} · ${p.title}`, act: () => actions.select(p.id) }));
+  const shown: Entry[] = figures
+    ? [
+        { group: 'Figures', label: `crossover ${print(figures.loop.crossover, 'Hz')}`, act: go('loop') },
+        { group: 'Figures', label: `phase margin ${print(figures.loop.phaseMargin, '°')}`, act: go('loop') },
+        { group: 'Figures', label: `output ripple ${print(figures.cycle.signals.output!.peakToPeak, 'V')}`, act: go('waveforms') },
+        { group: 'Figures', label: `efficiency ${print(figures.losses.efficiency, '%')}`, act: go('losses') },
+        ...figures.heat.rungs.map((r): Entry => ({ group: 'Figures', label: `${r.title} ${print(r.temperature, '°C')}`, act: go('heat') })),
+      ]
+    : [];
+  const acts: Entry[] = [
+    { group: 'Actions', label: 'Keep this state', act: actions.keep },
+    { group: 'Actions', label: 'Undo', act: actions.undo },
+    { group: 'Actions', label: 'Redo', act: actions.redo },
+    { group: 'Actions', label: 'Save as a file', act: saveFile },
+    { group: 'Actions', label: 'New from the demo', act: addDemo },
+    { group: 'Actions', label: 'Keys', act: () => useOverlay.setState({ keys: true }) },
+  ];
+  return [...stages, ...parts, ...shown, ...acts];
+}
+
+/** Ctrl K: any stage, part, figure or action by name. */
+export function Find() {
+  const open = useOverlay((s) => s.find);
+  const entries = useEntries();
+  const close = (): void => useOverlay.setState({ find: false });
+  return (
+    <Dialog open={open} onClose={close} fullWidth maxWidth="sm" aria-label="Find" sx={{ '& .MuiDialog-container': { alignItems: 'flex-start' } }}>
+      <Autocomplete
+        options={entries}
+        groupBy={(e) => e.group}
+        getOptionLabel={(e) => e.label}
+        openOnFocus
+        autoHighlight
+        open
+        forcePopupIcon={false}
+        onChange={(_, entry) => {
+          close();
+          if (entry) void entry.act();
+        }}
+        slotProps={{ listbox: { sx: { fontSize: 13, maxHeight: 380 } } }}
+        renderInput={(params) => <TextField {...params} autoFocus placeholder="a stage, a part, a figure, an action" variant="outlined" sx={{ '& fieldset': { border: 0 } }} />}
+      />
+    </Dialog>
+  );
+}

@@ -1,0 +1,84 @@
+'use client';
+import type { Figures } from '../../core/design';
+import { printQuantity as print } from '../../core/quantity';
+import { keptStyle } from '../plots/keptStyle';
+import { actions, useStore } from '../state/store';
+import css from './frame.module.css';
+
+const signed = (v: number, text: string): string => (v < 0 || text.startsWith('−') ? text : `+${text}`);
+
+/** What differs between now and a kept state at the point in view, as figures. */
+function differences(now: Figures, then: Figures): string {
+  const ripple = now.cycle.signals.output!.peakToPeak - then.cycle.signals.output!.peakToPeak;
+  const crossover = now.loop.crossover - then.loop.crossover;
+  const margin = now.loop.phaseMargin - then.loop.phaseMargin;
+  const loss = now.losses.total - then.losses.total;
+  return [
+    `ripple ${signed(ripple, print(ripple, 'V', 2))}`,
+    `crossover ${signed(crossover, print(crossover, 'Hz', 2))}`,
+    `margin ${signed(margin, print(margin, '°', 2))}`,
+    `loss ${signed(loss, print(loss, 'W', 2))}`,
+  ].join(' · ');
+}
+
+/** Kept states, laid over every plot with their own dash; differences; corners that meet the brief. */
+export function KeptStrip() {
+  const kept = useStore((s) => s.kept);
+  const { figures, corners, cornersFresh, kept: keptFigures } = useStore((s) => s.answers);
+  const compared = kept.findLast((k) => k.visible);
+  const then = compared && keptFigures[compared.id];
+  const meets = corners && corners.holding === corners.corners.length;
+  return (
+    <>
+      <span className="muted" style={{ fontWeight: 600 }}>
+        Kept
+      </span>
+      <span className={css.keptItem}>
+        <Sample />
+        now
+      </span>
+      {kept.map((k, i) => (
+        <span key={k.id} className={css.keptItem} data-visible={k.visible} data-testid="kept-state">
+          <Sample index={i} />
+          <button type="button" className={css.link} style={{ textDecoration: 'none' }} title={k.visible ? 'Hide on the plots' : 'Lay over the plots'} aria-pressed={k.visible} onClick={() => actions.showKept(k.id, !k.visible)}>
+            {k.label}
+          </button>
+          <button type="button" className={css.link} style={{ textDecoration: 'none' }} aria-label={`Take ${k.label} back as the design in work`} title="Take back as the design in work" onClick={() => actions.take(k.design)}>
+            ↩
+          </button>
+          <button type="button" className={css.link} style={{ textDecoration: 'none' }} aria-label={`Let ${k.label} go`} title="Let it go" onClick={() => actions.dropKept(k.id)}>
+            ×
+          </button>
+        </span>
+      ))}
+      {kept.length === 0 && <span className="muted">Keep a state and its curves stay here while you change the design.</span>}
+      {compared && then && figures && (
+        <span className="mono" data-testid="differences">
+          now − {compared.label}: {differences(figures, then)}
+        </span>
+      )}
+      <span className={css.spacer} />
+      <span className={cornersFresh ? '' : 'stale'} data-testid="corner-count" style={{ whiteSpace: 'nowrap' }}>
+        {corners ? (
+          <>
+            <b className="mono" style={{ color: meets ? 'var(--spruce)' : 'var(--fail)', fontSize: 13 }}>
+              {corners.holding}
+            </b>{' '}
+            of <b>{corners.corners.length}</b> corners meet the brief
+          </>
+        ) : (
+          'judging the corners…'
+        )}
+      </span>
+    </>
+  );
+}
+
+function Sample({ index }: { index?: number }) {
+  const style = index === undefined ? { colour: 'var(--ink)', dash: [] as number[] } : keptStyle(index);
+  return (
+    <svg width="20" height="6" aria-hidden="true">
+      <path d="M0 3H20" stroke={style.colour} strokeWidth={2} strokeDasharray={style.dash.join(' ')} />
+    </svg>
+  );
+}

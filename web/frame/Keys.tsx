@@ -1,0 +1,71 @@
+'use client';
+import Dialog from '@mui/material/Dialog';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import { useRouter } from 'next/navigation';
+import { useEffect } from 'react';
+import { STAGES } from '../stages/list';
+import { saveFile } from '../state/session';
+import { actions } from '../state/store';
+import { Find, useOverlay } from './Find';
+
+const KEYS: [string, string][] = [
+  ['1 – 8', 'the stages, in order'],
+  ['K', 'keep this state'],
+  ['Ctrl Z', 'undo'],
+  ['Ctrl Shift Z', 'redo'],
+  ['Ctrl K', 'find a stage, part, figure or action'],
+  ['Ctrl S', 'save the design as a file'],
+  ['arrows on the pad', 'move the operating point; with Shift, in larger steps'],
+  ['arrows on a zero or pole', 'move it; with Shift, in larger steps'],
+  ['?', 'this list'],
+];
+
+const typing = (e: KeyboardEvent): boolean => e.target instanceof HTMLElement && (/^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName) || e.target.isContentEditable);
+
+/** Keys that work everywhere, and their list. */
+export function Keys() {
+  const open = useOverlay((s) => s.keys);
+  const router = useRouter();
+  useEffect(() => {
+    const onKeyDown = (e: KeyboardEvent): void => {
+      const command = e.ctrlKey || e.metaKey;
+      const key = e.key.toLowerCase();
+      if (command && key === 'k') useOverlay.setState({ find: true });
+      else if (command && key === 's') saveFile();
+      else if (typing(e)) return;
+      else if (command && key === 'z') (e.shiftKey ? actions.redo : actions.undo)();
+      else if (command && key === 'y') actions.redo();
+      else if (command || e.altKey) return;
+      else if (key === 'k') actions.keep();
+      else if (e.key === '?') useOverlay.setState({ keys: true });
+      else if (/^[1-8]$/.test(e.key)) router.push(`/${STAGES[Number(e.key) - 1]!.id}`);
+      else return;
+      e.preventDefault();
+    };
+    window.addEventListener('keydown', onKeyDown);
+    return () => window.removeEventListener('keydown', onKeyDown);
+  }, [router]);
+  return (
+    <>
+      <Find />
+      <Dialog open={open} onClose={() => useOverlay.setState({ keys: false })}>
+        <DialogTitle>Keys</DialogTitle>
+        <DialogContent>
+          <table>
+            <tbody>
+              {KEYS.map(([key, what]) => (
+                <tr key={key}>
+                  <td className="mono" style={{ padding: '3px 18px 3px 0' }}>
+                    {key}
+                  </td>
+                  <td>{what}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </DialogContent>
+      </Dialog>
+    </>
+  );
+}

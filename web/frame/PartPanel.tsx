@@ -1,0 +1,199 @@
+'use client';
+import { useState } from 'react';
+import { REQUIREMENTS } from '../../core/corners/requirements';
+import type { Design, Figures } from '../../core/design';
+import { fieldAt } from '../../core/design';
+import { MECHANISMS } from '../../core/loss';
+import { printQuantity as print } from '../../core/quantity';
+import { topologyNamed } from '../../core/topology';
+import { SHELF } from '../../shelf';
+import { actions, useStore } from '../state/store';
+import { OverrideField, QuantityField } from './QuantityField';
+import { WorkingCard } from './WorkingCard';
+import css from './frame.module.css';
+
+/** The selected part: values, choice from the shelf, stress worst of corners, losses, the working. */
+export function PartPanel() {
+  const design = useStore((s) => s.design);
+  const id = useStore((s) => s.selected);
+  const { figures, fresh, corners, cornersFresh } = useStore((s) => s.answers);
+  const place = topologyNamed(design.topology)!.places.find((p) => p.id === id);
+  const [working, setWorking] = useState<string>();
+  if (!place) return <p className="muted">Choose a part on the power path.</p>;
+  const stresses = corners?.stresses.filter((s) => s.place === id) ?? [];
+  const loss = figures?.losses.parts.find((p) => p.id === id);
+  const sized = figures?.sizing.values[id];
+  const workings = figures?.detail?.workings ?? {};
+  return (
+    <div data-testid="part-panel">
+      <div className="muted" style={{ fontWeight: 600, fontSize: 11.5 }}>
+        Selected part
+      </div>
+      <div style={{ fontSize: 15, fontWeight: 700, marginTop: 4 }}>
+        {id} · {place.title}
+      </div>
+      <div className="muted" style={{ marginBottom: 10 }}>
+        {place.purpose}
+      </div>
+      <ShelfChoice id={id} design={design} />
+      {sized && <SizedRows id={id} sized={sized} />}
+      <Values id={id} design={design} />
+
+      {stresses.length > 0 && (
+        <div className={cornersFresh ? '' : 'stale'}>
+          <h3>Stress, worst of {corners!.corners.length} corners</h3>
+          {stresses.map((s) => (
+            <div key={s.id} title={`at ${print(s.at.line, 'V')}, ${print(s.at.load, 'A')}`}>
+              <div className={css.row}>
+                <span>{s.title}</span>
+                <span className="mono">
+                  {print(s.value, s.unit)} of {print(s.rating, s.unit)}
+                </span>
+              </div>
+              <Bar share={s.value / s.rating} limit={design.requirements.ratings.limit} />
+            </div>
+          ))}
+          <Temperature id={id} figures={figures} design={design} />
+        </div>
+      )}
+
+      {loss && (
+        <div className={fresh ? '' : 'stale'}>
+          <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
+            <span>Loss here</span>
+            <span className="mono" data-testid="part-loss">
+              {print(loss.total, 'W')}
+            </span>
+          </h3>
+          {MECHANISMS[place.kind].map((m) => (
+            <div className={css.row} key={m.id}>
+              <button type="button" className={css.link} style={{ textDecorationStyle: 'dotted' }} title="Show the working" onClick={() => setWorking(working === m.id ? undefined : m.id)}>
+                {m.title}
+              </button>
+              <span className="mono">{print(loss.mechanisms[m.id]!, 'W')}</span>
+            </div>
+          ))}
+          {working && workings[`${id}/${working}`] && <WorkingCard working={workings[`${id}/${working}`]!} />}
+        </div>
+      )}
+    </div>
+  );
+}
+
+function Bar({ share, limit }: { share: number; limit: number }) {
+  const colour = share > limit ? 'var(--fail)' : share > limit * 0.88 ? 'var(--ochre)' : 'var(--spruce)';
+  return (
+    <div className={css.bar}>
+      <div style={{ width: `${Math.min(100, share * 100)}%`, background: colour }} />
+    </div>
+  );
+}
+
+/** The hot spot against the brief's limit for its kind, at the point in view. */
+function Temperature({ id, figures, design }: { id: string; figures: Figures | undefined; design: Design }) {
+  const rung = figures?.heat.rungs.find((r) => r.id.startsWith(`${id} `) && r.limit !== undefined);
+  if (!rung) return null;
+  const requirement = REQUIREMENTS.find((r) => rung.id.endsWith(r.id))!;
+  const { limit } = design.requirements[requirement.id];
+  return (
+    <>
+      <div className={css.row}>
+        <span>{rung.id.split(' ')[1]} here</span>
+        <span className="mono">
+          {Math.round(rung.temperature)} of {print(limit, '°C')}
+        </span>
+      </div>
+      <Bar share={(rung.temperature - 25) / (limit - 25)} limit={1} />
+    </>
+  );
+}
+
+function SizedRows({ id, sized }: { id: string; sized: NonNullable<Figures['sizing']['values'][string]> }) {
+  const [open, setOpen] = useState(false);
+  const part = useStore((s) => s.design.parts[id]!);
+  const isCount = part.kind === 'capacitor';
+  return (
+    <>
+      <div className={css.row}>
+        <span>{isCount ? 'in parallel' : sized.title}</span>
+        {part.kind === 'capacitor' ? (
+          <OverrideField path={`parts.${id}.count`} unit="" label={`${id} in parallel`} computed={Math.round(sized.taken / part.capacitance)} suggested={Math.round(sized.suggested / part.capacitance)} />
+        ) : (
+          <OverrideField path={`parts.${id}.inductance`} unit="H" label={`${id} inductance`} computed={sized.taken} suggested={sized.suggested} />
+        )}
+      </div>
+      {isCount && (
+        <div className={css.row}>
+          <span>{sized.title}</span>
+          <span className="mono">{print(sized.taken, sized.unit)}</span>
+        </div>
+      )}
+      <div className={css.row}>
+        <span>wanted by the brief</span>
+        <button type="button" className={`${css.link} mono`} onClick={() => setOpen(!open)} title="Show the working">
+          ≥ {print(sized.wanted, sized.unit)}
+        </button>
+      </div>
+      {open && sized.workings.map((w) => <WorkingCard key={w.title} working={w} />)}
+    </>
+  );
+}
+
+const HIDDEN = new Set(['kind', 'part', 'inductance', 'count', 'steinmetz']);
+
+/** The part's data, each figure typed where it stands. The first few matter most; the rest unfold. */
+function Values({ id, design }: { id: string; design: Design }) {
+  const [all, setAll] = useState(false);
+  const part = design.parts[id]!;
+  const paths = Object.keys(part)
+    .filter((key) => !HIDDEN.has(key) || (key === 'count' && part.kind === 'switch'))
+    .map((key) => `parts.${id}.${key}`)
+    .filter((path) => fieldAt(path));
+  const shown = all ? paths : paths.slice(0, part.kind === 'inductor' ? 1 : 2);
+  return (
+    <>
+      {shown.map((path) => (
+        <div className={css.row} key={path}>
+          <span>{fieldAt(path)!.title}</span>
+          <span>
+            <QuantityField path={path} label={`${id} ${fieldAt(path)!.title}`} digits={4} />
+          </span>
+        </div>
+      ))}
+      <button type="button" className={`${css.link} muted`} onClick={() => setAll(!all)} style={{ fontSize: 12 }}>
+        {all ? 'fewer values' : `${paths.length - shown.length} more values`}
+      </button>
+    </>
+  );
+}
+
+/** The parts of the shelf that fit this place; choosing one keeps what was overridden. */
+function ShelfChoice({ id, design }: { id: string; design: Design }) {
+  const part = design.parts[id]!;
+  const fitting = SHELF.filter((p) => p.kind === part.kind);
+  const known = fitting.some((p) => p.part === part.part);
+  return (
+    <div className={css.row}>
+      <span>from the shelf</span>
+      <select
+        className={css.select}
+        style={{ maxWidth: 150 }}
+        aria-label={`${id} part`}
+        value={part.part}
+        onChange={(e) => {
+          const chosen = fitting.find((p) => p.part === e.target.value);
+          if (!chosen) return;
+          const kept = part.kind === 'inductor' ? { inductance: part.inductance } : { count: part.count };
+          actions.edit({ [`parts.${id}`]: { ...chosen, ...kept } });
+        }}
+      >
+        {!known && <option value={part.part}>{part.part}</option>}
+        {fitting.map((p) => (
+          <option key={p.part} value={p.part}>
+            {p.part}
+          </option>
+        ))}
+      </select>
+    </div>
+  );
+}

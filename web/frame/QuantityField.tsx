@@ -1,0 +1,166 @@
+'use client';
+import { useState, type KeyboardEvent } from 'react';
+import Tooltip from '@mui/material/Tooltip';
+import { editDesign, fieldAt, valueAt } from '../../core/design';
+import type { Problem } from '../../core/problem';
+import { parseQuantity, parseRange, printQuantity, printRange, printTyped, type UnitName } from '../../core/quantity';
+import { actions, useStore } from '../state/store';
+import css from './frame.module.css';
+
+interface EditorProps {
+  label: string;
+  shown: string;
+  /** Text that the entry starts with */
+  start: string;
+  /** The changes a text means, or why it means none */
+  read: (text: string) => { changes: Record<string, unknown>; echo: string } | Problem;
+  /** Where a refusal belongs to this field */
+  paths: string[];
+}
+
+const isProblem = (r: ReturnType<EditorProps['read']>): r is Problem => 'remedy' in r;
+
+/** A figure that is edited where it stands: click, type with a unit, Enter. Esc leaves it as it was. */
+function Editor({ label, shown, start, read, paths }: EditorProps) {
+  const [text, setText] = useState<string>();
+  const [problem, setProblem] = useState<Problem>();
+  const design = useStore((s) => s.design);
+  const refused = useStore((s) => s.refusal !== undefined && paths.includes(s.refusal.where));
+
+  if (text === undefined)
+    return (
+      <button
+        type="button"
+        className={`${css.value} ${refused ? css.refused : ''}`}
+        aria-label={`${label}: ${shown}`}
+        title={`${label}: click to change`}
+        onClick={() => setText(start)}
+      >
+        {shown}
+      </button>
+    );
+
+  const close = (): void => {
+    setText(undefined);
+    setProblem(undefined);
+  };
+  const submit = (): void => {
+    if (text.trim() === start) return close();
+    const found = read(text);
+    const wrong = isProblem(found) ? found : actions.edit(found.changes);
+    if (wrong) setProblem(wrong);
+    else close();
+  };
+  const onKeyDown = (e: KeyboardEvent): void => {
+    e.stopPropagation();
+    if (e.key === 'Enter') submit();
+    if (e.key === 'Escape') {
+      actions.dismiss();
+      close();
+    }
+  };
+  // What Enter would do, said while typing.
+  const ahead = read(text);
+  const wouldBe = isProblem(ahead) ? ahead : editDesign(design, ahead.changes);
+  const trouble = problem ?? (isProblem(ahead) ? ahead : 'ok' in wouldBe && !wouldBe.ok ? wouldBe.problem : undefined);
+  const said = trouble ? `${trouble.message}; ${trouble.remedy}` : `= ${isProblem(ahead) ? '' : ahead.echo}`;
+  return (
+    <Tooltip open arrow placement="bottom" title={<span className={css.echo}>{said}</span>}>
+      <input
+        className={css.entry}
+        aria-label={label}
+        aria-invalid={trouble !== undefined}
+        autoFocus
+        size={Math.max(5, text.length + 1)}
+        value={text}
+        onFocus={(e) => e.target.select()}
+        onChange={(e) => {
+          setText(e.target.value);
+          setProblem(undefined);
+        }}
+        onKeyDown={onKeyDown}
+        onBlur={() => (trouble ? undefined : submit())}
+      />
+    </Tooltip>
+  );
+}
+
+/** A typed quantity of the design at a path, with its unit. */
+export function QuantityField({ path, label, digits }: { path: string; label?: string; digits?: number }) {
+  const value = useStore((s) => valueAt(s.design, path)) as number;
+  const field = fieldAt(path)!;
+  const unit: UnitName = field.unit;
+  const shown = printTyped(value, unit, digits);
+  return (
+    <Editor
+      label={label ?? field.title}
+      shown={shown}
+      start={shown}
+      paths={[path]}
+      read={(text) => {
+        const read = parseQuantity(text, unit, path);
+        return read.ok ? { changes: { [path]: read.value }, echo: printTyped(read.value, unit, 9) } : read.problem;
+      }}
+    />
+  );
+}
+
+/** A typed range (min and max below one path). */
+export function RangeField({ path, label }: { path: string; label: string }) {
+  const value = useStore((s) => valueAt(s.design, path)) as { min: number; max: number };
+  const { unit } = fieldAt(`${path}.min`)!;
+  const shown = printRange(value, unit);
+  return (
+    <Editor
+      label={label}
+      shown={shown}
+      start={shown}
+      paths={[path, `${path}.min`, `${path}.max`]}
+      read={(text) => {
+        const read = parseRange(text, unit, path);
+        return read.ok
+          ? { changes: { [`${path}.min`]: read.value.min, [`${path}.max`]: read.value.max }, echo: printRange(read.value, unit, 9) }
+          : read.problem;
+      }}
+    />
+  );
+}
+
+/**
+ * A value that is suggested until it is overridden. Computed: plain, with a pencil to override.
+ * Overridden: typed (dotted), with the suggestion beside it and a way back.
+ */
+export function OverrideField({
+  path,
+  computed,
+  suggested,
+  unit,
+  label,
+}: {
+  path: string;
+  computed: number;
+  suggested: number;
+  unit: UnitName;
+  label: string;
+}) {
+  const typed = useStore((s) => valueAt(s.design, path)) as number | null;
+  const print = (v: number): string => (unit === '' ? String(v) : printQuantity(v, unit));
+  const read: EditorProps['read'] = (text) => {
+    const found = parseQuantity(text, unit, path);
+    return found.ok ? { changes: { [path]: found.value }, echo: printTyped(found.value, unit, 9) } : found.problem;
+  };
+  if (typed === null)
+    return (
+      <span className="mono">
+        <span data-computed>{print(computed)}</span> <Editor label={`${label}: override`} shown="✎" start={printTyped(computed, unit)} paths={[path]} read={read} />
+      </span>
+    );
+  return (
+    <span className="mono">
+      <Editor label={label} shown={printTyped(typed, unit)} start={printTyped(typed, unit)} paths={[path]} read={read} />{' '}
+      <button type="button" className={css.link} title={`take the suggested ${print(suggested)} again`} onClick={() => actions.edit({ [path]: null })}>
+        ↺ {print(suggested)}
+      </button>
+    </span>
+  );
+}

@@ -1,0 +1,70 @@
+'use client';
+import Link from 'next/link';
+import { usePathname } from 'next/navigation';
+import { requirementNamed, tightest, type Standing } from '../../core/corners/requirements';
+import type { CornerReport } from '../../core/corners/corners';
+import type { Design, Figures } from '../../core/design';
+import { printQuantity as print } from '../../core/quantity';
+import { STAGES, type StageId } from '../stages/list';
+import { useStore } from '../state/store';
+import { Reed } from './Reed';
+import css from './frame.module.css';
+
+/** The one figure of each stage, at the point in view. */
+function figureOf(stage: StageId, d: Design, f: Figures | undefined, corners: CornerReport | undefined): string {
+  if (stage === 'brief') return `${Object.values(d.requirements).filter((r) => r.on).length} requirements`;
+  if (stage === 'corners') return corners ? `${corners.holding} of ${corners.corners.length}` : '…';
+  if (stage === 'report') return 'one page';
+  if (!f) return '…';
+  switch (stage) {
+    case 'power-stage':
+      return `ripple ${Math.round((100 * f.duties.L1!.peakToPeak) / d.brief.load.max)} % of ${print(d.brief.load.max, 'A', 2).replace('.0 ', ' ')}`;
+    case 'waveforms':
+      return `${print(f.cycle.signals.output!.peakToPeak, 'V')} pp`;
+    case 'loop':
+      return f.loop.stable ? `${print(f.loop.crossover, 'Hz')} · ${Math.round(f.loop.phaseMargin)}°` : 'not stable';
+    case 'losses':
+      return `${print(f.losses.efficiency, '%')} · ${print(f.losses.total, 'W')}`;
+    case 'heat': {
+      const [first, ...rest] = f.heat.rungs.filter((r) => r.limit !== undefined);
+      const hot = rest.reduce((a, r) => (r.temperature > a.temperature ? r : a), first!);
+      return `${hot.id.split(' ')[0]} ${Math.round(hot.temperature)} °C`;
+    }
+  }
+}
+
+/** How much room the tightest requirement of a stage has over all corners. */
+function roomOf(stage: StageId, corners: CornerReport | undefined): number | undefined {
+  if (!corners) return undefined;
+  if (corners.corners.some((c) => c.problem)) return -1;
+  const all: Standing[] = corners.worst;
+  if (stage === 'brief' || stage === 'report') return 1;
+  if (stage === 'corners') return tightest(all)?.room;
+  return tightest(all.filter((s) => requirementNamed(s.id).stage === stage))?.room;
+}
+
+/** One strip a stage, in the order of the work. */
+export function Reeds() {
+  const path = usePathname();
+  const { figures, fresh, corners, cornersFresh } = useStore((s) => s.answers);
+  const design = useStore((s) => s.design);
+  return (
+    <ul className={css.reeds}>
+      {STAGES.map(({ id, title }) => (
+        <li key={id}>
+          <Link href={`/${id}`} className={css.strip} aria-current={path === `/${id}` ? 'page' : undefined} data-stage={id}>
+            <span className={cornersFresh ? '' : 'stale'}>
+              <Reed room={roomOf(id, corners)} />
+            </span>
+            <span>
+              <div className={css.stripTitle}>{title}</div>
+              <div className={`${css.stripFigure} ${fresh ? '' : 'stale'}`} data-testid={`reed-${id}`}>
+                {figureOf(id, design, figures, corners)}
+              </div>
+            </span>
+          </Link>
+        </li>
+      ))}
+    </ul>
+  );
+}

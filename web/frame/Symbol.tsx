@@ -1,0 +1,47 @@
+import type { DrawnSymbol } from '../../core/topology';
+
+/**
+ * Symbols after IEC 60617, drawn along the vertical, centred on the origin; the wire behind is
+ * covered by the symbol's own ground. A switch is drawn as the make contact of 07-02-01 in an outline.
+ */
+export function Symbol({ kind, selected }: { kind: DrawnSymbol['symbol']; selected: boolean }) {
+  const line = { stroke: selected ? 'var(--spruce)' : 'var(--ink)', strokeWidth: 2, fill: 'none', strokeLinecap: 'round' as const };
+  const ground = selected ? 'var(--spruce-wash)' : 'var(--card)';
+  switch (kind) {
+    case 'source':
+      return (
+        <g {...line}>
+          <rect x={-14} y={-7} width={28} height={14} fill={ground} stroke="none" />
+          <path d="M-14 -5H14" />
+          <path d="M-7 5H7" strokeWidth={4} strokeLinecap="butt" />
+        </g>
+      );
+    case 'capacitor':
+      return (
+        <g {...line}>
+          <rect x={-13} y={-5} width={26} height={10} fill={ground} stroke="none" />
+          <path d="M-13 -5H13M-13 5H13" strokeWidth={2.6} />
+        </g>
+      );
+    case 'inductor':
+      return (
+        <g {...line}>
+          <rect x={-8} y={-32} width={16} height={64} fill={ground} stroke={selected ? 'var(--spruce)' : 'none'} strokeWidth={1} rx={4} />
+          <path d="M0 -32A8 8 0 0 1 0 -16A8 8 0 0 1 0 0A8 8 0 0 1 0 16A8 8 0 0 1 0 32" />
+        </g>
+      );
+    case 'switch':
+      return (
+        <g {...line}>
+          <rect x={-16} y={-18} width={32} height={36} rx={6} fill={ground} />
+          <path d="M0 -18V-9M0 18V9M0 9L-9 -9" />
+        </g>
+      );
+    case 'load':
+      return (
+        <g {...line}>
+          <rect x={-9} y={-26} width={18} height={52} fill={ground} />
+        </g>
+      );
+  }
+}

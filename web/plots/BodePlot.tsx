@@ -1,0 +1,119 @@
+'use client';
+import { scaleLinear, scaleLog } from 'd3';
+import { useId, useRef, type ReactNode, type RefObject } from 'react';
+import type { BodeCurve } from '../../core/response/margins';
+import { LogXAxis, tracePath, YAxis } from './axes';
+import css from './plots.module.css';
+import { useSize } from './useSize';
+import { useZoomX } from './useZoomX';
+
+export interface DrawnCurve {
+  curve: BodeCurve;
+  label: string;
+  colour: string;
+  dash?: number[];
+}
+
+const LEFT = 52;
+const RIGHT = 12;
+const STRIP = 44;
+
+/**
+ * Gain above, phase below, one frequency axis; between them a strip for what is dragged along the
+ * frequency. `band` shades the range over all corners.
+ */
+export function BodePlot({
+  curves, band, gainUnit = 'dB', nyquist, marks, strip, svg,
+}: {
+  curves: DrawnCurve[];
+  band?: { frequency: number[]; gain: [number, number][]; phase: [number, number][] };
+  gainUnit?: 'dB';
+  /** Hz: half the switching frequency; beyond it an averaged model says little */
+  nyquist: number;
+  /** Crossover and margin, drawn where they are read */
+  marks?: { crossover: number; phaseMargin: number; label: string };
+  strip?: (x: (f: number) => number, invert: (px: number) => number, y: number) => ReactNode;
+  svg: RefObject<SVGSVGElement | null>;
+}) {
+  const [box, { width, height }] = useSize<HTMLDivElement>();
+  const right = width - RIGHT;
+  const overlay = useRef<SVGRectElement>(null);
+  const transform = useZoomX(svg, LEFT, right);
+  const clip = useId();
+  const frequency = curves[0]?.curve.frequency ?? [10, 1e5];
+  const base = scaleLog([frequency[0]!, frequency.at(-1)!], [LEFT, right]);
+  const x = transform.rescaleX(base);
+  const stripHeight = strip ? STRIP : 14;
+  const half = (height - stripHeight - 22 - 10) / 2;
+  const gainBox = [10, 10 + half] as const;
+  const phaseBox = [gainBox[1] + stripHeight, gainBox[1] + stripHeight + half] as const;
+
+  const gains = curves.flatMap((c) => c.curve.gain).filter(Number.isFinite);
+  const phases = curves.flatMap((c) => c.curve.phase).filter(Number.isFinite);
+  const gain = scaleLinear([Math.max(-120, Math.floor(Math.min(...gains, 0) / 20) * 20), Math.ceil(Math.max(...gains, 0) / 20) * 20], [gainBox[1], gainBox[0]]);
+  const phase = scaleLinear([Math.floor(Math.min(...phases) / 90) * 90, Math.ceil(Math.max(...phases, -90) / 90) * 90], [phaseBox[1], phaseBox[0]]);
+  const stepOf = (scale: typeof gain, step: number, most: number): number[] => {
+    const [low, high] = scale.domain() as [number, number];
+    const every = step * Math.max(1, Math.ceil((high - low) / step / most));
+    const out: number[] = [];
+    for (let v = Math.ceil(low / every) * every; v <= high; v += every) out.push(v);
+    return out;
+  };
+  const bandPath = (values: [number, number][], y: (v: number) => number): string =>
+    'M' + values.map((v, i) => `${x(band!.frequency[i]!).toFixed(1)} ${y(v[1]).toFixed(1)}`).join('L') + 'L' + values.map((v, i) => `${x(band!.frequency[i]!).toFixed(1)} ${y(v[0]).toFixed(1)}`).reverse().join('L') + 'Z';
+  const fc = marks && Number.isFinite(marks.crossover) ? x(marks.crossover) : undefined;
+  const pastNyquist = Math.max(LEFT, Math.min(right, x(nyquist)));
+
+  return (
+    <div ref={box} style={{ flex: 1, minHeight: 0, minWidth: 0, overflow: 'hidden' }}>
+      {width > 0 && height > 120 && (
+        <svg ref={svg} width={width} height={height} role="img" aria-label="Bode plot" data-testid="bode">
+          <clipPath id={clip}>
+            <rect x={LEFT} y={0} width={right - LEFT} height={height - 20} />
+          </clipPath>
+          {right - pastNyquist > 0 && (
+            <g>
+              <rect x={pastNyquist} y={gainBox[0]} width={right - pastNyquist} height={half} fill="var(--paper)" />
+              <rect x={pastNyquist} y={phaseBox[0]} width={right - pastNyquist} height={half} fill="var(--paper)" />
+            </g>
+          )}
+          <LogXAxis scale={x} y0={gainBox[0]} y1={gainBox[1]} labels={false} />
+          <LogXAxis scale={x} y0={phaseBox[0]} y1={phaseBox[1]} />
+          <YAxis scale={gain} unit={gainUnit} x0={LEFT} x1={right} ticks={stepOf(gain, 20, 7)} />
+          <YAxis scale={phase} unit="°" x0={LEFT} x1={right} ticks={stepOf(phase, 45, 6)} />
+          <rect ref={overlay} x={LEFT} y={0} width={Math.max(0, right - LEFT)} height={height} fill="transparent" />
+          <g clipPath={`url(#${clip})`}>
+            {band && (
+              <g fill="var(--spruce)" opacity={0.16}>
+                <path d={bandPath(band.gain, gain)} />
+                <path d={bandPath(band.phase, phase)} />
+              </g>
+            )}
+            {phase.domain()[0]! < -180 && marks && <line x1={LEFT} x2={right} y1={phase(-180)} y2={phase(-180)} stroke="var(--muted)" />}
+            {fc !== undefined && (
+              <g>
+                <line x1={fc} x2={fc} y1={gainBox[0]} y2={phaseBox[1]} stroke="var(--ink)" strokeDasharray="2 3" />
+                <line x1={fc} x2={fc} y1={phase(-180)} y2={phase(marks!.phaseMargin - 180)} stroke="var(--ochre)" strokeWidth={4} />
+              </g>
+            )}
+            {curves.map(({ curve, colour, dash }, i) => (
+              <g key={i} fill="none" stroke={colour} strokeWidth={2} strokeDasharray={dash?.join(' ')}>
+                <path d={tracePath(curve.frequency, curve.gain, x, gain)} />
+                <path d={tracePath(curve.frequency, curve.phase, x, phase)} />
+              </g>
+            ))}
+          </g>
+          {fc !== undefined && fc > LEFT && fc < right && (
+            <g transform={`translate(${Math.min(fc + 8, right - 132)} ${gainBox[0] + 4})`}>
+              <rect width={126} height={20} rx={4} fill="var(--card)" stroke="var(--line)" />
+              <text x={7} y={14} className={css.mono} fill="var(--ink)" fontWeight={600}>
+                {marks!.label}
+              </text>
+            </g>
+          )}
+          {strip?.(x, (px) => x.invert(px), gainBox[1] + stripHeight / 2)}
+        </svg>
+      )}
+    </div>
+  );
+}

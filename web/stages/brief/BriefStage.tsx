@@ -1,0 +1,93 @@
+'use client';
+import Checkbox from '@mui/material/Checkbox';
+import { REQUIREMENTS } from '../../../core/corners/requirements';
+import { fieldAt } from '../../../core/design';
+import { printQuantity as print } from '../../../core/quantity';
+import { QuantityField, RangeField } from '../../frame/QuantityField';
+import { Reed } from '../../frame/Reed';
+import { actions, useStore } from '../../state/store';
+import { placeName } from '../placeName';
+import css from '../stages.module.css';
+
+const FURTHER: { title: string; paths: string[] }[] = [
+  { title: 'Load and ripple', paths: ['brief.loadStep', 'brief.rippleShare', 'brief.lineRipple'] },
+  { title: 'Gate drive', paths: ['drive.voltage', 'drive.gateResistance', 'drive.deadTime'] },
+  { title: 'Control', paths: ['control.crossover', 'control.phaseMargin', 'control.ramp', 'control.delay', 'control.reference', 'control.inputResistor'] },
+  { title: 'Heat', paths: ['sink.thermalResistance'] },
+];
+
+/** The requirements, each with its limit and where it stands; beside them what else the brief says. */
+export function BriefStage() {
+  const design = useStore((s) => s.design);
+  const { corners, cornersFresh } = useStore((s) => s.answers);
+  return (
+    <div className={css.columns}>
+      <div>
+        <h2>Requirements</h2>
+        <table className={css.list}>
+          <thead>
+            <tr>
+              <th />
+              <th />
+              <th>requirement</th>
+              <th>limit</th>
+              <th style={{ textAlign: 'right' }}>worst</th>
+              <th>at</th>
+            </tr>
+          </thead>
+          <tbody>
+            {REQUIREMENTS.map((r) => {
+              const { on } = design.requirements[r.id];
+              const worst = corners?.worst.find((w) => w.id === r.id);
+              return (
+                <tr key={r.id} data-testid={`requirement-${r.id}`} style={{ opacity: on ? 1 : 0.55 }}>
+                  <td style={{ width: 30 }}>
+                    <Checkbox size="small" checked={on} sx={{ p: 0 }} slotProps={{ input: { 'aria-label': `${r.title}: ask for it` } }} onChange={(e) => actions.edit({ [`requirements.${r.id}.on`]: e.target.checked })} />
+                  </td>
+                  <td style={{ width: 24, lineHeight: 0 }}>
+                    <Reed room={on ? worst?.room : undefined} height={24} />
+                  </td>
+                  <td style={{ fontWeight: 600 }}>{r.title}</td>
+                  <td style={{ whiteSpace: 'nowrap' }}>
+                    {r.direction} <QuantityField path={`requirements.${r.id}.limit`} label={`${r.title} limit`} />
+                  </td>
+                  <td className={`${css.number} ${worst && !worst.holds ? css.fails : ''} ${cornersFresh ? '' : 'stale'}`}>{on && worst ? print(worst.value, r.unit) : '–'}</td>
+                  <td className="muted mono">{on && worst ? placeName(worst.at) : ''}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+        <p className="muted" style={{ maxWidth: 560 }}>
+          Each is held at nine corners of line and load in the hottest air. A reed is straight while there is room, leans as it
+          shrinks, and breaks when a requirement fails.
+        </p>
+      </div>
+      <div>
+        <h2>What is asked for</h2>
+        {[['brief.line', 'line'], ['brief.load', 'load'], ['brief.air', 'air']].map(([path, label]) => (
+          <Row key={path} label={label!}>
+            <RangeField path={path!} label={`${label} range`} />
+          </Row>
+        ))}
+        {FURTHER.map(({ title, paths }) => (
+          <div key={title}>
+            <h3>{title}</h3>
+            {paths.map((path) => (
+              <Row key={path} label={fieldAt(path)!.title}>
+                <QuantityField path={path} />
+              </Row>
+            ))}
+          </div>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+const Row = ({ label, children }: { label: string; children: React.ReactNode }) => (
+  <div style={{ display: 'flex', justifyContent: 'space-between', padding: '2px 0' }}>
+    <span className="muted">{label}</span>
+    <span>{children}</span>
+  </div>
+);

@@ -1,0 +1,134 @@
+'use client';
+import { useState } from 'react';
+import { REQUIREMENTS, requirementNamed, tightest } from '../../../core/corners/requirements';
+import type { RequirementId } from '../../../core/design';
+import { describeProblem } from '../../../core/problem';
+import { printQuantity as print } from '../../../core/quantity';
+import frame from '../../frame/frame.module.css';
+import { Reed } from '../../frame/Reed';
+import { actions, useStore } from '../../state/store';
+import { placeName } from '../placeName';
+import css from '../stages.module.css';
+
+const TABS: { id: RequirementId | 'all'; title: string }[] = [
+  { id: 'all', title: 'All' },
+  { id: 'phaseMargin', title: 'Phase margin' },
+  { id: 'ripple', title: 'Ripple' },
+  { id: 'deviation', title: 'Load step' },
+  { id: 'junction', title: 'Junction' },
+  { id: 'efficiency', title: 'Efficiency' },
+];
+
+/** Line × load as a matrix; a click goes there. Beside it the requirements, tightest first. */
+export function CornersStage() {
+  const design = useStore((s) => s.design);
+  const point = useStore((s) => s.point);
+  const { corners, cornersFresh } = useStore((s) => s.answers);
+  const [shown, setShown] = useState<RequirementId | 'all'>('all');
+  if (!corners) return <p className="muted">Judging the corners…</p>;
+  const lines = [...new Set(corners.corners.map((c) => c.point.line))];
+  const loads = [...new Set(corners.corners.map((c) => c.point.load))];
+  const go = (line: number, load: number, air: number): void => actions.movePoint({ line, load, air });
+  return (
+    <div className={css.columns} style={{ gridTemplateColumns: 'minmax(0, 1.15fr) minmax(260px, 1fr)' }}>
+      <div>
+        <div className={css.tabs} role="tablist" style={{ marginBottom: 12, flexWrap: 'wrap' }}>
+          {TABS.map((t) => (
+            <button key={t.id} type="button" role="tab" className={frame.chip} aria-selected={shown === t.id} onClick={() => setShown(t.id)}>
+              {t.title}
+            </button>
+          ))}
+        </div>
+        <table style={{ width: '100%', tableLayout: 'fixed', borderSpacing: 5, borderCollapse: 'separate' }} className={cornersFresh ? '' : 'stale'} data-testid="corner-matrix">
+          <thead>
+            <tr>
+              <th style={{ width: 54 }} />
+              {lines.map((v) => (
+                <th key={v} className="mono muted" style={{ fontWeight: 400 }}>
+                  {print(v, 'V')}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {loads.map((amps) => (
+              <tr key={amps}>
+                <th className="mono muted" style={{ fontWeight: 400, textAlign: 'right' }}>
+                  {print(amps, 'A')}
+                </th>
+                {lines.map((volts) => {
+                  const c = corners.corners.find((k) => k.point.line === volts && k.point.load === amps)!;
+                  const s = shown === 'all' ? tightest(c.requirements) : c.requirements.find((r) => r.id === shown);
+                  const fails = c.problem !== undefined || (shown === 'all' ? !c.holds : s !== undefined && !s.holds);
+                  const room = s ? Math.max(0, Math.min(1, s.room / 0.5)) : 1;
+                  const here = Math.abs(point.line - volts) < 1e-9 && Math.abs(point.load - amps) < 1e-9;
+                  return (
+                    <td key={volts}>
+                      <button
+                        type="button"
+                        className={css.cell}
+                        data-here={here}
+                        data-holds={!fails}
+                        style={{
+                          background: s ? `color-mix(in srgb, color-mix(in srgb, var(--map-good) ${100 * room}%, var(--map-tight)) 42%, var(--card))` : 'var(--paper)',
+                          borderColor: fails ? 'var(--fail)' : 'transparent',
+                          borderWidth: fails ? 2 : 1,
+                        }}
+                        title={c.problem ? describeProblem(c.problem) : 'Go to this point'}
+                        onClick={() => go(volts, amps, c.point.air)}
+                      >
+                        {c.problem ? 'no figures ✕' : s ? print(s.value, requirementNamed(s.id).unit) : 'not asked'}
+                        {fails && !c.problem ? ' ✕' : ''}
+                        {shown === 'all' && s && <div style={{ fontSize: 10.5, fontFamily: 'inherit' }}>{SHORT[s.id]}</div>}
+                      </button>
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <p className="muted">
+          {shown === 'all' ? 'Each corner shows its tightest requirement. ' : ''}In air of {print(design.brief.air.max, '°C')}. Click a corner to stand there.
+        </p>
+      </div>
+      <div style={{ overflow: 'auto' }}>
+        <h2>Tightest requirements</h2>
+        <table className={css.list} data-testid="tightest">
+          <tbody>
+            {corners.worst.map((w) => {
+              const r = REQUIREMENTS.find((x) => x.id === w.id)!;
+              return (
+                <tr key={w.id} data-clickable onClick={() => go(w.at.line, w.at.load, w.at.air)}>
+                  <td style={{ width: 22, lineHeight: 0 }}>
+                    <Reed room={w.room} height={26} />
+                  </td>
+                  <td>
+                    <div style={{ fontWeight: 600 }}>
+                      {r.title} {r.direction === 'at most' ? '≤' : '≥'} {print(w.limit, r.unit)}
+                    </div>
+                    <div className="muted mono" style={{ fontSize: 11 }}>
+                      worst at {placeName(w.at)}
+                    </div>
+                  </td>
+                  <td className={`${css.number} ${w.holds ? '' : css.fails}`}>{print(w.value, r.unit)}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+    </div>
+  );
+}
+
+const SHORT: Record<RequirementId, string> = {
+  ripple: 'ripple',
+  deviation: 'load step',
+  phaseMargin: 'phase margin',
+  gainMargin: 'gain margin',
+  efficiency: 'efficiency',
+  junction: 'junction',
+  winding: 'winding',
+  ratings: 'stress',
+};

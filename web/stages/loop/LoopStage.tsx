@@ -1,0 +1,144 @@
+'use client';
+import { useRef, useState } from 'react';
+import type { Figures } from '../../../core/design';
+import { printQuantity as print } from '../../../core/quantity';
+import type { BodeCurve } from '../../../core/response/margins';
+import frame from '../../frame/frame.module.css';
+import { OverrideField, QuantityField } from '../../frame/QuantityField';
+import { BodePlot, type DrawnCurve } from '../../plots/BodePlot';
+import { keptStyle } from '../../plots/keptStyle';
+import { SaveMenu } from '../../plots/SaveMenu';
+import { actions, useStore } from '../../state/store';
+import css from '../stages.module.css';
+import { CornersStrip } from './CornersStrip';
+import { Margins } from './Margins';
+import { StepPlot } from './StepPlot';
+
+const TABS = [
+  { id: 'loop', title: 'Whole loop' },
+  { id: 'plant', title: 'Plant' },
+  { id: 'compensator', title: 'Compensator' },
+  { id: 'outputImpedance', title: 'Z out' },
+  { id: 'lineRejection', title: 'Line to out' },
+] as const;
+
+const GAIN_OF: Record<(typeof TABS)[number]['id'], string> = {
+  loop: 'loop gain',
+  plant: 'output over duty',
+  compensator: 'error amplifier',
+  outputImpedance: 'dB of an ohm, closed loop',
+  lineRejection: 'closed loop',
+};
+
+/** The loop: Bode plot with the compensator's corners to drag, margins, the load step, the network. */
+export function LoopStage() {
+  const design = useStore((s) => s.design);
+  const kept = useStore((s) => s.kept);
+  const { figures, fresh, corners, kept: keptFigures } = useStore((s) => s.answers);
+  const [tab, setTab] = useState<(typeof TABS)[number]['id']>('loop');
+  const svg = useRef<SVGSVGElement>(null);
+  const f = figures!;
+  const curves: DrawnCurve[] = [
+    ...kept.flatMap((k, i) => {
+      const curve = k.visible ? keptFigures[k.id]?.detail?.bode[tab] : undefined;
+      const { colour, dash } = keptStyle(i);
+      return curve ? [{ curve, label: k.label, colour, dash }] : [];
+    }),
+    { curve: f.detail!.bode[tab], label: 'now', colour: 'var(--spruce)' },
+  ];
+  const overridden = (['integrator', 'zero1', 'zero2', 'pole1', 'pole2'] as const).filter((k) => design.control[k] !== null);
+  return (
+    <div className={css.columns}>
+      <div className={css.stack}>
+        <div className={css.head}>
+          <div className={css.tabs} role="tablist">
+            {TABS.map((t) => (
+              <button key={t.id} type="button" role="tab" className={frame.chip} aria-selected={tab === t.id} onClick={() => setTab(t.id)}>
+                {t.title}
+              </button>
+            ))}
+          </div>
+          <SaveMenu svg={svg} name={`bode-${tab}`} columns={() => columnsOf(f.detail!.bode[tab])} />
+        </div>
+        <div className="muted" style={{ fontSize: 11.5, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
+          {GAIN_OF[tab]}, averaged model{kept.length > 0 ? ' · dashed: kept' : ''}
+          {tab === 'loop' ? ' · shade: all corners' : ''} · grey: past half fsw
+        </div>
+        <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, display: 'flex' }}>
+          <BodePlot
+            svg={svg}
+            curves={curves}
+            band={tab === 'loop' ? bandOf(corners?.corners.flatMap((c) => (c.bode ? [c.bode] : [])) ?? []) : undefined}
+            nyquist={design.brief.frequency / 2}
+            marks={tab === 'loop' ? { crossover: f.loop.crossover, phaseMargin: f.loop.phaseMargin, label: `${print(f.loop.crossover, 'Hz')} · ${print(f.loop.phaseMargin, '°')}` } : undefined}
+            strip={tab === 'loop' || tab === 'compensator' ? (x, invert, y) => <CornersStrip x={x} invert={invert} y={y} wanted={f.loop.wanted} /> : undefined}
+          />
+        </div>
+      </div>
+      <div style={{ overflow: 'auto', paddingRight: 2 }}>
+        <Margins loop={f.loop} corners={corners} design={design} />
+        <h3>
+          After a {print(design.brief.loadStep, 'A', 2).replace('.0 ', ' ')} load step
+        </h3>
+        <StepPlot figures={f} />
+        <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
+          Compensator
+          {overridden.length > 0 && (
+            <button type="button" className={frame.link} onClick={() => actions.edit(Object.fromEntries(overridden.map((k) => [`control.${k}`, null])))}>
+              place anew
+            </button>
+          )}
+        </h3>
+        <div className="row-muted" style={{ marginBottom: 3 }}>
+          <span className="muted">placed for </span>
+          <QuantityField path="control.crossover" /> <span className="muted">and</span> <QuantityField path="control.phaseMargin" />
+        </div>
+        <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: '2px 14px' }}>
+        {(['zero1', 'pole1', 'zero2', 'pole2', 'integrator'] as const).map((key) => (
+          <div key={key} style={{ display: 'flex', justifyContent: 'space-between', gridColumn: design.control[key] === null && key !== 'integrator' ? undefined : 'span 2' }} data-testid={`corner-${key}`}>
+            <span className="muted">{NAMES[key]}</span>
+            <OverrideField path={`control.${key}`} unit="Hz" label={NAMES[key]} computed={f.loop.wanted[key]} suggested={f.loop.placed[key]} />
+          </div>
+        ))}
+        </div>
+        <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
+          Type III network
+          <label style={{ fontWeight: 400 }}>
+            <input type="checkbox" checked={design.control.rounded} onChange={(e) => actions.edit({ 'control.rounded': e.target.checked })} style={{ verticalAlign: -2 }} /> E96 / E12
+          </label>
+        </h3>
+        <NetworkRows network={f.loop.network} />
+      </div>
+    </div>
+  );
+}
+
+const NAMES = { zero1: 'z1', zero2: 'z2', pole1: 'p1', pole2: 'p2', integrator: 'integrator g' };
+
+function NetworkRows({ network: n }: { network: Figures['loop']['network'] }) {
+  const rows: [string, string][] = [
+    ['R1 R2 R3', [n.R1, n.R2, n.R3].map((r) => print(r, 'Ω')).join(' · ')],
+    ['C1 C2 C3', [n.C1, n.C2, n.C3].map((c) => print(c, 'F', 2)).join(' · ')],
+    ['to ground', print(n.lower, 'Ω')],
+  ];
+  return rows.map(([label, text]) => (
+    <div key={label} style={{ display: 'flex', justifyContent: 'space-between', gap: 6, padding: '1.5px 0' }}>
+      <span className="muted" style={{ whiteSpace: 'nowrap' }}>{label}</span>
+      <span className="mono" style={{ fontSize: 11 }}>{text}</span>
+    </div>
+  ));
+}
+
+/** Least and most of gain and phase at each frequency over all corners. */
+function bandOf(curves: BodeCurve[]): { frequency: number[]; gain: [number, number][]; phase: [number, number][] } | undefined {
+  const first = curves[0];
+  if (!first) return undefined;
+  const over = (key: 'gain' | 'phase'): [number, number][] =>
+    first.frequency.map((_, i) => {
+      const values = curves.map((c) => c[key][i]!);
+      return [Math.min(...values), Math.max(...values)];
+    });
+  return { frequency: first.frequency, gain: over('gain'), phase: over('phase') };
+}
+
+const columnsOf = (c: BodeCurve): Record<string, readonly number[]> => ({ 'frequency (Hz)': c.frequency, 'gain (dB)': c.gain, 'phase (°)': c.phase });

@@ -1,0 +1,71 @@
+'use client';
+import { scaleLinear } from 'd3';
+import type { PartLoss } from '../../../core/design';
+import { MECHANISMS } from '../../../core/loss';
+import { printQuantity as print } from '../../../core/quantity';
+import { useSize } from '../../plots/useSize';
+import plots from '../../plots/plots.module.css';
+
+const ROW = 34;
+const LEFT = 40;
+const RIGHT = 70;
+/** From the darkest for what the current does to the lightest for what is there at no load. */
+const SHADES = [0.95, 0.75, 0.58, 0.44, 0.32, 0.22];
+const ALL = Object.values(MECHANISMS).flat();
+const TITLE = new Map<string, string>(ALL.map((m) => [m.id, m.title]));
+
+/** One bar a part, pieces by mechanism named in place where they have the room; click one for its working. */
+export function LossBars({ parts, chosen, onChoose }: { parts: PartLoss[]; chosen: string | undefined; onChoose: (id: string | undefined) => void }) {
+  const [box, { width }] = useSize<HTMLDivElement>();
+  const most = Math.max(1e-9, ...parts.map((p) => p.total));
+  const x = scaleLinear([0, most], [0, Math.max(60, width - LEFT - RIGHT)]);
+  return (
+    <div ref={box} style={{ flex: 'none' }}>
+      {width > 0 && (
+        <svg width={width} height={parts.length * ROW} role="group" aria-label="Losses by part and mechanism">
+          {parts.map((p, row) => {
+            let at = 0;
+            return (
+              <g key={p.id} transform={`translate(0 ${row * ROW})`}>
+                <text x={0} y={19} className={plots.label} fontWeight={650} fill="var(--ink)">
+                  {p.id}
+                </text>
+                {Object.entries(p.mechanisms)
+                  .filter(([, watts]) => watts > 0)
+                  .map(([id, watts], i) => {
+                    const left = LEFT + x(at);
+                    const w = x(watts);
+                    at += watts;
+                    const title = TITLE.get(id) ?? id;
+                    const key = `${p.id}/${id}`;
+                    return (
+                      <g
+                        key={id}
+                        role="button"
+                        tabIndex={0}
+                        aria-label={`${p.id} ${title} ${print(watts, 'W')}`}
+                        style={{ cursor: 'pointer' }}
+                        onClick={() => onChoose(chosen === key ? undefined : key)}
+                        onKeyDown={(e) => e.key === 'Enter' && onChoose(chosen === key ? undefined : key)}
+                      >
+                        <title>{`${title} ${print(watts, 'W')}`}</title>
+                        <rect x={left} y={5} width={Math.max(1, w - 1)} height={22} rx={2} fill="var(--rust)" fillOpacity={SHADES[i % SHADES.length]} stroke={chosen === key ? 'var(--ink)' : 'none'} strokeWidth={2} />
+                        {w > title.length * 6.2 + 8 && (
+                          <text x={left + 5} y={20} className={plots.label} fill={SHADES[i]! > 0.6 ? 'var(--card)' : 'var(--ink)'} pointerEvents="none">
+                            {title}
+                          </text>
+                        )}
+                      </g>
+                    );
+                  })}
+                <text x={LEFT + x(p.total) + 7} y={20} className={plots.mono} fill="var(--ink)">
+                  {print(p.total, 'W')}
+                </text>
+              </g>
+            );
+          })}
+        </svg>
+      )}
+    </div>
+  );
+}

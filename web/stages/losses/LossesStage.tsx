@@ -1,0 +1,49 @@
+'use client';
+import { useRef, useState } from 'react';
+import { printQuantity as print } from '../../../core/quantity';
+import { WorkingCard } from '../../frame/WorkingCard';
+import { SaveMenu } from '../../plots/SaveMenu';
+import { useStore } from '../../state/store';
+import css from '../stages.module.css';
+import { EfficiencyPlot } from './EfficiencyPlot';
+import { LossBars } from './LossBars';
+
+/** Where the watts go: by part and mechanism at the point in view, and efficiency over load and line. */
+export function LossesStage() {
+  const { figures, fresh, map } = useStore((s) => s.answers);
+  const [chosen, setChosen] = useState<string>();
+  const svg = useRef<SVGSVGElement>(null);
+  const { losses, detail } = figures!;
+  const working = detail?.workings[chosen ?? ''] ?? detail?.workings['losses/efficiency'];
+  return (
+    <div className={css.columns}>
+      <div className={css.stack}>
+        <h2 className={fresh ? '' : 'stale'}>
+          <span data-testid="total-loss">{print(losses.total, 'W')}</span> lost, <span data-testid="efficiency">{print(losses.efficiency, '%', 4)}</span> efficient{' '}
+          <span className="muted" style={{ fontWeight: 400 }}>
+            {print(losses.input, 'W', 4)} in, {print(losses.output, 'W', 4)} out
+          </span>
+        </h2>
+        <LossBars parts={losses.parts} chosen={chosen} onChoose={setChosen} />
+        <div className={css.head} style={{ marginTop: 12 }}>
+          <h2 style={{ margin: 0 }}>Efficiency over load</h2>
+          <SaveMenu
+            svg={svg}
+            name="efficiency"
+            columns={() => ({ 'line (V)': map!.rows.flat().map((c) => c.line), 'load (A)': map!.rows.flat().map((c) => c.load), efficiency: map!.rows.flat().map((c) => c.values.efficiency ?? NaN) })}
+          />
+        </div>
+        <EfficiencyPlot svg={svg} />
+      </div>
+      <div style={{ overflow: 'auto' }}>
+        {working && (
+          <>
+            <h2>Working: {working.title}</h2>
+            <WorkingCard working={working} />
+            {!chosen && <p className="muted">Choose a piece of a bar to see where its watts come from.</p>}
+          </>
+        )}
+      </div>
+    </div>
+  );
+}

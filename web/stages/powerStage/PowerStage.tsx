@@ -1,0 +1,77 @@
+'use client';
+import { printQuantity as print } from '../../../core/quantity';
+import { topologyNamed } from '../../../core/topology';
+import { WorkingCard } from '../../frame/WorkingCard';
+import { actions, useStore } from '../../state/store';
+import css from '../stages.module.css';
+import { StressBars } from './StressBars';
+
+/** Every part with what is wanted and what is taken, stress against rating, and the working of the one selected. */
+export function PowerStage() {
+  const design = useStore((s) => s.design);
+  const selected = useStore((s) => s.selected);
+  const { figures, corners, cornersFresh } = useStore((s) => s.answers);
+  const topology = topologyNamed(design.topology)!;
+  const sizing = figures!.sizing;
+  const value = sizing.values[selected];
+  return (
+    <div className={css.columns} style={{ gridTemplateColumns: 'minmax(0, 1fr) 290px' }}>
+      <div>
+        <h2>
+          {topology.title} <span className="muted" style={{ fontWeight: 400 }}>duty {print(sizing.duty.min, '%')} to {print(sizing.duty.max, '%')} over the region</span>
+        </h2>
+        <table className={css.list} data-testid="sizes">
+          <thead>
+            <tr>
+              <th>part</th>
+              <th>from the shelf</th>
+              <th style={{ textAlign: 'right' }}>wanted</th>
+              <th style={{ textAlign: 'right' }}>taken</th>
+              <th>how</th>
+            </tr>
+          </thead>
+          <tbody>
+            {topology.places.map((p) => {
+              const v = sizing.values[p.id];
+              return (
+                <tr key={p.id} data-clickable aria-selected={p.id === selected} onClick={() => actions.select(p.id)}>
+                  <td>
+                    <b>{p.id}</b> <span className="muted">{p.title}</span>
+                  </td>
+                  <td>{design.parts[p.id]!.part}</td>
+                  <td className={css.number}>{v ? `≥ ${print(v.wanted, v.unit)}` : `≥ ${print(design.brief.line.max / design.requirements.ratings.limit, 'V')}`}</td>
+                  <td className={`${css.number} ${v && v.taken < v.wanted ? css.fails : ''}`}>{v ? print(v.taken, v.unit) : ratingOf(design.parts[p.id]!)}</td>
+                  <td className="muted">{v ? v.how : 'blocking'}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+        <h3>Stress of rating, worst of the corners</h3>
+        <div className={cornersFresh ? '' : 'stale'}>{corners && <StressBars stresses={corners.stresses} limit={design.requirements.ratings.limit} />}</div>
+      </div>
+      <div style={{ overflow: 'auto' }}>
+        <h2>Working: {value ? selected : 'duty'}</h2>
+        {(value ? value.workings : sizing.duty.workings).map((w) => (
+          <div key={w.title}>
+            <div className="muted">{w.title}</div>
+            <WorkingCard working={w} />
+          </div>
+        ))}
+        {value && (
+          <p>
+            taken: <b className="mono">{print(value.taken, value.unit)}</b>, {value.how}
+            {value.overridden && <span className="muted"> (suggested {print(value.suggested, value.unit)})</span>}
+          </p>
+        )}
+        {value && value.taken < value.wanted && (
+          <p className={css.fails}>
+            {print(value.taken, value.unit)} is less than the brief wants. Take {print(value.suggested, value.unit)} or more.
+          </p>
+        )}
+      </div>
+    </div>
+  );
+}
+
+const ratingOf = (part: { kind: string; blockingVoltage?: number }): string => (part.kind === 'switch' ? print(part.blockingVoltage!, 'V') : '');

@@ -1,0 +1,153 @@
+'use client';
+import { requirementNamed } from '../../../core/corners/requirements';
+import { printQuantity as print, printRange } from '../../../core/quantity';
+import { topologyNamed } from '../../../core/topology';
+import { MECHANISMS } from '../../../core/loss';
+import frame from '../../frame/frame.module.css';
+import { saveFile } from '../../state/session';
+import { useStore } from '../../state/store';
+import { placeName } from '../placeName';
+import css from '../stages.module.css';
+import page from './report.module.css';
+
+const TITLE = new Map<string, string>(Object.values(MECHANISMS).flat().map((m) => [m.id, m.title]));
+
+/** One page to hand over: brief, verdict, parts, loop, losses and heat. */
+export function ReportStage() {
+  const design = useStore((s) => s.design);
+  const { figures, corners, cornersFresh } = useStore((s) => s.answers);
+  const f = figures!;
+  const { brief } = design;
+  const topology = topologyNamed(design.topology)!;
+  const n = f.loop.network;
+  return (
+    <article className={page.page}>
+      <div className={`${css.tabs} ${page.tools}`}>
+        <button type="button" className={frame.chip} onClick={() => window.print()}>
+          Print
+        </button>
+        <button type="button" className={frame.chip} onClick={saveFile}>
+          Save the design
+        </button>
+      </div>
+      <h1 className={page.title}>{design.name}</h1>
+      <p>
+        {topology.title}: from {printRange(brief.line, 'V')} to {print(brief.output.voltage, 'V')} at {printRange(brief.load, 'A')}, switching at{' '}
+        {print(brief.frequency, 'Hz')}, in air of {printRange(brief.air, '°C')}.
+      </p>
+      <div className={page.two}>
+        <section className={cornersFresh ? '' : 'stale'}>
+          <h2>
+            Verdict: {corners ? `${corners.holding} of ${corners.corners.length} corners meet the brief` : '…'}
+          </h2>
+          <table className={css.list}>
+            <thead>
+              <tr>
+                <th>requirement</th>
+                <th style={{ textAlign: 'right' }}>limit</th>
+                <th style={{ textAlign: 'right' }}>worst</th>
+                <th>at</th>
+              </tr>
+            </thead>
+            <tbody>
+              {corners?.worst.map((w) => {
+                const r = requirementNamed(w.id);
+                return (
+                  <tr key={w.id}>
+                    <td>{r.title}</td>
+                    <td className={css.number}>
+                      {r.direction === 'at most' ? '≤' : '≥'} {print(w.limit, r.unit)}
+                    </td>
+                    <td className={`${css.number} ${w.holds ? '' : css.fails}`}>
+                      {print(w.value, r.unit)} {w.holds ? '' : '✕'}
+                    </td>
+                    <td className="mono muted">
+                      {placeName(w.at)}
+                    </td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        </section>
+        <section>
+          <h2>Parts</h2>
+          <table className={css.list}>
+            <tbody>
+              {topology.places.map((p) => {
+                const v = f.sizing.values[p.id];
+                const loss = f.losses.parts.find((l) => l.id === p.id)!;
+                const main = Object.entries(loss.mechanisms).sort((a, b) => b[1] - a[1])[0]!;
+                return (
+                  <tr key={p.id}>
+                    <td>
+                      <b>{p.id}</b> {design.parts[p.id]!.part}
+                      <div className="muted">{p.title}</div>
+                    </td>
+                    <td className={css.number}>{v ? (design.parts[p.id]!.kind === 'capacitor' ? v.how : print(v.taken, v.unit)) : ''}</td>
+                    <td className={css.number}>
+                      {print(loss.total, 'W')}
+                      <div className="muted" style={{ fontFamily: 'Commissioner Variable, sans-serif' }}>mostly {TITLE.get(main[0])}</div>
+                    </td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        </section>
+        <section>
+          <h2>
+            At {print(f.point.line, 'V')}, {print(f.point.load, 'A')}, {print(f.point.air, '°C')} air
+          </h2>
+          <table className={css.list}>
+            <tbody>
+              {(
+                [
+                  ['duty', print(f.cycle.duty, '%', 4)],
+                  ['output ripple, peak to peak', print(f.cycle.signals.output!.peakToPeak, 'V')],
+                  ['inductor ripple', print(f.duties.L1!.peakToPeak, 'A')],
+                  ['crossover', print(f.loop.crossover, 'Hz')],
+                  ['phase margin', print(f.loop.phaseMargin, '°')],
+                  ['gain margin', print(f.loop.gainMargin, 'dB')],
+                  ['efficiency', print(f.losses.efficiency, '%', 4)],
+                  ...f.heat.rungs.filter((r) => r.limit !== undefined).map((r) => [r.title, print(r.temperature, '°C')]),
+                ] as [string, string][]
+              ).map(([k, v]) => (
+                <tr key={k}>
+                  <td>{k}</td>
+                  <td className={css.number}>{v}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+        <section>
+          <h2>Compensator</h2>
+          <table className={css.list}>
+            <tbody>
+              {(
+                [
+                  ['zeros', `${print(f.loop.built.zero1, 'Hz')}, ${print(f.loop.built.zero2, 'Hz')}`],
+                  ['poles', `${print(f.loop.built.pole1, 'Hz')}, ${print(f.loop.built.pole2, 'Hz')}`],
+                  ['integrator', print(f.loop.built.integrator, 'Hz')],
+                  ['R1, R2, R3', [n.R1, n.R2, n.R3].map((r) => print(r, 'Ω')).join(', ')],
+                  ['C1, C2, C3', [n.C1, n.C2, n.C3].map((c) => print(c, 'F', 2)).join(', ')],
+                  ['from the inverting input to ground', print(n.lower, 'Ω')],
+                ] as [string, string][]
+              ).map(([k, v]) => (
+                <tr key={k}>
+                  <td>{k}</td>
+                  <td className={css.number}>{v}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+      </div>
+      <p className="muted">
+        Settled cycle solved exactly (closes to {f.cycle.closure.toExponential(0)}); loop from the averaged model at its mean state; losses and
+        temperatures solved together. Not counted: ac resistance of windings, control supply, ringing.
+      </p>
+    </article>
+  );
+}

@@ -1,0 +1,151 @@
+'use client';
+import { bisectRight, scaleLinear } from 'd3';
+import { useId, useState, type PointerEvent, type RefObject } from 'react';
+import type { Figures } from '../../../core/design';
+import { printQuantity as print } from '../../../core/quantity';
+import type { Signal } from '../../../core/topology';
+import { tracePath, XAxis, YAxis } from '../../plots/axes';
+import { keptStyle } from '../../plots/keptStyle';
+import plots from '../../plots/plots.module.css';
+import { useSize } from '../../plots/useSize';
+import { useZoomX } from '../../plots/useZoomX';
+import { useStore } from '../../state/store';
+
+const LEFT = 158;
+const RIGHT = 12;
+const TOP = 16;
+const BOTTOM = 22;
+const GAP = 9;
+const COLOURS = ['var(--ink)', 'var(--spruce)', 'var(--slate)', 'var(--rust)'];
+
+/** One signal repeated over so many cycles; a ripple lane shows it less its mean. */
+function traceOf(f: Figures, signal: Signal, cycles: number): { time: number[]; value: number[] } {
+  const waves = f.detail!.waves;
+  const values = waves.values[waves.ids.indexOf(signal.id)]!;
+  const offset = signal.lane === 'ripple' ? f.cycle.signals[signal.id]!.mean : 0;
+  const time: number[] = [];
+  const value: number[] = [];
+  for (let k = 0; k < cycles; k++)
+    waves.time.forEach((t, i) => {
+      time.push(t + k * f.cycle.period);
+      value.push(values[i]! - offset);
+    });
+  return { time, value };
+}
+
+/** The drawn value at a time, between its neighbours. */
+function valueAt(trace: { time: number[]; value: number[] }, t: number): number {
+  const i = Math.min(trace.time.length - 1, Math.max(1, bisectRight(trace.time, t)));
+  const [t0, t1] = [trace.time[i - 1]!, trace.time[i]!];
+  const share = t1 > t0 ? (t - t0) / (t1 - t0) : 1;
+  return trace.value[i - 1]! + share * (trace.value[i]! - trace.value[i - 1]!);
+}
+
+/** Lanes over one time axis. Wheel zooms, drag pans, double-click fits; a and b are cursors to drag. */
+export function Lanes({ signals, figures, cycles, svg }: { signals: Signal[]; figures: Figures; cycles: number; svg: RefObject<SVGSVGElement | null> }) {
+  const [box, { width, height }] = useSize<HTMLDivElement>();
+  const kept = useStore((s) => s.kept);
+  const keptFigures = useStore((s) => s.answers.kept);
+  const [cursors, setCursors] = useState<[number, number]>([figures.cycle.duty, 1]);
+  const clip = useId();
+  const right = width - RIGHT;
+  const transform = useZoomX(svg, LEFT, right);
+  const { period } = figures.cycle;
+  const x = transform.rescaleX(scaleLinear([0, cycles * period], [LEFT, right]));
+  const laneHeight = (height - TOP - BOTTOM - GAP * (signals.length - 1)) / signals.length;
+  const overlays = kept.flatMap((k, i) => {
+    const found = keptFigures[k.id];
+    return k.visible && found?.detail ? [{ figures: found, style: keptStyle(i) }] : [];
+  });
+  const [ta, tb] = cursors.map((c) => c * period) as [number, number];
+
+  const drag = (which: 0 | 1) => (e: PointerEvent<SVGElement>) => {
+    if (e.buttons !== 1) return;
+    e.currentTarget.setPointerCapture(e.pointerId);
+    const t = x.invert(e.clientX - svg.current!.getBoundingClientRect().left);
+    const c = Math.min(cycles, Math.max(0, t / period));
+    setCursors((now) => (which === 0 ? [c, now[1]] : [now[0], c]));
+  };
+  const nudge = (which: 0 | 1, by: number): void => setCursors((now) => now.map((c, i) => (i === which ? Math.min(cycles, Math.max(0, c + by)) : c)) as [number, number]);
+
+  return (
+    <div ref={box} style={{ height: '100%', overflow: 'hidden' }}>
+      {width > 0 && height > 0 && (
+        <svg ref={svg} width={width} height={height} role="img" aria-label="Settled cycle" data-testid="lanes">
+          <clipPath id={clip}>
+            <rect x={LEFT} y={0} width={right - LEFT} height={height} />
+          </clipPath>
+          <rect x={LEFT} y={0} width={Math.max(0, right - LEFT)} height={height} fill="transparent" />
+          <XAxis scale={x} unit="s" y0={TOP} y1={height - BOTTOM} count={7} />
+          {signals.map((signal, k) => {
+            const y0 = TOP + k * (laneHeight + GAP);
+            const own = traceOf(figures, signal, cycles);
+            const others = overlays.map((o) => traceOf(o.figures, signal, cycles));
+            const all = [own, ...others].flatMap((t) => t.value);
+            const [low, high] = [Math.min(...all), Math.max(...all)];
+            const y = scaleLinear([low, high === low ? low + 1 : high], [y0 + laneHeight - 5, y0 + 5]);
+            const m = figures.cycle.signals[signal.id]!;
+            return (
+              <g key={signal.id} data-lane={signal.id}>
+                <rect x={LEFT} y={y0} width={right - LEFT} height={laneHeight} fill="none" stroke="var(--line)" />
+                <YAxis scale={y} unit={signal.unit} x0={LEFT} x1={right} count={laneHeight > 110 ? 5 : 3} />
+                <g clipPath={`url(#${clip})`} fill="none">
+                  {others.map((t, i) => (
+                    <path key={i} d={tracePath(t.time, t.value, x, y)} stroke={overlays[i]!.style.colour} strokeWidth={1.6} strokeDasharray={overlays[i]!.style.dash.join(' ')} />
+                  ))}
+                  <path d={tracePath(own.time, own.value, x, y)} stroke={COLOURS[k % COLOURS.length]} strokeWidth={2} />
+                </g>
+                <g transform={`translate(0 ${y0})`}>
+                  <text y={13} className={plots.label} fontWeight={650} fill={COLOURS[k % COLOURS.length]}>
+                    {signal.title}
+                  </text>
+                  <g className={plots.mono} fill="var(--muted)">
+                    <text y={29} data-testid={`pp-${signal.id}`}>{print(m.peakToPeak, signal.unit)} pp</text>
+                    {signal.lane === 'whole' && <text y={43}>{print(m.rms, signal.unit)} rms</text>}
+                    {laneHeight > 72 && (
+                      <text y={laneHeight - 3} fill="var(--ink)">
+                        b−a {print(valueAt(own, tb) - valueAt(own, ta), signal.unit)}
+                      </text>
+                    )}
+                  </g>
+                </g>
+              </g>
+            );
+          })}
+          {([0, 1] as const).map((which) => {
+            const px = x(which === 0 ? ta : tb);
+            if (px < LEFT || px > right) return null;
+            return (
+              <g
+                key={which}
+                data-dragged
+                className={plots.handle}
+                tabIndex={0}
+                role="slider"
+                aria-label={`Cursor ${which === 0 ? 'a' : 'b'}`}
+                aria-valuenow={which === 0 ? ta : tb}
+                aria-valuetext={print(which === 0 ? ta : tb, 's', 4)}
+                onPointerDown={drag(which)}
+                onPointerMove={drag(which)}
+                onKeyDown={(e) => {
+                  const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
+                  if (by) nudge(which, by * (e.shiftKey ? 0.05 : 0.005));
+                }}
+              >
+                <line x1={px} x2={px} y1={TOP} y2={height - BOTTOM} stroke="transparent" strokeWidth={9} />
+                <line x1={px} x2={px} y1={TOP} y2={height - BOTTOM} stroke="var(--ink)" strokeWidth={1.2} />
+                <rect x={px - 8} y={0} width={16} height={15} rx={4} fill="var(--ink)" className={plots.halo} style={{ fill: 'var(--ink)' }} />
+                <text x={px} y={11} textAnchor="middle" fill="var(--card)" className={plots.mono}>
+                  {which === 0 ? 'a' : 'b'}
+                </text>
+              </g>
+            );
+          })}
+          <text x={0} y={height - 6} className={plots.mono} fill="var(--ink)">
+            b−a {print(tb - ta, 's', 4)}
+          </text>
+        </svg>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,51 @@
+'use client';
+import { useRef, useState } from 'react';
+import type { Figures } from '../../../core/design';
+import { topologyNamed } from '../../../core/topology';
+import frame from '../../frame/frame.module.css';
+import { SaveMenu } from '../../plots/SaveMenu';
+import { useStore } from '../../state/store';
+import css from '../stages.module.css';
+import { Lanes } from './Lanes';
+
+const MOST_CYCLES = 5;
+
+/** The settled cycle in lanes, kept states laid over it, two cursors. */
+export function WaveformsStage() {
+  const design = useStore((s) => s.design);
+  const { figures, fresh } = useStore((s) => s.answers);
+  const [cycles, setCycles] = useState(3);
+  const svg = useRef<SVGSVGElement>(null);
+  const signals = topologyNamed(design.topology)!.signals.filter((s) => s.lane);
+  const f = figures!;
+  return (
+    <div className={css.stack}>
+      <div className={css.head}>
+        <h2 style={{ margin: 0 }}>
+          Settled cycle{' '}
+          <span className="muted" style={{ fontWeight: 400 }}>
+            duty <span className="mono" data-testid="duty">{(f.cycle.duty * 100).toFixed(2)} %</span>, {f.cycle.conduction}, closes {f.cycle.closure > 0 ? <>to <span className="mono">{f.cycle.closure.toExponential(0)}</span></> : 'exactly'}
+          </span>
+        </h2>
+        <div className={css.tabs}>
+          <select className={frame.select} aria-label="Cycles shown" value={cycles} onChange={(e) => setCycles(Number(e.target.value))}>
+            {Array.from({ length: MOST_CYCLES }, (_, i) => i + 1).map((n) => (
+              <option key={n} value={n}>
+                {n === 1 ? '1 cycle' : `${n} cycles`}
+              </option>
+            ))}
+          </select>
+          <SaveMenu svg={svg} name="settled-cycle" columns={() => columnsOf(f)} />
+        </div>
+      </div>
+      <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0 }}>
+        <Lanes signals={signals} figures={f} cycles={cycles} svg={svg} />
+      </div>
+    </div>
+  );
+}
+
+const columnsOf = (f: Figures): Record<string, readonly number[]> => {
+  const waves = f.detail!.waves;
+  return { 'time (s)': waves.time, ...Object.fromEntries(waves.ids.map((id, i) => [`${id} (${id.endsWith('Current') ? 'A' : 'V'})`, waves.values[i]!])) };
+};

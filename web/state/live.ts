@@ -1,0 +1,66 @@
+import { MAP_LINES, MAP_LOADS, spread, type MapCell } from '../../core/corners/map';
+import type { Design, Figures } from '../../core/design';
+import type { OperatingPoint } from '../../core/topology';
+import { newestOnly, pool } from '../workers/pool';
+import type { Kept } from './storage';
+import { actions, useStore } from './store';
+
+/**
+ * Keeps the answers fresh: whenever design, point or kept states change, asks the workers for what
+ * that touches, newest request first. Returns a function that stops it.
+ */
+export function startLive(): () => void {
+  const { near, far } = pool();
+
+  const point = newestOnly<{ design: Design; point: OperatingPoint }>(async (r, current) => {
+    const found = await near.evaluate(r.design, r.point);
+    if (!current()) return;
+    // Figures of a point that has none: keep the last ones on screen, stale, beside the problem.
+    if (found.ok) actions.answer({ figures: found.value, problem: undefined, fresh: true });
+    else actions.answer({ problem: found.problem, fresh: false });
+  });
+
+  const region = newestOnly<{ design: Design; air: number; cornersWanted: boolean }>(async (r, current) => {
+    if (r.cornersWanted) {
+      const corners = await far.corners(r.design);
+      if (useStore.getState().design === r.design) actions.answer({ corners, cornersFresh: true });
+    }
+    const lines = spread(r.design.brief.line, MAP_LINES);
+    const rows: MapCell[][] = [];
+    for (const load of spread(r.design.brief.load, MAP_LOADS)) {
+      if (!current()) return;
+      rows.push(await far.mapRow(r.design, load, lines, r.air));
+    }
+    actions.answer({ map: { rows, done: rows.length } });
+  });
+
+  const kept = newestOnly<{ kept: Kept[]; point: OperatingPoint }>(async (r, current) => {
+    const answers: Record<string, Figures | undefined> = {};
+    for (const k of r.kept) {
+      if (!current()) return;
+      const found = await far.evaluate(k.design, r.point);
+      answers[k.id] = found.ok ? found.value : undefined;
+    }
+    actions.answer({ kept: answers });
+  });
+
+  let cornersOf: Design | undefined;
+  const ask = (): void => {
+    const s = useStore.getState();
+    if (!s.ready) return;
+    point({ design: s.design, point: s.point });
+    kept({ kept: s.kept, point: s.point });
+  };
+  const askRegion = (): void => {
+    const s = useStore.getState();
+    if (!s.ready) return;
+    region({ design: s.design, air: s.point.air, cornersWanted: cornersOf !== s.design || !s.answers.cornersFresh });
+    cornersOf = s.design;
+  };
+  ask();
+  askRegion();
+  return useStore.subscribe((s, before) => {
+    if (s.design !== before.design || s.point !== before.point || s.kept !== before.kept) ask();
+    if (s.design !== before.design || s.point.air !== before.point.air) askRegion();
+  });
+}

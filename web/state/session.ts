@@ -1,0 +1,129 @@
+import cabin from '../../demo/cabin-lighting-rail.json';
+import { readDesign, readDesignValue, type Design } from '../../core/design';
+import { describeProblem } from '../../core/problem';
+import { storage, type StoredDesign } from './storage';
+import { actions, useStore } from './store';
+
+const DEMOS: readonly unknown[] = [cabin];
+const OPEN = 'open';
+
+const newId = (): string => crypto.randomUUID();
+
+const fresh = (design: Design): StoredDesign => ({
+  id: newId(),
+  name: design.name,
+  updated: Date.now(),
+  design,
+  kept: [],
+  past: [],
+  future: [],
+  point: { line: design.brief.line.min + 0.75 * (design.brief.line.max - design.brief.line.min), load: 0.75 * design.brief.load.max, air: design.brief.air.max },
+});
+
+/** A demo design as it was shipped. */
+export function demoDesign(index = 0): Design {
+  const read = readDesignValue(DEMOS[index]);
+  if (!read.ok) throw new Error(describeProblem(read.problem));
+  return read.value;
+}
+
+/** Open what was open last, or the demo on the first visit. */
+export async function restore(): Promise<void> {
+  const db = storage();
+  const open = await db.settings.get(OPEN);
+  const stored = open ? await db.designs.get(open.value) : undefined;
+  if (stored) return actions.load(stored);
+  const first = fresh(demoDesign());
+  await db.designs.put(first);
+  await show(first);
+}
+
+async function show(stored: StoredDesign): Promise<void> {
+  await storage().settings.put({ key: OPEN, value: stored.id });
+  actions.load(stored);
+}
+
+/** Write the state in work to the browser's store. */
+async function save(): Promise<void> {
+  const { ready, id, design, kept, past, future, point } = useStore.getState();
+  if (ready) await storage().designs.put({ id, name: design.name, updated: Date.now(), design, kept, past, future, point });
+}
+
+/** Store every change at once, and moves of the point when they pause. Returns a function that stops it. */
+export function startSaving(): () => void {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const flush = (): void => {
+    clearTimeout(timer);
+    timer = undefined;
+    void save();
+  };
+  const stop = useStore.subscribe((s, before) => {
+    if (s.id !== before.id) return;
+    if (s.design !== before.design || s.kept !== before.kept) flush();
+    else if (s.point !== before.point) {
+      clearTimeout(timer);
+      timer = setTimeout(flush, 200);
+    }
+  });
+  const leave = (): void => {
+    if (timer !== undefined) flush();
+  };
+  window.addEventListener('pagehide', leave);
+  return () => {
+    stop();
+    leave();
+    window.removeEventListener('pagehide', leave);
+  };
+}
+
+export const listDesigns = (): Promise<StoredDesign[]> => storage().designs.orderBy('updated').reverse().toArray();
+
+export async function openStored(id: string): Promise<void> {
+  await save();
+  const stored = await storage().designs.get(id);
+  if (stored) await show(stored);
+}
+
+/** Store a design as a new one and show it; the one in work is saved first. */
+export async function addDesign(design: Design): Promise<void> {
+  await save();
+  const stored = fresh(design);
+  await storage().designs.put(stored);
+  await show(stored);
+}
+
+/** Delete the design in work; the next most recent one opens, or the demo. */
+export async function deleteOpen(): Promise<void> {
+  const { id } = useStore.getState();
+  await storage().designs.delete(id);
+  const [next] = await listDesigns();
+  if (next) await show(next);
+  else await addDemo();
+}
+
+export const addDemo = (): Promise<void> => addDesign(demoDesign());
+
+/** Open a design file; a bad one is refused with its reason and nothing changes. */
+export async function openFile(file: File): Promise<void> {
+  const read = readDesign(await file.text());
+  if (!read.ok) return actions.refuse({ ...read.problem, where: [file.name, read.problem.where].filter(Boolean).join(', ') });
+  await addDesign(read.value);
+  actions.notify(`${read.value.name} opened from ${file.name}`);
+}
+
+/** Hand a text to the browser as a download. */
+export function download(name: string, text: string, type = 'application/json'): void {
+  const url = URL.createObjectURL(new Blob([text], { type }));
+  const link = document.createElement('a');
+  link.href = url;
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(url), 1000);
+}
+
+const fileName = (design: Design): string => design.name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'design';
+
+export function saveFile(): void {
+  const { design } = useStore.getState();
+  download(`${fileName(design)}.json`, JSON.stringify(design, null, 2) + '\n');
+}

@@ -1,0 +1,161 @@
+import { create } from 'zustand';
+import type { CornerReport } from '../../core/corners/corners';
+import type { MapCell } from '../../core/corners/map';
+import { editDesign, type Design, type Figures, type RequirementId } from '../../core/design';
+import type { Problem } from '../../core/problem';
+import type { OperatingPoint } from '../../core/topology';
+import type { Snapshot, StoredDesign } from './storage';
+
+export type Paint = 'amps' | 'heat' | 'stress';
+
+/** What the workers have answered. Stale answers stay on screen, marked, until fresh ones come. */
+export interface Answers {
+  figures?: Figures;
+  problem?: Problem;
+  fresh: boolean;
+  corners?: CornerReport;
+  cornersFresh: boolean;
+  map?: { rows: MapCell[][]; done: number };
+  /** Figures of each kept state at the point in view */
+  kept: Record<string, Figures | undefined>;
+}
+
+export interface State extends Snapshot {
+  id: string;
+  ready: boolean;
+  past: Snapshot[];
+  future: Snapshot[];
+  point: OperatingPoint;
+  selected: string;
+  paint: Paint;
+  padMeasure: RequirementId;
+  /** The last refusal, shown where it belongs and as a line at the bottom */
+  refusal?: Problem;
+  notice?: string;
+  answers: Answers;
+}
+
+const LONGEST_HISTORY = 100;
+let gesture: string | undefined;
+
+export const useStore = create<State>(() => ({
+  id: '',
+  ready: false,
+  design: undefined as unknown as Design,
+  kept: [],
+  past: [],
+  future: [],
+  point: { line: 0, load: 0, air: 0 },
+  selected: 'L1',
+  paint: 'heat',
+  padMeasure: 'phaseMargin',
+  answers: { fresh: false, cornersFresh: false, kept: {} },
+}));
+
+const { getState: get, setState: set } = useStore;
+
+const snapshot = (): Snapshot => ({ design: get().design, kept: get().kept });
+const clamp = (v: number, r: { min: number; max: number }): number => Math.min(r.max, Math.max(r.min, v));
+
+/** The point moved into the region of a brief. */
+const within = (p: OperatingPoint, d: Design): OperatingPoint => ({
+  line: clamp(p.line, d.brief.line),
+  load: clamp(p.load, d.brief.load),
+  air: clamp(p.air, d.brief.air),
+});
+
+/** Put a new snapshot in place, remembering the one before. */
+function commit(next: Partial<Snapshot>, gestureKey?: string): void {
+  const s = get();
+  const merge = gestureKey !== undefined && gestureKey === gesture;
+  gesture = gestureKey;
+  const design = next.design ?? s.design;
+  set({
+    ...next,
+    past: merge ? s.past : [...s.past, snapshot()].slice(-LONGEST_HISTORY),
+    future: [],
+    point: within(s.point, design),
+    refusal: undefined,
+    ...(design === s.design ? {} : { answers: { ...s.answers, fresh: false, cornersFresh: false } }),
+  });
+}
+
+function travel(from: 'past' | 'future', to: 'past' | 'future'): void {
+  const s = get();
+  const target = s[from].at(-1);
+  if (!target) return;
+  gesture = undefined;
+  set({
+    ...target,
+    [from]: s[from].slice(0, -1),
+    [to]: [...s[to], snapshot()],
+    point: within(s.point, target.design),
+    refusal: undefined,
+    answers: { ...s.answers, fresh: false, cornersFresh: false },
+  } as Partial<State>);
+}
+
+const LETTERS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ';
+
+/** Everything that changes the state, in one place. */
+export const actions = {
+  /**
+   * Change the design at some paths; refused changes leave it untouched and are told.
+   * Calls with the same gesture key (a drag) make one step of undo.
+   */
+  edit(changes: Record<string, unknown>, gestureKey?: string): Problem | undefined {
+    const edited = editDesign(get().design, changes);
+    if (!edited.ok) {
+      set({ refusal: edited.problem });
+      return edited.problem;
+    }
+    commit({ design: edited.value }, gestureKey);
+    return undefined;
+  },
+  endGesture(): void {
+    gesture = undefined;
+  },
+  /** Replace the whole design: a kept state taken back. */
+  take(design: Design): void {
+    commit({ design });
+  },
+  undo: (): void => travel('past', 'future'),
+  redo: (): void => travel('future', 'past'),
+  movePoint(change: Partial<OperatingPoint>): void {
+    const s = get();
+    set({ point: within({ ...s.point, ...change }, s.design), answers: { ...s.answers, fresh: false } });
+  },
+  select: (selected: string): void => set({ selected }),
+  paint: (paint: Paint): void => set({ paint }),
+  shadeBy: (padMeasure: RequirementId): void => set({ padMeasure }),
+  keep(): void {
+    const { kept, design } = get();
+    const letter = [...LETTERS].find((l) => !kept.some((k) => k.label.startsWith(l))) ?? 'Z';
+    commit({ kept: [...kept, { id: `${letter}-${Date.now()}`, label: letter, design, visible: true }] });
+  },
+  showKept(id: string, visible: boolean): void {
+    commit({ kept: get().kept.map((k) => (k.id === id ? { ...k, visible } : k)) });
+  },
+  dropKept(id: string): void {
+    commit({ kept: get().kept.filter((k) => k.id !== id) });
+  },
+  dismiss: (): void => set({ refusal: undefined, notice: undefined }),
+  notify: (notice: string): void => set({ notice }),
+  refuse: (refusal: Problem): void => set({ refusal }),
+  answer: (answers: Partial<Answers>): void => set((s) => ({ answers: { ...s.answers, ...answers } })),
+  /** Show a stored design. */
+  load(stored: StoredDesign): void {
+    gesture = undefined;
+    set({
+      id: stored.id,
+      design: stored.design,
+      kept: stored.kept,
+      past: stored.past,
+      future: stored.future,
+      point: within(stored.point, stored.design),
+      ready: true,
+      refusal: undefined,
+      answers: { fresh: false, cornersFresh: false, kept: {} },
+    });
+  },
+};
