@@ -21,14 +21,15 @@ function example(unit: UnitName): string {
 export const article = (noun: string): string => `${/^[aeiou]/.test(noun) ? 'an' : 'a'} ${noun}`;
 
 /** Split what stands behind the number into a prefix and a unit; undefined when it is neither. */
-function readSuffix(text: string): { factor: number; unit: UnitName } | undefined {
+function readSuffix(text: string, expected: UnitName): { factor: number; unit: UnitName } | undefined {
   const suffix = text.trim();
-  const whole = unitNamed(suffix);
-  // "m" alone is milli, not metres: nobody types a bare length here without its prefix.
-  if (whole !== undefined && suffix !== 'm' && suffix !== 'f' && suffix !== 'k') return { factor: 1, unit: whole };
   const factor = prefixFactor(suffix[0] ?? '');
+  // A prefix alone is a prefix: "1 m" is a thousandth, not a metre.
+  if (suffix.length === 1 && factor !== undefined) return { factor, unit: '' };
+  const whole = unitNamed(suffix, expected);
+  if (whole !== undefined) return { factor: 1, unit: whole };
   if (factor === undefined) return undefined;
-  const rest = unitNamed(suffix.slice(1).trim());
+  const rest = unitNamed(suffix.slice(1).trim(), expected);
   if (rest === undefined || (rest !== '' && !UNITS[rest].prefixed)) return undefined;
   return { factor, unit: rest };
 }
@@ -60,11 +61,11 @@ export function parseQuantity(text: string, unit: UnitName, where = ''): Result<
     value = number(`${whole}.${decimals}`);
     if (mark === 'R' || mark === 'r') found = { factor: 1, unit: 'Ω' };
     else if (mark === 'V') found = { factor: 1, unit: 'V' };
-    else found = { factor: prefixFactor(mark!)!, unit: unitNamed(rest!.trim()) ?? '' };
-    if (rest!.trim() !== '' && unitNamed(rest!.trim()) === undefined) found = undefined;
+    else found = { factor: prefixFactor(mark!)!, unit: unitNamed(rest!.trim(), unit) ?? '' };
+    if (rest!.trim() !== '' && unitNamed(rest!.trim(), unit) === undefined) found = undefined;
   } else {
     value = number(plain![1]!);
-    found = readSuffix(plain![2]!);
+    found = readSuffix(plain![2]!, unit);
   }
   if (!found) return fail('unit', where, `"${typed}" ends in something that is not a unit of ${measures}`, like);
   if (found.unit !== '' && found.unit !== unit)

@@ -81,14 +81,19 @@ const PREFIX_SPELLINGS: Record<string, number> = {
 export const prefixFactor = (typed: string): number | undefined =>
   Object.hasOwn(PREFIX_SPELLINGS, typed) ? PREFIX_SPELLINGS[typed] : undefined;
 
-/** Which unit a typed symbol names, or undefined. Exact symbols first, then spellings without case. */
-export function unitNamed(typed: string): UnitName | undefined {
+/**
+ * Which unit a typed symbol names, or undefined. The expected unit's own spellings come first ("50 C"
+ * is a temperature where one is wanted, a charge elsewhere), then exact symbols, then spellings
+ * without case.
+ */
+export function unitNamed(typed: string, expected?: UnitName): UnitName | undefined {
   if (typed === '') return '';
+  if (expected !== undefined && (UNITS[expected].spellings as readonly string[]).includes(typed.toLowerCase())) return expected;
   if (Object.hasOwn(UNITS, typed)) return typed as UnitName;
   const lower = typed.toLowerCase();
   const names = Object.keys(UNITS) as UnitName[];
   return (
-    names.find((name) => name !== 'C' && name.toLowerCase() === lower) ??
+    names.find((name) => name !== 'C' && name !== 'm' && name.toLowerCase() === lower) ??
     names.find((name) => (UNITS[name].spellings as readonly string[]).includes(lower))
   );
 }

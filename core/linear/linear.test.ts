@@ -1,0 +1,115 @@
+import fc from 'fast-check';
+import { solveShifted } from './complex';
+import { apply, dot, multiply, solveInPlace } from './dense';
+import { eigenvalues } from './eigen';
+import { exponentialStep, quadraticForm, quadraticIntegral } from './exponential';
+
+const matrix = (n: number, size: number): fc.Arbitrary<Float64Array> =>
+  fc.array(fc.double({ min: -size, max: size, noNaN: true }), { minLength: n * n, maxLength: n * n }).map((a) => Float64Array.from(a));
+
+const relative = (a: ArrayLike<number>, b: ArrayLike<number>): number => {
+  let worst = 0;
+  let size = 0;
+  for (let i = 0; i < a.length; i++) {
+    worst = Math.max(worst, Math.abs(a[i]! - b[i]!));
+    size = Math.max(size, Math.abs(b[i]!));
+  }
+  return worst / (size || 1);
+};
+
+describe('matrix exponential', () => {
+  test('a rotation is sines and cosines, over many turns', () => {
+    const w = 2 * Math.PI * 50;
+    const { phi, psi } = exponentialStep(Float64Array.of(0, w, -w, 0), 0.123, 2);
+    const angle = w * 0.123;
+    expect(relative(phi, [Math.cos(angle), Math.sin(angle), -Math.sin(angle), Math.cos(angle)])).toBeLessThan(1e-12);
+    expect(relative(psi, [Math.sin(angle) / w, (1 - Math.cos(angle)) / w, -(1 - Math.cos(angle)) / w, Math.sin(angle) / w])).toBeLessThan(1e-12);
+  });
+
+  test('an integrator chain gives the powers of t', () => {
+    const { phi } = exponentialStep(Float64Array.of(0, 1, 0, 0, 0, 1, 0, 0, 0), 3, 3);
+    expect(relative(phi, [1, 3, 4.5, 0, 1, 3, 0, 0, 1])).toBeLessThan(1e-15);
+  });
+
+  test('a slow mode keeps its digits beside one a trillion times faster', () => {
+    const { phi } = exponentialStep(Float64Array.of(-1e12, 0, 0, -1), 1e-3, 2);
+    expect(phi[3]).toBeCloseTo(Math.exp(-1e-3), 14);
+    expect(Math.abs(phi[0]!)).toBeLessThan(1e-300);
+  });
+
+  test('Φ(a + b) = Φ(a) Φ(b) and E = F Ψ for any matrix', () => {
+    fc.assert(
+      fc.property(matrix(3, 4), fc.double({ min: 0.01, max: 1, noNaN: true }), fc.double({ min: 0.01, max: 1, noNaN: true }), (F, a, b) => {
+        const whole = exponentialStep(F, a + b, 3);
+        const product = new Float64Array(9);
+        multiply(exponentialStep(F, a, 3).phi, exponentialStep(F, b, 3).phi, product, 3);
+        expect(relative(product, whole.phi)).toBeLessThan(1e-11);
+        multiply(F, whole.psi, product, 3);
+        for (let i = 0; i < 3; i++) product[4 * i]! += 1;
+        expect(relative(product, whole.phi)).toBeLessThan(1e-11);
+      }),
+    );
+  });
+
+  test('the quadratic integral is that of the trajectory (fine Simpson sum)', () => {
+    const F = Float64Array.of(-3, 40, -40, -1);
+    const c = Float64Array.of(0.7, -1.2);
+    const z0 = Float64Array.of(2, 1);
+    const T = 0.4;
+    const steps = 4000;
+    const { phi } = exponentialStep(F, T / steps, 2);
+    let z = z0;
+    let sum = 0;
+    for (let i = 0; i <= steps; i++) {
+      sum += dot(c, z, 2) ** 2 * (i === 0 || i === steps ? 1 : i % 2 ? 4 : 2);
+      const next = new Float64Array(2);
+      apply(phi, z, next, 2);
+      z = next;
+    }
+    expect(quadraticForm(quadraticIntegral(F, c, T, 2), z0, 2) / ((sum * T) / steps / 3) - 1).toBeLessThan(1e-9);
+  });
+
+  test('the quadratic integral of a constant over any time', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 1e-9, max: 1e3, noNaN: true }), (h) => {
+        const q = quadraticIntegral(new Float64Array(4), Float64Array.of(2, 0), h, 2);
+        expect(quadraticForm(q, Float64Array.of(3, 5), 2) / (36 * h)).toBeCloseTo(1, 12);
+      }),
+    );
+  });
+});
+
+describe('small solves', () => {
+  test('a solution satisfies its equations', () => {
+    fc.assert(
+      fc.property(matrix(4, 10), matrix(4, 10), (a, b) => {
+        for (let i = 0; i < 4; i++) a[5 * i]! += 45; // diagonally dominant: never singular
+        const x = b.slice();
+        expect(solveInPlace(a.slice(), x, 4, 4)).toBe(-1);
+        const back = new Float64Array(16);
+        multiply(a, x, back, 4);
+        expect(relative(back, b)).toBeLessThan(1e-12);
+      }),
+    );
+  });
+
+  test('a singular matrix is told, not solved', () => {
+    expect(solveInPlace(Float64Array.of(1, 2, 2, 4), Float64Array.of(1, 1), 2, 1)).toBe(1);
+  });
+
+  test('(jω − A) x = b for a series R-L-C: the current at resonance is V/R', () => {
+    const [R, L, C] = [2, 1e-3, 1e-6];
+    const A = Float64Array.of(-R / L, -1 / L, 1 / C, 0);
+    const xr = new Float64Array(2);
+    const xi = new Float64Array(2);
+    solveShifted(A, 1 / Math.sqrt(L * C), Float64Array.of(1 / L, 0), 2, xr, xi, new Float64Array(12));
+    expect(xr[0]).toBeCloseTo(1 / R, 12);
+    expect(xi[0]).toBeCloseTo(0, 12);
+  });
+
+  test('eigenvalues of a damped pair', () => {
+    const found = eigenvalues(Float64Array.of(-1, 5, -5, -1), 2).sort((a, b) => a.im - b.im);
+    expect(found[0]!.re).toBeCloseTo(-1);
+    expect(found.map((e) => Math.abs(e.im))).toEqual([5, 5]);
+  });
+});
