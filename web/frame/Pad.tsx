@@ -69,6 +69,8 @@ export function Pad() {
         aria-label={`Operating point ${print(point.line, 'V')}, ${print(point.load, 'A')}. Arrow keys move it.`}
         tabIndex={0}
         data-testid="pad"
+        data-line={point.line}
+        data-load={point.load}
         onKeyDown={onKeyDown}
         onPointerDown={(e) => {
           e.currentTarget.setPointerCapture(e.pointerId);

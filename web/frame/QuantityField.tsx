@@ -65,7 +65,7 @@ function Editor({ label, shown, start, read, paths }: EditorProps) {
   const trouble = problem ?? (isProblem(ahead) ? ahead : 'ok' in wouldBe && !wouldBe.ok ? wouldBe.problem : undefined);
   const said = trouble ? `${trouble.message}; ${trouble.remedy}` : `= ${isProblem(ahead) ? '' : ahead.echo}`;
   return (
-    <Tooltip open arrow placement="bottom" title={<span className={css.echo}>{said}</span>}>
+    <Tooltip open describeChild arrow placement="bottom" title={<span className={css.echo}>{said}</span>}>
       <input
         className={css.entry}
         aria-label={label}

@@ -67,7 +67,7 @@ export function BodePlot({
   return (
     <div ref={box} style={{ flex: 1, minHeight: 0, minWidth: 0, overflow: 'hidden' }}>
       {width > 0 && height > 120 && (
-        <svg ref={svg} width={width} height={height} role="img" aria-label="Bode plot" data-testid="bode">
+        <svg ref={svg} width={width} height={height} role="group" aria-label="Bode plot" data-testid="bode">
           <clipPath id={clip}>
             <rect x={LEFT} y={0} width={right - LEFT} height={height - 20} />
           </clipPath>

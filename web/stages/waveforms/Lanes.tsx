@@ -71,7 +71,7 @@ export function Lanes({ signals, figures, cycles, svg }: { signals: Signal[]; fi
   return (
     <div ref={box} style={{ height: '100%', overflow: 'hidden' }}>
       {width > 0 && height > 0 && (
-        <svg ref={svg} width={width} height={height} role="img" aria-label="Settled cycle" data-testid="lanes">
+        <svg ref={svg} width={width} height={height} role="group" aria-label="Settled cycle" data-testid="lanes">
           <clipPath id={clip}>
             <rect x={LEFT} y={0} width={right - LEFT} height={height} />
           </clipPath>

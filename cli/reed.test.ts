@@ -1,0 +1,101 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { holdCorners } from '../core/corners/corners';
+import { evaluate, readDesign } from '../core/design';
+
+const root = process.cwd();
+const demo = path.join(root, 'demo/cabin-lighting-rail.json');
+const folder = mkdtempSync(path.join(tmpdir(), 'reed-'));
+
+interface Outcome {
+  code: number;
+  out: string;
+  err: string;
+}
+function reed(...args: string[]): Outcome {
+  try {
+    const out = execFileSync(path.join(root, 'node_modules/.bin/tsx'), [path.join(root, 'cli/reed.ts'), ...args], { encoding: 'utf8', stdio: 'pipe' });
+    return { code: 0, out, err: '' };
+  } catch (error) {
+    const { status, stdout, stderr } = error as { status: number; stdout: string; stderr: string };
+    return { code: status, out: stdout, err: stderr };
+  }
+}
+const written = (name: string, change: (text: string) => string): string => {
+  const file = path.join(folder, name);
+  writeFileSync(file, change(readFileSync(demo, 'utf8')));
+  return file;
+};
+const design = (() => {
+  const read = readDesign(readFileSync(demo, 'utf8'));
+  if (!read.ok) throw new Error(read.problem.message);
+  return read.value;
+})();
+const figures = (() => {
+  const found = evaluate(design, { line: 60, load: 8, air: 50 });
+  if (!found.ok) throw new Error(found.problem.message);
+  return found.value;
+})();
+const AT = ['--line', '60', '--load', '8A', '--air', '50'];
+
+describe('reed prints what the core computes', () => {
+  test('settle', () => {
+    const said = JSON.parse(reed('settle', demo, ...AT, '--json').out);
+    expect(said.duty).toBe(figures.cycle.duty);
+    expect(said.conduction).toBe('continuous');
+    expect(said.closure).toBeLessThan(1e-9);
+    expect(said.signals).toEqual(JSON.parse(JSON.stringify(figures.cycle.signals)));
+  });
+  test('loop', () => {
+    const said = JSON.parse(reed('loop', demo, ...AT, '--json').out);
+    expect([said.crossover, said.phaseMargin, said.gainMargin]).toEqual([figures.loop.crossover, figures.loop.phaseMargin, figures.loop.gainMargin]);
+    expect(said.response.length).toBeGreaterThan(100);
+    expect(Object.keys(said.response[0])).toEqual(['frequency', 'gain', 'phase']);
+  });
+  test('losses', () => {
+    const said = JSON.parse(reed('losses', demo, ...AT, '--json').out);
+    expect(said).toEqual(JSON.parse(JSON.stringify({ efficiency: figures.losses.efficiency, total: figures.losses.total, parts: figures.losses.parts })));
+  });
+  test('corners', () => {
+    const said = JSON.parse(reed('corners', demo, '--json').out);
+    const report = holdCorners(design);
+    expect(said.corners).toHaveLength(9);
+    expect(said.worst[0]).toMatchObject({ id: 'deviation', value: report.worst[0]!.value, holds: false });
+  });
+  test('size', () => {
+    const said = JSON.parse(reed('size', demo, '--json').out);
+    expect(said.values.find((v: { part: string }) => v.part === 'L1')).toMatchObject({ taken: 27e-6, unit: 'H' });
+    expect(reed('size', demo).out).toContain('23.4 µH');
+  });
+});
+
+describe('check', () => {
+  test('1 when a requirement fails, naming the tightest at its corner', () => {
+    const said = reed('check', demo);
+    expect(said.code).toBe(1);
+    expect(said.out).toMatch(/^fails at \d of 9 corners; tightest: load-step deviation .* at 36\.0 V, /);
+  });
+  test('0 when all hold', () => {
+    const said = reed('check', written('good.json', (t) => t.replace(/("part": "Slate 50-22u",\s+"count": )null/, '$16')));
+    expect([said.code, said.out.startsWith('holds at all 9 corners')]).toEqual([0, true]);
+  });
+  test.each([
+    ['no file', () => path.join(folder, 'nowhere.json'), /no such file/],
+    ['not JSON', () => written('a.json', () => 'hello'), /not JSON/],
+    ['a current in volts', () => written('b.json', (t) => t.replace('"max": 8 }', '"max": "8 V" }')), /brief\.load\.max: "8 V" is a voltage, and this is a current/],
+    ['an impossible brief', () => written('c.json', (t) => t.replace('"min": 36, "max": 60', '"min": 12, "max": 18')), /brief\.output\.voltage: a buck only steps down/],
+  ])('2 and one line: %s', (_, file, line) => {
+    const said = reed('check', file());
+    expect(said.code).toBe(2);
+    expect(said.err.trim().split('\n')).toHaveLength(1);
+    expect(said.err).toMatch(line);
+  });
+});
+
+test('every verb has its help, and a word that is none is refused with 2', () => {
+  for (const verb of ['size', 'settle', 'loop', 'losses', 'corners', 'check']) expect(reed(verb, '--help').out).toContain('JSON:');
+  expect(reed('dance').code).toBe(2);
+  expect(reed('losses', demo, '--line', '8A').err).toContain('is a current, and this is a voltage');
+});

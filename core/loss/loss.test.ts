@@ -1,0 +1,89 @@
+import fc from 'fast-check';
+import { coreLoss, fluxDensity } from '../magnetics/flux';
+import { InductorPart, SwitchPart } from '../parts/schema';
+import { MECHANISMS, partLosses, type Commutation, type SwitchState } from '.';
+import { overlapTime } from './overlap';
+import { SHELF } from '../../shelf';
+
+const part = SHELF.find((p): p is SwitchPart => p.kind === 'switch')!;
+const wound = SHELF.find((p): p is InductorPart => p.kind === 'inductor')!;
+const drive = { voltage: 10, gateResistance: 3, deadTime: 30e-9 };
+const stateOf = (commutations: Commutation[], partner: SwitchPart | undefined = part): SwitchState => ({
+  id: 'Q1', part, rms: 5, resistance: 0.01, commutations, partner, frequency: 220e3, drive,
+});
+const HARD: Commutation[] = [{ edge: 'on', blocked: 60, carried: 7 }, { edge: 'off', blocked: 60, carried: 9 }];
+const SOFT: Commutation[] = [{ edge: 'on', blocked: 60, carried: -7 }, { edge: 'off', blocked: 60, carried: -9 }];
+
+describe('losses of a switch, each by hand', () => {
+  test('conduction', () => expect(partLosses('switch', stateOf([])).conduction).toBeCloseTo(0.25, 12));
+
+  test('overlap: ½ V I t f at each hard edge, nothing at a soft one', () => {
+    const on = (part.switchingCharge * 3) / (10 - part.plateauVoltage);
+    const off = (part.switchingCharge * 3) / part.plateauVoltage;
+    expect(overlapTime(stateOf(HARD), 'on')).toBeCloseTo(on, 15);
+    expect(partLosses('switch', stateOf(HARD)).overlap).toBeCloseTo(0.5 * 60 * (7 * on + 9 * off) * 220e3, 9);
+    expect(partLosses('switch', stateOf(SOFT)).overlap).toBe(0);
+  });
+
+  test('dead time: the body diode carries the reverse current at each edge', () => {
+    expect(partLosses('switch', stateOf(SOFT))['dead-time']).toBeCloseTo(part.bodyDiodeDrop * (7 + 9) * 30e-9 * 220e3, 12);
+    expect(partLosses('switch', stateOf(HARD))['dead-time']).toBe(0);
+  });
+
+  test('gate: Q V f', () => expect(partLosses('switch', stateOf([])).gate).toBeCloseTo(part.gateCharge * 10 * 220e3, 12));
+
+  test('recovery goes with the current the partner carried, and wants a hard turn-on and a partner', () => {
+    const charge = (part.recoveryCharge * 7) / part.recoveryCurrent;
+    expect(partLosses('switch', stateOf(HARD)).recovery).toBeCloseTo(60 * charge * 220e3, 12);
+    expect(partLosses('switch', stateOf(SOFT)).recovery).toBe(0);
+    expect(partLosses('switch', { ...stateOf(HARD), partner: undefined }).recovery).toBe(0);
+  });
+
+  test('output capacitance: all of ½ C V² when hard, what the dead time leaves when soft', () => {
+    const C = 2 * part.outputCapacitance;
+    const power = (carried: number): number => partLosses('switch', stateOf([{ edge: 'on', blocked: 60, carried }]))['output-capacitance']!;
+    expect(power(7)).toBeCloseTo(0.5 * C * 3600 * 220e3, 12);
+    const swing = (1 * 30e-9) / C;
+    expect(power(-1)).toBeCloseTo(0.5 * C * (60 - swing) ** 2 * 220e3, 12);
+    expect(power(-50)).toBe(0);
+    // No jump where the current changes sign.
+    expect(power(-1e-9) / power(1e-9)).toBeCloseTo(1, 6);
+  });
+
+  test('every mechanism of every part has a working, and none is negative', () => {
+    fc.assert(
+      fc.property(fc.double({ min: -20, max: 20, noNaN: true }), fc.double({ min: 0, max: 100, noNaN: true }), (carried, blocked) => {
+        const state = stateOf([{ edge: 'on', blocked, carried }, { edge: 'off', blocked, carried: -carried }]);
+        for (const m of MECHANISMS.switch) {
+          expect(m.power(state)).toBeGreaterThanOrEqual(0);
+          expect(m.working(state).formula).toContain('P = ');
+        }
+      }),
+    );
+  });
+});
+
+describe('core', () => {
+  test('flux density B = L I / (N A)', () => expect(fluxDensity(wound, 27e-6, 9.2)).toBeCloseTo((27e-6 * 9.2) / (wound.turns * wound.coreArea), 12));
+
+  test('a sine in small steps is the original Steinmetz equation', () => {
+    const [N, f, peak] = [720, 1e5, 20];
+    const T = 1 / f;
+    const steps = Array.from({ length: N }, (_, i) => ({ volts: peak * Math.cos((2 * Math.PI * (i + 0.5)) / N), seconds: T / N }));
+    const B = peak / (2 * Math.PI * f * wound.turns * wound.coreArea);
+    const { k, alpha, beta } = wound.steinmetz;
+    expect(coreLoss(wound, steps) / (wound.coreVolume * k * f ** alpha * B ** beta)).toBeCloseTo(1, 3);
+  });
+
+  test('a square voltage loses most at half duty per flux swing of least slope', () => {
+    const at = (duty: number): number =>
+      coreLoss(wound, [{ volts: 24 / duty, seconds: duty * 1e-5 }, { volts: -24 / (1 - duty), seconds: (1 - duty) * 1e-5 }]);
+    expect(at(0.5)).toBeLessThan(at(0.2));
+    expect(at(0.2)).toBeCloseTo(at(0.8), 9);
+  });
+});
+
+test('the shelf: every part is whole, named once, and made for its kind', () => {
+  expect(new Set(SHELF.map((p) => p.part)).size).toBe(SHELF.length);
+  for (const kind of ['switch', 'inductor', 'capacitor']) expect(SHELF.some((p) => p.kind === kind)).toBe(true);
+});

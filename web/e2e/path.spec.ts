@@ -1,0 +1,109 @@
+import { expect, test } from '@playwright/test';
+import { holdCorners } from '../../core/corners/corners';
+import { parseQuantity, printQuantity } from '../../core/quantity';
+import { design, expectFigures, figures, open, pointOf, reed, START, type } from './bench';
+
+test('the demo opens with the figures of the core', async ({ page }) => {
+  await open(page);
+  await expectFigures(page, design());
+  const report = holdCorners(design());
+  await expect(page.getByTestId('corner-count')).toHaveText(`${report.holding} of 9 corners meet the brief`);
+  await expect(page.getByTestId('sizes')).toContainText('27.0 µH');
+});
+
+test('the output voltage is changed in the brief line, and undone', async ({ page }) => {
+  await open(page, 'waveforms');
+  await type(page, /^output voltage/, '20 V');
+  const changed = design({ 'brief.output.voltage': 20 });
+  await expectFigures(page, changed);
+  await expect(page.getByTestId('duty')).toHaveText(`${(figures(changed).cycle.duty * 100).toFixed(2)} %`);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expectFigures(page, design());
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expectFigures(page, changed);
+});
+
+test('a compensator zero is dragged: the loop follows, in one step of undo', async ({ page }) => {
+  await open(page, 'loop');
+  await expectFigures(page, design());
+  const handle = page.locator('[data-corner="zero1"]');
+  const box = (await handle.boundingBox())!;
+  const [x, y] = [box.x + 12, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x - 20, y, { steps: 4 });
+  await page.mouse.move(x - 45, y, { steps: 4 });
+  await page.mouse.up();
+  const corner = page.getByTestId('corner-zero1');
+  await expect(corner).toContainText('↺');
+  const shown = await corner.getByRole('button').first().innerText();
+  const zero = parseQuantity(shown, 'Hz');
+  if (!zero.ok) throw new Error(zero.problem.message);
+  expect(zero.value).toBeLessThan(2500);
+  const changed = design({ 'control.zero1': zero.value });
+  await expectFigures(page, changed);
+  const f = figures(changed);
+  await expect(page.getByTestId('margin-phaseMargin')).toContainText(f.loop.phaseMargin.toPrecision(3));
+  await page.keyboard.press('Control+z');
+  await expectFigures(page, design());
+  await expect(corner).not.toContainText('↺');
+});
+
+test('the dot on the pad is dragged: every figure is at that point', async ({ page }) => {
+  await open(page, 'losses');
+  const pad = page.getByTestId('pad');
+  const box = (await pad.boundingBox())!;
+  await page.mouse.move(box.x + 120, box.y + 60);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 70, box.y + 110, { steps: 8 });
+  await page.mouse.up();
+  const point = await pointOf(page);
+  expect(point.line).not.toBe(START.line);
+  await expectFigures(page, design(), point);
+  await expect(page.getByTestId('total-loss')).toHaveText(printQuantity(figures(design(), point).losses.total, 'W'));
+  await pad.focus();
+  await page.keyboard.press('Shift+ArrowRight');
+  const moved = await pointOf(page);
+  expect(moved.line - point.line).toBeCloseTo(2.4, 6);
+  await expectFigures(page, design(), moved);
+});
+
+test('a state is kept, survives a reload beside the changed design, and undo still goes back', async ({ page }) => {
+  await open(page, 'waveforms');
+  await page.keyboard.press('k');
+  await expect(page.getByTestId('kept-state')).toHaveCount(1);
+  await page.getByRole('button', { name: 'L1 inductance: override' }).click();
+  await page.keyboard.type('81u');
+  await page.keyboard.press('Enter');
+  const changed = design({ 'parts.L1.inductance': 81e-6 });
+  await expectFigures(page, changed);
+  const difference = figures(changed).cycle.signals.output!.peakToPeak - figures(design()).cycle.signals.output!.peakToPeak;
+  await expect(page.getByTestId('differences')).toContainText(`ripple ${printQuantity(difference, 'V', 2)}`);
+  await page.waitForTimeout(300); // the write to the browser's store is under way
+  await page.reload();
+  await expectFigures(page, changed);
+  await expect(page.getByTestId('kept-state')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expectFigures(page, design());
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByTestId('kept-state')).toHaveCount(0);
+});
+
+test('a part from the shelf changes the losses', async ({ page }) => {
+  await open(page, 'losses');
+  await page.locator('[data-part="Q1"]').click();
+  await page.getByLabel('Q1 part', { exact: true }).selectOption('Rime 100-6');
+  await expect(page.getByTestId('part-panel')).toContainText('100 V');
+  await expect(reed(page, 'losses')).not.toHaveText(`${printQuantity(figures(design()).losses.efficiency, '%')} · ${printQuantity(figures(design()).losses.total, 'W')}`);
+  await page.keyboard.press('Control+z');
+  await expectFigures(page, design());
+});
+
+test('a click on a corner stands there', async ({ page }) => {
+  await open(page, 'corners');
+  await page.getByTestId('corner-matrix').getByRole('button').first().click();
+  await expectFigures(page, design(), { line: 36, load: 8, air: 50 });
+  const report = holdCorners(design());
+  await expect(page.getByTestId('tightest').locator('tr').first()).toContainText(printQuantity(report.worst[0]!.value, 'V'));
+  await expect(page.getByTestId('corner-matrix').locator('[data-holds="false"]')).toHaveCount(9 - report.holding);
+});

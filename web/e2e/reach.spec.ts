@@ -1,0 +1,47 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { STAGES } from '../stages/list';
+import { open } from './bench';
+
+for (const dark of [false, true])
+  test(`every stage passes the accessibility rules, ${dark ? 'dark' : 'light'}`, async ({ page }) => {
+    if (dark) await page.addInitScript(() => localStorage.setItem('mui-mode', 'dark'));
+    for (const { id } of STAGES) {
+      await open(page, id);
+      const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa']).analyze();
+      expect(violations.map((v) => `${id}: ${v.id} ${v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')}`)).toEqual([]);
+    }
+  });
+
+test('the keyboard reaches stages, keys and anything by name', async ({ page }) => {
+  await open(page);
+  await page.keyboard.press('4');
+  await expect(page).toHaveURL(/\/loop$/);
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('move the operating point');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('heat');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/heat$/);
+  await page.locator('[data-part="C2"]').focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('part-panel')).toContainText('output capacitor');
+});
+
+test('no figure on any stage is "NaN", "undefined" or clipped away', async ({ page }) => {
+  for (const { id } of STAGES) {
+    await open(page, id);
+    await expect(page.locator('body')).not.toContainText(/NaN|undefined|\[object/);
+    const wide = await page.evaluate(() => document.documentElement.scrollWidth > window.innerWidth);
+    expect(wide, `${id} is wider than the window`).toBe(false);
+  }
+});
+
+test('at 900 px the part panel folds away and the rest still fits', async ({ page }) => {
+  await page.setViewportSize({ width: 900, height: 700 });
+  await open(page, 'loop');
+  await expect(page.getByTestId('part-panel')).toBeHidden();
+  await expect(page.getByTestId('bode')).toBeVisible();
+});
