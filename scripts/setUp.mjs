@@ -46,14 +46,16 @@ export function install() {
     console.error(`Jump Reed wants Node.js 20.9 or newer; this is ${process.versions.node}.`);
     process.exit(1);
   }
-  const wanted = digest([path.join(root, 'package-lock.json')]);
-  if (stampHolds('installed', wanted)) return;
+  const wanted = () => digest([path.join(root, 'package-lock.json')]);
+  if (stampHolds('installed', wanted())) return;
   console.log('Installing packages…');
-  if (run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']) !== 0) {
+  // `install`, not `ci`: the lock file holds, but a registry that lacks some optional binaries of
+  // other platforms leaves them out of it, and `ci` then refuses on every platform.
+  if (run('npm', ['install', '--no-audit', '--no-fund', '--loglevel=error']) !== 0) {
     console.error('The packages could not be installed: see above. A connection to the npm registry is needed once.');
     process.exit(1);
   }
-  stamp('installed', wanted);
+  stamp('installed', wanted());
 }
 
 /** Build the application, unless nothing it is built from has changed. */

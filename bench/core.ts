@@ -1,0 +1,121 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { cornerPoints, holdCorners, judge } from '../core/corners/corners';
+import { editDesign, evaluate, readDesign, sizeDesign, type Design } from '../core/design';
+import { settleStage, specOf } from '../core/design/settleStage';
+import { apply } from '../core/linear/dense';
+import { exponentialStep } from '../core/linear/exponential';
+import { averagedModel } from '../core/response/averaged';
+import { frequencyResponse, logSpaced } from '../core/response/system';
+import { topologyNamed } from '../core/topology';
+import { median, print, type Line } from './measure';
+
+/** What is used of the general solver (package odex: Gragg, Bulirsch, Stoer extrapolation after Hairer, Wanner); its own types do not pass strict checks. */
+interface GeneralSolver {
+  absoluteTolerance: number;
+  relativeTolerance: number;
+  solve(rate: (t: number, y: number[]) => number[], from: number, y: number[], to: number): { y: number[] };
+}
+const { Solver } = createRequire(import.meta.url)('odex') as { Solver: new (n: number) => GeneralSolver };
+
+/** The engine's figures and targets that this stage of the engine can be measured by, on the demo design. */
+
+const read = readDesign(readFileSync('demo/cabin-lighting-rail.json', 'utf8'));
+if (!read.ok) throw new Error(read.problem.message);
+const design: Design = read.value;
+const topology = topologyNamed(design.topology)!;
+const spec = specOf(design);
+const sizing = sizeDesign(design);
+const point = { line: 48, load: 8, air: 50 };
+const ms = (v: number): string => (v >= 10 ? `${v.toFixed(1)} ms` : `${v.toPrecision(3)} ms`);
+const must = <T>(r: { ok: true; value: T } | { ok: false; problem: { message: string } }): T => {
+  if (!r.ok) throw new Error(r.problem.message);
+  return r.value;
+};
+
+const cold = (): ReturnType<typeof settleStage> => settleStage(topology, spec, sizing, point, () => 60);
+const stage = must(cold());
+const near = { start: stage.cycle.stretches[0]!.z0, duty: stage.cycle.duty };
+
+/** Worst relative difference of the states between the settled cycle and one reached by `periods` of marching. */
+function marched(periods: number): number {
+  const { stretches, states } = stage.cycle;
+  let z: Float64Array = Float64Array.from(stretches[0]!.z0).fill(0, 0, states);
+  const steps = stretches.map((s) => exponentialStep(s.pattern.F, s.duration, s.pattern.size).phi);
+  for (let k = 0; k < periods; k++)
+    for (const phi of steps) {
+      const next = new Float64Array(z.length);
+      apply(phi, z, next, z.length);
+      z = next;
+    }
+  let worst = 0;
+  for (let i = 0; i < states; i++) worst = Math.max(worst, Math.abs(z[i]! / stretches[0]!.z0[i]! - 1));
+  return worst;
+}
+
+/** The same march with a general extrapolation solver (explicit, adaptive), restarted at each edge. */
+function generalSolver(periods: number): void {
+  const { stretches, states } = stage.cycle;
+  let x = Array.from({ length: states }, () => 0);
+  const sources = Array.from(stretches[0]!.z0.subarray(states));
+  for (let k = 0; k < periods; k++)
+    for (const s of stretches) {
+      const { F, size } = s.pattern;
+      const solver = new Solver(states);
+      solver.absoluteTolerance = solver.relativeTolerance = 1e-9;
+      const z = new Float64Array(size);
+      const rate = new Float64Array(size);
+      z.set(sources, states);
+      x = solver.solve(
+        (_: number, y: number[]) => {
+          for (let i = 0; i < states; i++) z[i] = y[i]!;
+          apply(F, z, rate, size);
+          return Array.from(rate.subarray(0, states));
+        },
+        0, x, s.duration,
+      ).y;
+    }
+}
+
+const accuracy = (): Line[] => {
+  const difference = marched(3000);
+  const balance = Math.max(...cornerPoints(design).map((p) => Math.abs(must(evaluate(design, p, { detail: true })).detail!.balance.residual)));
+  return [
+    { what: 'settled cycle against 3000 periods of marching, all states', found: difference.toExponential(1), target: '1e-6', met: difference <= 1e-6 },
+    { what: 'power balance, worst of the corners', found: balance.toExponential(1), target: '1e-6', met: balance <= 1e-6 },
+  ];
+};
+
+const speed = (): Line[] => {
+  const warm = median(() => settleStage(topology, spec, sizing, point, () => 60, near));
+  const fresh = median(cold);
+  const { system } = averagedModel(stage.gauge, stage.perDuty, (p) => p.voltage('out'));
+  const grid = logSpaced(100, 220e3, 200);
+  const response = median(() => frequencyResponse(system, 0, grid));
+  const corner = median(() => judge(design, point));
+  let L = 27e-6;
+  const change = median(() => {
+    L = L > 40e-6 ? 20e-6 : L * 1.01;
+    return evaluate(must(editDesign(design, { 'parts.L1.inductance': L })), point, { detail: true });
+  });
+  const nine = median(() => holdCorners(must(editDesign(design, { 'parts.L1.inductance': (L = L > 40e-6 ? 20e-6 : L * 1.01) }))), 9);
+  const periods = 200;
+  const step = median(() => marched(periods), 9) / periods;
+  const general = median(() => generalSolver(20), 5) / 20;
+  const settleRatio = (general * 3000) / fresh;
+  return [
+    { what: 'settled cycle, 2 states, from a neighbour, patterns built afresh', found: ms(warm), target: '2 ms', met: warm <= 2 },
+    { what: 'settled cycle, 2 states, from rest, patterns built afresh', found: ms(fresh), target: '2 ms', met: fresh <= 2 },
+    { what: 'averaged response at 200 frequencies', found: ms(response), target: '10 ms', met: response <= 10 },
+    { what: 'one full corner: cycle, loop, losses, heat', found: ms(corner), target: '15 ms', met: corner <= 15 },
+    { what: 'a change of a part: all figures at the point in view', found: ms(change), target: '100 ms', met: change <= 100 },
+    { what: 'a change of a part: nine corners, one core', found: ms(nine), target: '500 ms', met: nine <= 500 },
+    { what: 'transient by exact steps, 2 edges a period', found: `${Math.round(1000 / step).toLocaleString('en')} periods/s`, target: '50,000', met: 1000 / step >= 50_000 },
+    { what: 'the same with a general explicit solver at 1e-9', found: `${Math.round(1000 / general).toLocaleString('en')} periods/s`, target: '', met: undefined },
+    { what: 'general solver over exact steps, transient', found: `${(general / step).toFixed(0)} ×`, target: '20 ×', met: general / step >= 20 },
+    { what: 'general solver marched 3000 periods to rest over solving the cycle', found: `${settleRatio.toFixed(0)} ×`, target: '200 ×', met: settleRatio >= 200 },
+  ];
+};
+
+print('Accuracy', accuracy());
+print('Speed, medians on this machine', speed());
