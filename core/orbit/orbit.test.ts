@@ -210,3 +210,11 @@ describe('tools of the orbit', () => {
     expect(settled.ok ? '' : settled.problem.code).toBe('duty-limit');
   });
 });
+
+test('a valley current of just zero is a cycle like any other', () => {
+  // D = ½ and ripple twice the load: the smallest current is nothing, and so is what it is relative to.
+  const b: Buck = { line: 48, out: 24, load: 0.4, L: 68.18181818e-6, C: 70e-6, f: 220e3, r: 0.01 };
+  const { cycle, g } = solve(b);
+  expect(Math.abs(cycle.stretches[0]!.z0[0]!)).toBeLessThan(2e-3);
+  expect(measure(g, current('L')).mean).toBeCloseTo(0.4, 9);
+});

@@ -79,6 +79,7 @@ export function settle(
   let duty = guess;
   let converged = false;
   let iterations = 0;
+  let change = Infinity;
   let run = propagate(intervals, rows, z0, duty, n);
 
   while (!converged && iterations < MAX_ITERATIONS) {
@@ -99,14 +100,18 @@ export function settle(
       return fail('no-cycle', 'duty', 'the regulated output does not depend on the duty', 'check that the load and the output are connected');
     const before = duty;
     duty = Math.min(max, Math.max(min, duty + r[n]!));
-    let change = Math.abs(duty - before);
+    const lastChange = change;
+    change = Math.abs(duty - before);
+    const largest = largestStates(run.stretches, n);
     for (let i = 0; i < n; i++) {
       z0[i]! += r[i]!;
-      change = Math.max(change, Math.abs(r[i]!) / (1e-3 + Math.abs(z0[i]!)));
+      change = Math.max(change, Math.abs(r[i]!) / (largest[i]! || 1));
     }
     if (!Number.isFinite(change)) return fail('no-cycle', 'settled cycle', 'the solution grows without bound', 'check the part values');
     run = propagate(intervals, rows, z0, duty, n);
-    converged = change < 1e-11 && duty > min && duty < max;
+    // Quadratic convergence ends in rounding: small steps that no longer shrink are the end of it.
+    const settledDown = change < 1e-11 || (change < 1e-8 && change >= lastChange / 2);
+    converged = settledDown && duty > min && duty < max;
     if (iterations > 6 && (duty === min || duty === max)) {
       const reached = run.mean / period;
       return fail(
@@ -120,12 +125,18 @@ export function settle(
   if (!converged) return fail('no-cycle', 'settled cycle', 'Newton did not converge', 'change the part values or the operating point');
 
   let closure = 0;
-  const largest = new Float64Array(n);
-  for (const s of run.stretches) for (let i = 0; i < n; i++) largest[i] = Math.max(largest[i]!, Math.abs(s.z0[i]!));
+  const largest = largestStates(run.stretches, n);
   for (let i = 0; i < n; i++) closure = Math.max(closure, Math.abs(run.z[i]! - z0[i]!) / (largest[i]! || 1));
   const monodromy = new Float64Array(n * n);
   for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) monodromy[i * n + j] = run.phi[i * size + j]!;
   return ok({ period, duty, stretches: run.stretches, closure, iterations, monodromy, states: n });
+}
+
+/** Largest size of each state at the edges: what its errors are relative to. */
+function largestStates(stretches: readonly Stretch[], n: number): Float64Array {
+  const largest = new Float64Array(n);
+  for (const s of stretches) for (let i = 0; i < n; i++) largest[i] = Math.max(largest[i]!, Math.abs(s.z0[i]!));
+  return largest;
 }
 
 interface Run {

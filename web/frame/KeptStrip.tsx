@@ -1,6 +1,6 @@
 'use client';
 import type { Figures } from '../../core/design';
-import { printQuantity as print } from '../../core/quantity';
+import { printQuantity as print, type UnitName } from '../../core/quantity';
 import { keptStyle } from '../plots/keptStyle';
 import { actions, useStore } from '../state/store';
 import css from './frame.module.css';
@@ -13,12 +13,15 @@ function differences(now: Figures, then: Figures): string {
   const crossover = now.loop.crossover - then.loop.crossover;
   const margin = now.loop.phaseMargin - then.loop.phaseMargin;
   const loss = now.losses.total - then.losses.total;
-  return [
-    `ripple ${signed(ripple, print(ripple, 'V', 2))}`,
-    `crossover ${signed(crossover, print(crossover, 'Hz', 2))}`,
-    `margin ${signed(margin, print(margin, '°', 2))}`,
-    `loss ${signed(loss, print(loss, 'W', 2))}`,
-  ].join(' · ');
+  const said = (name: string, difference: number, of: number, unit: UnitName): string[] =>
+    Math.abs(difference) > 1e-6 * Math.abs(of) ? [`${name} ${signed(difference, print(difference, unit, 2))}`] : [];
+  const all = [
+    ...said('ripple', ripple, then.cycle.signals.output!.peakToPeak, 'V'),
+    ...said('crossover', crossover, then.loop.crossover, 'Hz'),
+    ...said('margin', margin, then.loop.phaseMargin, '°'),
+    ...said('loss', loss, then.losses.total, 'W'),
+  ];
+  return all.length > 0 ? all.join(' · ') : 'no difference here';
 }
 
 /** Kept states, laid over every plot with their own dash; differences; corners that meet the brief. */

@@ -98,7 +98,7 @@ function DrawnPart({ drawn, design, figures, paint, selected, amps }: { drawn: D
           {valueOf(id, design, figures)}
         </text>
       </g>
-      {isPart(id) || paint === 'amps' ? (
+      {isPart(id) || (paint === 'amps' && id === 'line') ? (
         <text x={noteAt.x} y={noteAt.y} textAnchor={noteAt.anchor} fontSize={10.5} fill={hue === 'var(--fail)' ? hue : 'var(--ink)'} fontFamily="'Sometype Mono Variable', monospace">
           {note}
         </text>

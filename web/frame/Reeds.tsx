@@ -36,9 +36,10 @@ function figureOf(stage: StageId, d: Design, f: Figures | undefined, corners: Co
 /** How much room the tightest requirement of a stage has over all corners. */
 function roomOf(stage: StageId, corners: CornerReport | undefined): number | undefined {
   if (!corners) return undefined;
-  if (corners.corners.some((c) => c.problem)) return -1;
   const all: Standing[] = corners.worst;
   if (stage === 'brief' || stage === 'report') return 1;
+  // A corner without figures fails the stages that would show them.
+  if (corners.corners.some((c) => c.problem)) return -1;
   if (stage === 'corners') return tightest(all)?.room;
   return tightest(all.filter((s) => requirementNamed(s.id).stage === stage))?.room;
 }

@@ -75,7 +75,7 @@ export function LoopStage() {
           />
         </div>
       </div>
-      <div style={{ overflow: 'auto', paddingRight: 2 }}>
+      <div className={css.tight}>
         <Margins loop={f.loop} corners={corners} design={design} />
         <h3>
           After a {print(design.brief.loadStep, 'A', 2).replace('.0 ', ' ')} load step
@@ -93,7 +93,7 @@ export function LoopStage() {
           <span className="muted">placed for </span>
           <QuantityField path="control.crossover" /> <span className="muted">and</span> <QuantityField path="control.phaseMargin" />
         </div>
-        <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: '2px 14px' }}>
+        <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: '0 14px', gridAutoFlow: 'dense' }}>
         {(['zero1', 'pole1', 'zero2', 'pole2', 'integrator'] as const).map((key) => (
           <div key={key} style={{ display: 'flex', justifyContent: 'space-between', gridColumn: design.control[key] === null && key !== 'integrator' ? undefined : 'span 2' }} data-testid={`corner-${key}`}>
             <span className="muted">{NAMES[key]}</span>
@@ -122,7 +122,7 @@ function NetworkRows({ network: n }: { network: Figures['loop']['network'] }) {
     ['to ground', print(n.lower, 'Ω')],
   ];
   return rows.map(([label, text]) => (
-    <div key={label} style={{ display: 'flex', justifyContent: 'space-between', gap: 6, padding: '1.5px 0' }}>
+    <div key={label} style={{ display: 'flex', justifyContent: 'space-between', gap: 6, padding: 0 }}>
       <span className="muted" style={{ whiteSpace: 'nowrap' }}>{label}</span>
       <span className="mono" style={{ fontSize: 11 }}>{text}</span>
     </div>

@@ -42,7 +42,7 @@ export function Margins({ loop, corners, design }: { loop: Figures['loop']; corn
             const first = low.endsWith(shared) && shared !== here ? here.slice(0, -shared.length) : here;
             return (
               <tr key={key}>
-                <td className="muted" style={{ padding: '2px 0' }}>{title}</td>
+                <td className="muted" style={{ padding: 0 }}>{title}</td>
                 <td className={css.number} data-testid={`margin-${key}`}>
                   {first} / <span className={fails ? css.fails : ''}>{low}</span>
                   {key === 'slope' ? '/dec' : ''}

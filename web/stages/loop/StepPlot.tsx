@@ -8,7 +8,7 @@ import plots from '../../plots/plots.module.css';
 import { useStore } from '../../state/store';
 
 const WIDTH = 246;
-const HEIGHT = 100;
+const HEIGHT = 84;
 
 /** The output after the load step of the brief, kept states beside it; the allowed deviation as a line. */
 export function StepPlot({ figures }: { figures: Figures }) {

@@ -1,0 +1,54 @@
+import { spawn } from 'node:child_process';
+import { mkdirSync } from 'node:fs';
+import path from 'node:path';
+import { chromium as browserType } from '@playwright/test';
+import { bin, build, chromium, install, root } from './setUp.mjs';
+
+/** npm run screenshots: one picture of each main view from the demo data, into docs/screenshots/. */
+install();
+build();
+const port = '3212';
+const server = spawn(bin('next'), ['start', '-p', port], { cwd: path.join(root, 'web'), stdio: ['ignore', 'pipe', 'inherit'] });
+await new Promise((ready) => server.stdout.on('data', (text) => /Ready/.test(String(text)) && ready()));
+const folder = path.join(root, 'docs', 'screenshots');
+mkdirSync(folder, { recursive: true });
+const browser = await browserType.launch({ executablePath: chromium(), args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] });
+
+const open = async (stage, dark = false) => {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  if (dark) await page.addInitScript(() => localStorage.setItem('mui-mode', 'dark'));
+  await page.goto(`http://localhost:${port}/${stage}`);
+  await page.getByTestId('corner-count').filter({ hasText: 'corners meet' }).waitFor();
+  await page.waitForTimeout(900);
+  return page;
+};
+const override = async (page, label, text) => {
+  await page.getByRole('button', { name: `${label}: override` }).click();
+  await page.keyboard.type(text);
+  await page.keyboard.press('Enter');
+  await page.waitForTimeout(900);
+};
+const shoot = async (page, name) => {
+  await page.mouse.move(640, 300);
+  await page.screenshot({ path: path.join(folder, `${name}.png`) });
+  await page.close();
+};
+
+for (const stage of ['brief', 'power-stage', 'losses', 'heat', 'corners', 'report']) await shoot(await open(stage), stage);
+
+const waveforms = await open('waveforms');
+await waveforms.keyboard.press('k');
+await override(waveforms, 'L1 inductance', '47u');
+await shoot(waveforms, 'waveforms');
+
+const loop = await open('loop');
+await loop.keyboard.press('k');
+await loop.locator('[data-corner="zero1"]').focus();
+for (let i = 0; i < 4; i++) await loop.keyboard.press('Shift+ArrowLeft');
+await loop.waitForTimeout(900);
+await shoot(loop, 'loop');
+await shoot(await open('loop', true), 'loop-dark');
+
+await browser.close();
+server.kill();
+process.exit(0);
