@@ -1,4 +1,4 @@
-import { readFileSync, rmSync } from 'node:fs';
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { bin, build, chromium, install, root, run } from './setUp.mjs';
 
@@ -12,6 +12,7 @@ if (only.length > 0) process.exit(run(bin('jest'), only));
 
 const reports = path.join(root, 'node_modules', '.jump-reed-reports');
 rmSync(reports, { recursive: true, force: true });
+mkdirSync(reports, { recursive: true });
 let passed = 0;
 let failed = 0;
 let skipped = 0;

@@ -9,7 +9,7 @@ const ROWS: { key: keyof MarginFigures; title: string; unit: UnitName; worst: 'l
   { key: 'phaseMargin', title: 'phase margin', unit: '°', worst: 'least', requirement: 'phaseMargin' },
   { key: 'gainMargin', title: 'gain margin', unit: 'dB', worst: 'least', requirement: 'gainMargin' },
   { key: 'crossover', title: 'crossover', unit: 'Hz', worst: 'least' },
-  { key: 'slope', title: 'slope at crossover', unit: 'dB', worst: 'least' },
+  { key: 'slope', title: 'slope there', unit: 'dB', worst: 'least' },
   { key: 'delayMargin', title: 'delay margin', unit: 's', worst: 'least' },
   { key: 'closest', title: 'closest to −1', unit: '', worst: 'least' },
 ];
