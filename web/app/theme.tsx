@@ -32,7 +32,10 @@ const theme = createTheme({
   shape: { borderRadius: 6 },
   components: {
     MuiButtonBase: { defaultProps: { disableRipple: true } },
-    MuiTooltip: { defaultProps: { arrow: true, enterDelay: 500 } },
+    MuiTooltip: {
+      defaultProps: { arrow: true, enterDelay: 500 },
+      styleOverrides: { tooltip: { backgroundColor: '#1C2A2D', color: '#FDFCF9', fontSize: 12, border: '1px solid #DAD6CB' }, arrow: { color: '#1C2A2D' } },
+    },
     MuiMenuItem: { styleOverrides: { root: { fontSize: 13, minHeight: 32 } } },
     MuiDialogTitle: { styleOverrides: { root: { fontSize: 17, fontWeight: 650 } } },
   },

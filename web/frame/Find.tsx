@@ -73,7 +73,7 @@ export function Find() {
           if (entry) void entry.act();
         }}
         slotProps={{ listbox: { sx: { fontSize: 13, maxHeight: 380 } } }}
-        renderInput={(params) => <TextField {...params} autoFocus placeholder="a stage, a part, a figure, an action" variant="outlined" sx={{ '& fieldset': { border: 0 } }} />}
+        renderInput={(params) => <TextField {...params} autoFocus placeholder="a stage, a part, a figure, an action" variant="outlined" sx={{ '& fieldset': { border: 0 }, '& input:focus-visible': { outline: 'none' } }} />}
       />
     </Dialog>
   );

@@ -30,7 +30,7 @@ export function CornersStage() {
   const loads = [...new Set(corners.corners.map((c) => c.point.load))];
   const go = (line: number, load: number, air: number): void => actions.movePoint({ line, load, air });
   return (
-    <div className={css.columns} style={{ gridTemplateColumns: 'minmax(0, 1.15fr) minmax(260px, 1fr)' }}>
+    <div className={css.columns} style={{ gridTemplateColumns: 'minmax(0, 1.4fr) minmax(250px, 1fr)' }}>
       <div>
         <div className={css.tabs} role="tablist" style={{ marginBottom: 12, flexWrap: 'wrap' }}>
           {TABS.map((t) => (
