@@ -216,7 +216,7 @@ const corners: Verb = {
 const check: Verb = {
   name: 'check',
   summary: 'verdict as an exit code',
-  description: 'Check a design: exit code 0 when every requirement holds at every corner, 1 when one fails, 2 when the file can not be used.\n\nJSON: holds, corners, holding, tightest{id,value,limit,line,load,air}.',
+  description: 'Check a design: exit code 0 when every requirement holds at every corner, 1 when one fails, 2 when the file can not be used.\n\nJSON: holds, corners, holding, tightest{id,value,holds,limit} with its line, load and air.',
   atPoint: false,
   run(file, options) {
     const design = open(file);

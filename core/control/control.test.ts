@@ -36,7 +36,7 @@ describe('placement by the K factor', () => {
     );
   });
 
-  test('Venable’s table: a boost of 90° wants K = tan²(67.5°) = 5.83', () => {
+  test('tabulated: a boost of 90° wants K = tan²(67.5°) = 5.83', () => {
     const placed = placeTypeThree(turn(radians(-120)), 1e4, 60);
     expect(placed.ok && placed.value.boost).toBeCloseTo(90, 9);
     expect(placed.ok && placed.value.k).toBeCloseTo(5.828, 3);

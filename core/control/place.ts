@@ -12,7 +12,8 @@ export interface Placement {
 }
 
 /**
- * Place a type III compensator by the K factor (Venable 1983): a double zero at fc/√K and a double
+ * Place a type III compensator by the K factor ("The K factor: a new mathematical tool for
+ * stability analysis and synthesis", Proc. Powercon 10, 1983): a double zero at fc/√K and a double
  * pole at fc·√K, with K = tan²(boost/4 + 45°), and the integrator set for a loop gain of one at fc.
  *
  * @param plant everything in the loop but the compensator, at fc

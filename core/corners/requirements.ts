@@ -6,6 +6,8 @@ import type { UnitName } from '../quantity';
 export interface Requirement {
   id: RequirementId;
   title: string;
+  /** In a word or two, for chips and cells */
+  short: string;
   unit: UnitName;
   direction: 'at most' | 'at least';
   /** The stage whose reed it moves */
@@ -23,7 +25,7 @@ const hottest = (f: Figures, end: string): number =>
 export const REQUIREMENTS: readonly Requirement[] = [
   {
     id: 'ripple',
-    title: 'output ripple',
+    title: 'output ripple', short: 'ripple',
     unit: 'V',
     direction: 'at most',
     stage: 'waveforms',
@@ -31,17 +33,17 @@ export const REQUIREMENTS: readonly Requirement[] = [
   },
   {
     id: 'deviation',
-    title: 'load-step deviation',
+    title: 'load-step deviation', short: 'load step',
     unit: 'V',
     direction: 'at most',
     stage: 'loop',
     value: (f) => f.loop.deviation,
   },
-  { id: 'phaseMargin', title: 'phase margin', unit: '°', direction: 'at least', stage: 'loop', value: (f) => f.loop.phaseMargin },
-  { id: 'gainMargin', title: 'gain margin', unit: 'dB', direction: 'at least', stage: 'loop', value: (f) => f.loop.gainMargin },
+  { id: 'phaseMargin', title: 'phase margin', short: 'phase margin', unit: '°', direction: 'at least', stage: 'loop', value: (f) => f.loop.phaseMargin },
+  { id: 'gainMargin', title: 'gain margin', short: 'gain margin', unit: 'dB', direction: 'at least', stage: 'loop', value: (f) => f.loop.gainMargin },
   {
     id: 'efficiency',
-    title: 'efficiency at full load',
+    title: 'efficiency at full load', short: 'efficiency',
     unit: '%',
     direction: 'at least',
     stage: 'losses',
@@ -49,11 +51,11 @@ export const REQUIREMENTS: readonly Requirement[] = [
     applies: (f, d) => f.point.load >= d.brief.load.max * (1 - 1e-9),
     origin: 1,
   },
-  { id: 'junction', title: 'hottest junction', unit: '°C', direction: 'at most', stage: 'heat', value: (f) => hottest(f, ' junction'), origin: 25 },
-  { id: 'winding', title: 'hottest winding', unit: '°C', direction: 'at most', stage: 'heat', value: (f) => hottest(f, ' winding'), origin: 25 },
+  { id: 'junction', title: 'hottest junction', short: 'junction', unit: '°C', direction: 'at most', stage: 'heat', value: (f) => hottest(f, ' junction'), origin: 25 },
+  { id: 'winding', title: 'hottest winding', short: 'winding', unit: '°C', direction: 'at most', stage: 'heat', value: (f) => hottest(f, ' winding'), origin: 25 },
   {
     id: 'ratings',
-    title: 'stress of rating',
+    title: 'stress of rating', short: 'stress',
     unit: '%',
     direction: 'at most',
     stage: 'power-stage',

@@ -61,7 +61,7 @@ export function loopWorkings(d: Design, f: Figures): Record<string, Working> {
       numbers: `${print(d.control.crossover, 'Hz')} and ${print(d.control.phaseMargin, '°')} at ${print(at.line, 'V')}, ${print(at.load, 'A')}`,
       value: loop.placed.integrator,
       unit: 'Hz',
-      source: 'Venable 1983: The K factor',
+      source: 'The K factor: a new mathematical tool for stability analysis and synthesis, Proc. Powercon 10, 1983',
       leavesOut: 'gain of the op-amp; other points of line and load',
     },
     'losses/efficiency': {

@@ -55,7 +55,7 @@ export function Pad() {
         >
           {REQUIREMENTS.map((r) => (
             <option key={r.id} value={r.id}>
-              {SHORT[r.id]}
+              {r.short}
             </option>
           ))}
         </select>
@@ -123,16 +123,6 @@ export function Pad() {
   );
 }
 
-const SHORT: Record<RequirementId, string> = {
-  ripple: 'ripple',
-  deviation: 'load-step dip',
-  phaseMargin: 'phase margin',
-  gainMargin: 'gain margin',
-  efficiency: 'efficiency',
-  junction: 'junction',
-  winding: 'winding',
-  ratings: 'stress',
-};
 
 type Scale = (v: number) => number;
 

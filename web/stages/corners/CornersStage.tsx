@@ -79,7 +79,7 @@ export function CornersStage() {
                       >
                         {c.problem ? 'no figures ✕' : s ? print(s.value, requirementNamed(s.id).unit) : 'not asked'}
                         {fails && !c.problem ? ' ✕' : ''}
-                        {shown === 'all' && s && <div style={{ fontSize: 10.5, fontFamily: 'inherit' }}>{SHORT[s.id]}</div>}
+                        {shown === 'all' && s && <div style={{ fontSize: 10.5, fontFamily: 'inherit' }}>{requirementNamed(s.id).short}</div>}
                       </button>
                     </td>
                   );
@@ -122,13 +122,3 @@ export function CornersStage() {
   );
 }
 
-const SHORT: Record<RequirementId, string> = {
-  ripple: 'ripple',
-  deviation: 'load step',
-  phaseMargin: 'phase margin',
-  gainMargin: 'gain margin',
-  efficiency: 'efficiency',
-  junction: 'junction',
-  winding: 'winding',
-  ratings: 'stress',
-};

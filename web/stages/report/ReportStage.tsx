@@ -99,10 +99,8 @@ export function ReportStage() {
           <h2>
             At {print(f.point.line, 'V')}, {print(f.point.load, 'A')}, {print(f.point.air, '°C')} air
           </h2>
-          <table className={css.list}>
-            <tbody>
-              {(
-                [
+          <Rows
+            rows={[
                   ['duty', print(f.cycle.duty, '%', 4)],
                   ['output ripple, peak to peak', print(f.cycle.signals.output!.peakToPeak, 'V')],
                   ['inductor ripple', print(f.duties.L1!.peakToPeak, 'A')],
@@ -110,38 +108,22 @@ export function ReportStage() {
                   ['phase margin', print(f.loop.phaseMargin, '°')],
                   ['gain margin', print(f.loop.gainMargin, 'dB')],
                   ['efficiency', print(f.losses.efficiency, '%', 4)],
-                  ...f.heat.rungs.filter((r) => r.limit !== undefined).map((r) => [r.title, print(r.temperature, '°C')]),
-                ] as [string, string][]
-              ).map(([k, v]) => (
-                <tr key={k}>
-                  <td>{k}</td>
-                  <td className={css.number}>{v}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                  ...f.heat.rungs.filter((r) => r.limit !== undefined).map((r): [string, string] => [r.title, print(r.temperature, '°C')]),
+                ]}
+          />
         </section>
         <section>
           <h2>Compensator</h2>
-          <table className={css.list}>
-            <tbody>
-              {(
-                [
+          <Rows
+            rows={[
                   ['zeros', `${print(f.loop.built.zero1, 'Hz')}, ${print(f.loop.built.zero2, 'Hz')}`],
                   ['poles', `${print(f.loop.built.pole1, 'Hz')}, ${print(f.loop.built.pole2, 'Hz')}`],
                   ['integrator', print(f.loop.built.integrator, 'Hz')],
                   ['R1, R2, R3', [n.R1, n.R2, n.R3].map((r) => print(r, 'Ω')).join(', ')],
                   ['C1, C2, C3', [n.C1, n.C2, n.C3].map((c) => print(c, 'F', 2)).join(', ')],
                   ['from the inverting input to ground', print(n.lower, 'Ω')],
-                ] as [string, string][]
-              ).map(([k, v]) => (
-                <tr key={k}>
-                  <td>{k}</td>
-                  <td className={css.number}>{v}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                ]}
+          />
         </section>
       </div>
       <p className="muted">
@@ -151,3 +133,17 @@ export function ReportStage() {
     </article>
   );
 }
+
+/** Names and their figures. */
+const Rows = ({ rows }: { rows: [string, string][] }) => (
+  <table className={css.list}>
+    <tbody>
+      {rows.map(([name, figure]) => (
+        <tr key={name}>
+          <td>{name}</td>
+          <td className={css.number}>{figure}</td>
+        </tr>
+      ))}
+    </tbody>
+  </table>
+);
