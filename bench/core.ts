@@ -2,7 +2,8 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { cornerPoints, holdCorners, judge } from '../core/corners/corners';
 import { editDesign, evaluate, readDesign, sizeDesign, type Design } from '../core/design';
-import { settleStage, specOf } from '../core/design/settleStage';
+import { settleStage } from '../core/design/settleStage';
+import { specOf } from '../core/design/spec';
 import { apply } from '../core/linear/dense';
 import { exponentialStep } from '../core/linear/exponential';
 import { averagedModel } from '../core/response/averaged';
@@ -35,7 +36,7 @@ const must = <T>(r: { ok: true; value: T } | { ok: false; problem: { message: st
 
 const cold = (): ReturnType<typeof settleStage> => settleStage(topology, spec, sizing, point, () => 60);
 const stage = must(cold());
-const near = { start: stage.cycle.stretches[0]!.z0, duty: stage.cycle.duty };
+const near = { state: stage.cycle.state, duty: stage.duty };
 
 /** Worst relative difference of the states between the settled cycle and one reached by `periods` of marching. */
 function marched(periods: number): number {

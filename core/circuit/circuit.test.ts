@@ -1,8 +1,10 @@
-import type { Circuit } from './elements';
+import { Circuit } from './elements';
+import { z } from 'zod';
 import { buildPattern, type Pattern } from './pattern';
 
-const build = (circuit: Circuit, on: string[] = []): Pattern => {
-  const built = buildPattern(circuit, new Set(on));
+type Loose = z.input<typeof Circuit>;
+const build = (circuit: Loose, on: string[] = []): Pattern => {
+  const built = buildPattern(Circuit.parse(circuit), new Set(on));
   if (!built.ok) throw new Error(built.problem.message);
   return built.value;
 };
@@ -17,8 +19,8 @@ describe('patterns', () => {
         { kind: 'capacitor', id: 'C', a: 'out', b: '0', capacitance: 1e-6, esr: 0 },
       ],
     });
-    expect(p.states).toEqual(['L', 'C']);
-    const expected = [-2 / 1e-3, -1 / 1e-3, 1 / 1e-3, 1 / 1e-6, 0, 0, 0, 0, 0];
+    expect(p.layout.states).toEqual(['L', 'C']);
+    const expected = [-2 / 1e-3, -1 / 1e-3, 1 / 1e-3, 0, 1 / 1e-6, 0, 0, 0, ...Array.from({ length: 8 }, () => 0)];
     expected.forEach((v, i) => expect(p.F[i]).toBeCloseTo(v, 6));
   });
 
@@ -39,10 +41,10 @@ describe('patterns', () => {
   });
 
   test('a switch is its on-resistance or its leakage, and currents obey Kirchhoff at every node', () => {
-    const circuit: Circuit = {
+    const circuit: Loose = {
       elements: [
         { kind: 'voltage-source', id: 'V', a: 'in', b: '0', value: 10 },
-        { kind: 'switch', id: 'S', a: 'in', b: 'x', onResistance: 0.01, offConductance: 1e-7 },
+        { kind: 'switch', id: 'S', a: 'in', b: 'x', onResistance: 0.01, offConductance: 1e-7, gate: 'g' },
         { kind: 'resistor', id: 'R1', a: 'x', b: '0', resistance: 5 },
         { kind: 'inductor', id: 'L', a: 'x', b: '0', inductance: 1e-6 },
       ],
@@ -57,7 +59,7 @@ describe('patterns', () => {
 
   test('a node that hangs in the air is named', () => {
     const built = buildPattern(
-      { elements: [{ kind: 'voltage-source', id: 'V', a: 'in', b: '0', value: 1 }, { kind: 'inductor', id: 'L', a: 'in', b: 'nowhere', inductance: 1e-6 }] },
+      Circuit.parse({ elements: [{ kind: 'voltage-source', id: 'V', a: 'in', b: '0', value: 1 }, { kind: 'inductor', id: 'L', a: 'in', b: 'nowhere', inductance: 1e-6 }] }),
       new Set(),
     );
     expect(built.ok ? '' : built.problem.message).toContain('nowhere');
@@ -65,12 +67,12 @@ describe('patterns', () => {
 
   test('two voltage sources across each other are named as a loop', () => {
     const built = buildPattern(
-      {
+      Circuit.parse({
         elements: [
           { kind: 'voltage-source', id: 'V1', a: 'in', b: '0', value: 1 },
           { kind: 'voltage-source', id: 'V2', a: 'in', b: '0', value: 2 },
         ],
-      },
+      }),
       new Set(),
     );
     expect(built.ok ? '' : built.problem.code).toBe('source-loop');

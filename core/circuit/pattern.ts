@@ -1,133 +1,296 @@
 import { solveInPlace } from '../linear/dense';
 import { fail, ok, type Result } from '../problem';
-import { REFERENCE, type Circuit, type Element } from './elements';
+import { REFERENCE, type Circuit, type Element, type ElementOf } from './elements';
+import { isSource, layoutOf, nodesOf, order, type Layout } from './layout';
 
 /**
- * One on/off state of all switches, as an augmented linear system
- *
- *   z' = F z        z = [x; u]        F = [A B; 0 0]
- *
- * x: inductor currents and capacitor voltages in element order; u: the constant sources.
- * From modified nodal analysis (Ho, Ruehli, Brennan 1975) of the resistive part, with inductors
- * as current sources and capacitors as voltage sources behind their series resistance.
- * Every voltage and current of the circuit is then a row times z.
+ * One on/off state of all switches and diodes, as a homogeneous linear system z' = F z (see layout).
+ * From modified nodal analysis (Ho, Ruehli, Brennan 1975) of the resistive part, with inductors as
+ * current sources and capacitors as voltage sources behind their series resistance. Couplings enter
+ * through the inverse of the full inductance matrix. Every voltage and current of the circuit is a
+ * row times z.
  */
 export interface Pattern {
-  /** Ids of the state elements, in order of x. */
-  states: readonly string[];
-  /** Ids of the sources, in order of u. */
-  sources: readonly string[];
-  /** Length of z. */
+  layout: Layout;
+  /** Length of z */
   size: number;
   /** size × size */
   F: Float64Array;
-  /** Switches that are on. */
+  /** Switches and diodes that conduct */
   on: ReadonlySet<string>;
-  /** Row of the voltage between two nodes. */
+  /** Row of the voltage between two nodes */
   voltage(a: string, b?: string): Float64Array;
-  /** Row of the current through an element, from its node a to b. */
+  /** Row of the current through an element, from its node a to b (transformers: "id.k" for winding k) */
   current(id: string): Float64Array;
 }
 
-const isState = (e: Element): boolean => e.kind === 'inductor' || e.kind === 'capacitor';
-const isSource = (e: Element): boolean => e.kind === 'voltage-source' || e.kind === 'current-source';
-
-/** The states and sources of a circuit in the order every pattern of it uses. */
-export function layout(circuit: Circuit): { states: Element[]; sources: Element[] } {
-  return { states: circuit.elements.filter(isState), sources: circuit.elements.filter(isSource) };
+/** How the inductors' currents follow their voltages: di/dt = L⁻¹ v, all of them together. */
+export function inverseInductance(circuit: Circuit): Result<{ ids: string[]; inverse: Float64Array }> {
+  const coils = circuit.elements.filter((e): e is ElementOf<'inductor'> => e.kind === 'inductor');
+  const n = coils.length;
+  const index = new Map(coils.map((c, i) => [c.id, i]));
+  const L = new Float64Array(n * n);
+  coils.forEach((c, i) => (L[i * n + i] = c.inductance));
+  for (const e of circuit.elements) {
+    if (e.kind !== 'coupling') continue;
+    for (const p of e.inductors)
+      for (const q of e.inductors) {
+        const [i, j] = [index.get(p), index.get(q)];
+        if (i === undefined || j === undefined) return fail('unknown', e.id, `it couples ${i === undefined ? p : q}, which is no inductor`, 'name inductors of this circuit');
+        if (i !== j) L[i * n + j] = e.k * Math.sqrt(coils[i]!.inductance * coils[j]!.inductance);
+      }
+  }
+  // Energy must be positive for any currents: Cholesky finds the coil where it is not.
+  const chol = L.slice();
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j <= i; j++) {
+      let sum = chol[i * n + j]!;
+      for (let k = 0; k < j; k++) sum -= chol[i * n + k]! * chol[j * n + k]!;
+      if (i === j) {
+        if (!(sum > 1e-12 * coils[i]!.inductance)) return fail('coupling', coils[i]!.id, 'the couplings with it add up to more energy than there is', 'lower k');
+        chol[i * n + i] = Math.sqrt(sum);
+      } else chol[i * n + j] = sum / chol[j * n + j]!;
+    }
+  const inverse = new Float64Array(n * n);
+  for (let i = 0; i < n; i++) inverse[i * (n + 1)] = 1;
+  solveInPlace(L, inverse, n, n);
+  return ok({ ids: coils.map((c) => c.id), inverse });
 }
 
-/** The source values u of a circuit, in order. */
-export const sourceValues = (circuit: Circuit): number[] =>
-  layout(circuit).sources.map((e) => (e.kind === 'voltage-source' || e.kind === 'current-source' ? e.value : 0));
+/** Conductance of what is a plain resistance in this pattern, and the drop it starts at. */
+function branch(e: Element, on: ReadonlySet<string>): { g: number; drop: number } | undefined {
+  if (e.kind === 'resistor') return { g: 1 / e.resistance, drop: 0 };
+  if (e.kind === 'switch') return { g: on.has(e.id) ? 1 / e.onResistance : e.offConductance, drop: 0 };
+  if (e.kind === 'diode') return { g: on.has(e.id) ? 1 / e.onResistance : e.offConductance, drop: e.drop };
+  return undefined;
+}
+
+/** Elements whose current is an unknown of its own: "id", or "id.k" for the windings of a transformer. */
+const branchNames = (circuit: Circuit): string[] =>
+  circuit.elements.flatMap((e) => {
+    if (e.kind === 'transformer') return e.windings.map((_, k) => `${e.id}.${k}`);
+    return ['voltage-source', 'capacitor', 'controlled-voltage', 'current-sense', 'op-amp', 'transfer'].includes(e.kind) ? [e.id] : [];
+  });
 
 /**
- * Build the pattern in which just the named switches are on.
- * Problem "floating" when a node has no path to the rest or voltage sources form a loop.
+ * Build the pattern in which just the named switches and diodes conduct.
+ * Problem "floating" (a node has no path to the rest) or "source-loop" (a voltage fixed twice).
  */
-export function buildPattern(circuit: Circuit, on: ReadonlySet<string>): Result<Pattern> {
-  const { states, sources } = layout(circuit);
-  const columnOf = new Map([...states, ...sources].map((e, i) => [e.id, i]));
-  const size = states.length + sources.length;
+export function buildPattern(circuit: Circuit, on: ReadonlySet<string>, layout: Layout = layoutOf(circuit)): Result<Pattern> {
+  const { size, column, one } = layout;
+  const nodes = nodesOf(circuit);
+  const names = branchNames(circuit);
+  const branchOf = new Map(names.map((name, i) => [name, nodes.size + i]));
+  const byId = new Map(circuit.elements.map((e) => [e.id, e]));
+  const order_ = nodes.size + names.length;
 
-  const nodes = new Map<string, number>();
-  for (const e of circuit.elements) for (const n of [e.a, e.b]) if (n !== REFERENCE && !nodes.has(n)) nodes.set(n, nodes.size);
-  // Elements whose current is an unknown of its own: voltage sources, and capacitors as such.
-  const branches = circuit.elements.filter((e) => e.kind === 'voltage-source' || e.kind === 'capacitor');
-  const branchOf = new Map(branches.map((e, i) => [e.id, nodes.size + i]));
-  const order = nodes.size + branches.length;
-
-  const G = new Float64Array(order * order);
-  const N = new Float64Array(order * size);
+  // G · [node voltages; branch currents] = N · z
+  const G = new Float64Array(order_ * order_);
+  const N = new Float64Array(order_ * size);
   const at = (node: string): number => (node === REFERENCE ? -1 : nodes.get(node)!);
   const put = (row: number, col: number, value: number): void => {
-    if (row >= 0 && col >= 0) G[row * order + col]! += value;
+    if (row >= 0 && col >= 0) G[row * order_ + col]! += value;
   };
-  const conduct = (a: number, b: number, g: number): void => {
-    put(a, a, g);
-    put(b, b, g);
-    put(a, b, -g);
-    put(b, a, -g);
+  const push = (row: number, col: number, value: number): void => {
+    if (row >= 0) N[row * size + col]! += value;
   };
-  const conductance = (e: Element): number => {
-    if (e.kind === 'resistor') return 1 / e.resistance;
-    if (e.kind === 'switch') return on.has(e.id) ? 1 / e.onResistance : e.offConductance;
-    return 0;
+  /** Equation `row`: … + factor · v(a, b) */
+  const addVoltage = (row: number, a: string, b: string, factor: number): void => {
+    put(row, at(a), factor);
+    put(row, at(b), -factor);
+  };
+  /** Equation `row`: … + factor · i(id) */
+  const addCurrent = (row: number, id: string, factor: number): void => {
+    const e = byId.get(id);
+    const own = branchOf.get(id);
+    const plain = e && branch(e, on);
+    if (own !== undefined) put(row, own, factor);
+    else if (plain && 'a' in e) {
+      addVoltage(row, e.a, e.b, factor * plain.g);
+      push(row, one, factor * plain.g * plain.drop);
+    } else if (column.has(id)) push(row, column.get(id)!, -factor);
+  };
+  /** A current that is a column of z leaves node a and enters b. */
+  const inject = (a: string, b: string, col: number, factor: number): void => {
+    push(at(a), col, -factor);
+    push(at(b), col, factor);
+  };
+  /** The branch's current leaves a and enters b; its equation row starts with v(a, b). */
+  const drive = (name: string, a: string, b: string): number => {
+    const row = branchOf.get(name)!;
+    put(at(a), row, 1);
+    put(at(b), row, -1);
+    addVoltage(row, a, b, 1);
+    return row;
   };
 
   for (const e of circuit.elements) {
-    const a = at(e.a);
-    const b = at(e.b);
-    if (e.kind === 'resistor' || e.kind === 'switch') conduct(a, b, conductance(e));
-    else if (e.kind === 'inductor' || e.kind === 'current-source') {
-      const col = columnOf.get(e.id)!;
-      if (a >= 0) N[a * size + col]! -= 1;
-      if (b >= 0) N[b * size + col]! += 1;
-    } else {
-      const row = branchOf.get(e.id)!;
-      put(a, row, 1);
-      put(b, row, -1);
-      put(row, a, 1);
-      put(row, b, -1);
-      if (e.kind === 'capacitor') put(row, row, -e.esr);
-      N[row * size + columnOf.get(e.id)!] = 1;
+    const plain = branch(e, on);
+    if (plain && 'a' in e) {
+      const [a, b] = [at(e.a), at(e.b)];
+      put(a, a, plain.g);
+      put(b, b, plain.g);
+      put(a, b, -plain.g);
+      put(b, a, -plain.g);
+      if (plain.drop !== 0) inject(e.a, e.b, one, -plain.g * plain.drop);
+      continue;
+    }
+    switch (e.kind) {
+      case 'inductor':
+        inject(e.a, e.b, column.get(e.id)!, 1);
+        break;
+      case 'current-source':
+        inject(e.a, e.b, column.get(e.id)!, 1);
+        if (typeof e.value === 'object' && e.value.shape === 'sine') inject(e.a, e.b, one, e.value.offset);
+        break;
+      case 'voltage-source': {
+        const row = drive(e.id, e.a, e.b);
+        push(row, column.get(e.id)!, 1);
+        if (typeof e.value === 'object' && e.value.shape === 'sine') push(row, one, e.value.offset);
+        break;
+      }
+      case 'capacitor': {
+        const row = drive(e.id, e.a, e.b);
+        put(row, row, -e.esr);
+        push(row, column.get(e.id)!, 1);
+        break;
+      }
+      case 'controlled-voltage':
+        addVoltage(drive(e.id, e.a, e.b), e.plus, e.minus, -e.gain);
+        break;
+      case 'controlled-current':
+        addVoltage(at(e.a), e.plus, e.minus, e.gain);
+        addVoltage(at(e.b), e.plus, e.minus, -e.gain);
+        break;
+      case 'current-sense':
+        addCurrent(drive(e.id, e.a, e.b), e.of, -e.gain);
+        break;
+      case 'op-amp':
+        push(drive(e.id, e.a, e.b), column.get(e.id)!, 1);
+        break;
+      case 'transfer': {
+        const row = drive(e.id, e.a, e.b);
+        const { c, d } = canonical(e);
+        addVoltage(row, e.plus, e.minus, -d);
+        c.forEach((value, k) => push(row, column.get(`${e.id}.${k}`)!, value));
+        break;
+      }
+      case 'transformer': {
+        const [first, ...rest] = e.windings;
+        e.windings.forEach((w, k) => {
+          const i = branchOf.get(`${e.id}.${k}`)!;
+          put(at(w.a), i, 1);
+          put(at(w.b), i, -1);
+        });
+        const balance = branchOf.get(`${e.id}.0`)!;
+        e.windings.forEach((w, k) => put(balance, branchOf.get(`${e.id}.${k}`)!, w.turns / first!.turns));
+        rest.forEach((w, k) => {
+          const row = branchOf.get(`${e.id}.${k + 1}`)!;
+          addVoltage(row, w.a, w.b, first!.turns / w.turns);
+          addVoltage(row, first!.a, first!.b, -1);
+        });
+        break;
+      }
     }
   }
 
-  const singular = solveInPlace(G, N, order, size);
+  const singular = solveInPlace(G, N, order_, size);
   if (singular >= 0) {
     const node = [...nodes].find(([, i]) => i === singular)?.[0];
     return node === undefined
-      ? fail('source-loop', branches[singular - nodes.size]!.id, 'its voltage is fixed twice', 'put a resistance in the loop')
+      ? fail('source-loop', names[singular - nodes.size]!, 'its voltage is fixed twice', 'put a resistance in the loop')
       : fail('floating', node, `node ${node} has no path to the rest of the circuit`, 'connect it, or give it a resistance to the reference');
   }
 
   const voltage = (a: string, b: string = REFERENCE): Float64Array => {
     const row = new Float64Array(size);
-    if (at(a) >= 0) for (let j = 0; j < size; j++) row[j]! += N[at(a) * size + j]!;
-    if (at(b) >= 0) for (let j = 0; j < size; j++) row[j]! -= N[at(b) * size + j]!;
+    for (const [node, sign] of [[a, 1], [b, -1]] as const) {
+      if (node === REFERENCE) continue;
+      const from = nodes.get(node);
+      if (from === undefined) throw new Error(`no node ${node}`);
+      for (let j = 0; j < size; j++) row[j]! += sign * N[from * size + j]!;
+    }
     return row;
   };
-  const byId = new Map(circuit.elements.map((e) => [e.id, e]));
   const current = (id: string): Float64Array => {
+    const own = branchOf.get(id);
+    if (own !== undefined) return N.slice(own * size, (own + 1) * size);
     const e = byId.get(id);
-    if (!e) throw new Error(`no element ${id}`);
-    const branch = branchOf.get(id);
-    if (branch !== undefined) return N.slice(branch * size, (branch + 1) * size);
-    const column = columnOf.get(id);
-    if (column !== undefined) {
-      const row = new Float64Array(size);
-      row[column] = 1;
+    const plain = e && branch(e, on);
+    if (plain && 'a' in e) {
+      const row = voltage(e.a, e.b).map((v) => v * plain.g);
+      row[one]! -= plain.g * plain.drop;
       return row;
     }
-    const g = conductance(e);
-    return voltage(e.a, e.b).map((v) => v * g);
+    if (e?.kind === 'controlled-current') return voltage(e.plus, e.minus).map((v) => v * e.gain);
+    const col = column.get(id);
+    if (col === undefined) throw new Error(`no element ${id}`);
+    const row = new Float64Array(size);
+    row[col] = 1;
+    if (e?.kind === 'current-source' && typeof e.value === 'object' && e.value.shape === 'sine') row[one] = e.value.offset;
+    return row;
   };
 
+  const coils = inverseInductance(circuit);
+  if (!coils.ok) return coils;
   const F = new Float64Array(size * size);
-  states.forEach((e, i) => {
-    if (e.kind === 'inductor') F.set(voltage(e.a, e.b).map((v) => v / e.inductance), i * size);
-    else if (e.kind === 'capacitor') F.set(current(e.id).map((v) => v / e.capacitance), i * size);
+  const setRow = (name: string, row: ArrayLike<number>): void => F.set(row, column.get(name)! * size);
+  const { ids, inverse } = coils.value;
+  const coilVoltages = ids.map((id) => {
+    const e = byId.get(id) as ElementOf<'inductor'>;
+    return voltage(e.a, e.b);
   });
-  return ok({ states: states.map((e) => e.id), sources: sources.map((e) => e.id), size, F, on, voltage, current });
+  ids.forEach((id, i) => {
+    const row = new Float64Array(size);
+    coilVoltages.forEach((v, j) => v.forEach((value, k) => (row[k]! += inverse[i * ids.length + j]! * value)));
+    setRow(id, row);
+  });
+  for (const e of circuit.elements) {
+    if (e.kind === 'capacitor') setRow(e.id, current(e.id).map((v) => v / e.capacitance));
+    if (e.kind === 'op-amp') {
+      const pole = 2 * Math.PI * e.bandwidth;
+      const row = voltage(e.plus, e.minus).map((v) => v * pole * e.gain);
+      row[column.get(e.id)!]! -= pole;
+      setRow(e.id, row);
+    }
+    if (e.kind === 'transfer') {
+      const { feedback, rate } = canonical(e);
+      const n = order(e);
+      for (let k = 0; k < n; k++) {
+        const row = new Float64Array(size);
+        if (k < n - 1) row[column.get(`${e.id}.${k + 1}`)!] = rate;
+        else {
+          row.set(voltage(e.plus, e.minus).map((v) => v * rate));
+          feedback.forEach((value, j) => (row[column.get(`${e.id}.${j}`)!]! -= rate * value));
+        }
+        setRow(`${e.id}.${k}`, row);
+      }
+    }
+    if (isSource(e) && typeof e.value === 'object') {
+      const own = column.get(e.id)!;
+      if (column.has(`${e.id} slope`)) F[own * size + column.get(`${e.id} slope`)!] = 1;
+      if (e.value.shape === 'sine') {
+        const w = 2 * Math.PI * e.value.frequency;
+        const quadrature = column.get(`${e.id} quadrature`)!;
+        F[own * size + quadrature] = w;
+        F[quadrature * size + own] = -w;
+      }
+    }
+  }
+  return ok({ layout, size, F, on, voltage, current });
+}
+
+/**
+ * A transfer block in controllable canonical form with its time scaled to its own corner, so that the
+ * states have the size of the input: x_k' = rate · x_{k+1}, the last x' = rate (u − Σ feedback x), y = c x + d u.
+ */
+function canonical(e: ElementOf<'transfer'>): { c: number[]; d: number; feedback: number[]; rate: number } {
+  const n = order(e);
+  const lead = e.denominator[n]!;
+  const rate = n === 0 ? 1 : Math.abs(e.denominator[0]! / lead) ** (1 / n) || 1;
+  const scaled = (list: readonly number[]): number[] => Array.from({ length: n + 1 }, (_, k) => ((list[k] ?? 0) * rate ** k) / (lead * rate ** n));
+  const a = scaled(e.denominator);
+  const b = scaled(e.numerator);
+  const d = b[n]!;
+  return { c: b.slice(0, n).map((v, k) => v - d * a[k]!), d, feedback: a.slice(0, n), rate };
 }

@@ -1,6 +1,7 @@
 import type { Problem } from '../problem';
 import { printQuantity as print } from '../quantity';
-import { topologyNamed, TOPOLOGIES } from '../topology';
+import { topologyNamed, TOPOLOGIES, type Topology } from '../topology';
+import { specOf } from './spec';
 import type { Design } from './schema';
 
 const problem = (where: string, message: string, remedy: string, code = 'range'): Problem => ({ code, where, message, remedy });
@@ -46,6 +47,8 @@ export function checkDesign(d: Design): Problem[] {
     if (!topology.places.some((p) => p.id === id))
       found.push(problem(`parts.${id}`, `this power stage has no place ${id}`, `its places are ${topology.places.map((p) => p.id).join(', ')}`, 'unknown-field'));
 
+  if (found.length === 0) found.push(...unbuildable(d, topology));
+
   if (drive.deadTime * brief.frequency > 0.1)
     found.push(problem('drive.deadTime', `${print(drive.deadTime, 's')} is more than a tenth of the period`, `choose less than ${print(0.1 / brief.frequency, 's')}`));
   if (control.delay * brief.frequency > 2)
@@ -55,4 +58,20 @@ export function checkDesign(d: Design): Problem[] {
   if (control.reference >= brief.output.voltage)
     found.push(problem('control.reference', `${print(control.reference, 'V')} is not below the output`, 'choose a reference below the output voltage'));
   return found;
+}
+
+/** More parts in parallel than anybody would place, or values beyond what numbers hold. */
+const MOST_PARALLEL = 1000;
+
+/** Values that the brief wants and nobody can build. */
+function unbuildable(d: Design, topology: Topology): Problem[] {
+  const out: Problem[] = [];
+  for (const [place, v] of Object.entries(topology.size(specOf(d)).values)) {
+    const part = d.parts[place]!;
+    if (!Number.isFinite(v.taken) || !(v.taken > 0))
+      out.push(problem(`parts.${place}`, `the brief wants ${print(v.wanted, v.unit)} here, which nobody can build`, 'look at frequency, ripple and load of the brief'));
+    else if (part.kind === 'capacitor' && v.taken / part.capacitance > MOST_PARALLEL)
+      out.push(problem(`parts.${place}`, `the brief wants ${Math.ceil(v.taken / part.capacitance)} of these in parallel`, 'choose a larger capacitor, or allow more ripple'));
+  }
+  return out;
 }

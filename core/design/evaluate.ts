@@ -7,7 +7,8 @@ import type { Figures, Stress } from './figures';
 import { lossWorkings, warmStage } from './heat';
 import { loopFigures } from './loop';
 import type { Design } from './schema';
-import { largestMultiplier, powerBalance, quantityOf, specOf } from './settleStage';
+import { largestMultiplier, outputPower, powerBalance, quantityOf } from './settleStage';
+import { specOf } from './spec';
 import { loopWorkings } from './workings';
 
 const sized = new WeakMap<Design, Sizing>();
@@ -54,14 +55,13 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
   const { loop, curves, step } = looped.value;
 
   const signals = Object.fromEntries(t.signals.map((s) => [s.id, { ...stage.measure(s.of) }]));
-  const balance = powerBalance(stage, t);
   const total = warm.losses.reduce((sum, l) => sum + l.total, 0);
-  const output = balance.output;
+  const output = outputPower(stage, t);
   const figures: Figures = {
     point,
     sizing,
     cycle: {
-      duty: stage.cycle.duty,
+      duty: stage.duty,
       // Continuous unless the power path is open for some part of the period.
       conduction: stage.cycle.stretches.some((s) => s.pattern.on.size === 0) ? 'discontinuous' : 'continuous',
       period: stage.cycle.period,
@@ -81,7 +81,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
     waves: { ids: t.signals.map((s) => s.id), ...sample(stage.cycle, t.signals.map((s) => quantityOf(s.of))) },
     bode: curves,
     step: { time: step.time, value: step.value },
-    balance,
+    balance: powerBalance(stage, t),
     workings: { ...lossWorkings(t, warm), ...loopWorkings(d, figures) },
   };
   return ok(figures);

@@ -1,4 +1,3 @@
-import type { Cycle } from '../orbit/settle';
 import type { Measures } from '../orbit/measure';
 import type { Samples } from '../orbit/sample';
 import type { Network } from '../control/network';
@@ -89,5 +88,3 @@ export interface Detail {
   /** By "place/mechanism", and "loop/…" */
   workings: Record<string, Working>;
 }
-
-export type { Cycle };

@@ -6,7 +6,8 @@ import { hotSpot, partLadder } from '../thermal/partLadder';
 import type { OperatingPoint, PartDuty, Sizing, Spec, Topology } from '../topology';
 import type { Working } from '../working';
 import type { PartLoss } from './figures';
-import { settleStage, type SettledStage } from './settleStage';
+import { elementOf, settleStage, type SettledStage } from './settleStage';
+import type { State } from '../circuit/machine';
 import type { SwitchPart } from '../parts/schema';
 
 /** A stage whose temperatures, resistances, currents and losses agree with one another. */
@@ -33,12 +34,12 @@ export function warmStage(topology: Topology, spec: Spec, sizing: Sizing, point:
   const ladder = partLadder(spec.parts, sink);
   const temperature = new Map(topology.places.map((p) => [p.id, point.air]));
   let before = new Map<string, number>();
-  let near: { start: ArrayLike<number>; duty: number } | undefined;
+  let near: { state: State; duty: number } | undefined;
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
     const settled = settleStage(topology, spec, sizing, point, (place) => temperature.get(place)!, near);
     if (!settled.ok) return settled;
     const stage = settled.value;
-    near = { start: stage.cycle.stretches[0]!.z0, duty: stage.cycle.duty };
+    near = { state: stage.cycle.state, duty: stage.duty };
     const duties = measureDuties(topology, stage);
     const states = partStates(topology, spec, sizing, stage, duties);
     const losses = topology.places.map(({ id, kind }): PartLoss => {
@@ -91,7 +92,7 @@ const read = (duties: Record<string, PartDuty>): Record<string, PartDuty> =>
 /** Edges of one switch: where its gate changes between neighbouring stretches. */
 function commutations(stage: SettledStage, place: string): Commutation[] {
   const { stretches } = stage.cycle;
-  const e = stage.circuit.elements.find((x) => x.id === place)!;
+  const e = elementOf(stage.circuit, place);
   const edges: Commutation[] = [];
   stretches.forEach((s, k) => {
     const previous = (k + stretches.length - 1) % stretches.length;
@@ -134,7 +135,7 @@ function partStates(
         drive: spec.drive,
       } satisfies SwitchState;
     } else if (part.kind === 'inductor') {
-      const e = stage.circuit.elements.find((x) => x.id === id)!;
+      const e = elementOf(stage.circuit, id);
       const voltages = stage.cycle.stretches.map((s, k) => {
         const v = ends(stage.gauge, k, (p) => p.voltage(e.a, e.b));
         return { volts: (v.start + v.end) / 2, seconds: s.duration };

@@ -1,26 +1,19 @@
-import { buildPattern, sourceValues, type Pattern } from '../circuit/pattern';
-import type { Circuit } from '../circuit/elements';
-import { eigenvalues } from '../linear/eigen';
+import type { Circuit, Element } from '../circuit/elements';
+import { buildMachine, type Machine } from '../circuit/machine';
+import type { State } from '../circuit/machine';
 import { gauge, integrals, range, type Gauge, type Measures, type Quantity } from '../orbit/measure';
-import { settle, type Cycle, type Interval } from '../orbit/settle';
+import { multipliers, settleCycle, type SettledCycle } from '../orbit/settle';
+import { stretchSlopes } from '../response/averaged';
 import { onResistance, windingResistance, type Part } from '../parts/schema';
-import { ok, type Result } from '../problem';
+import { fail, ok, type Result } from '../problem';
 import type { OperatingPoint, Signal, Sizing, Spec, Topology } from '../topology';
-import type { Design } from './schema';
-
-/** What a topology is given of a design. */
-export const specOf = (d: Design): Spec => ({
-  brief: d.brief,
-  parts: d.parts,
-  drive: d.drive,
-  crossover: d.control.crossover,
-  allowed: { ripple: d.requirements.ripple.limit, deviation: d.requirements.deviation.limit },
-});
 
 /** A power stage settled at one point with given part temperatures. */
 export interface SettledStage {
   circuit: Circuit;
-  cycle: Cycle;
+  machine: Machine;
+  cycle: SettledCycle;
+  duty: number;
   gauge: Gauge;
   /** s of each stretch per unit of duty */
   perDuty: number[];
@@ -75,47 +68,64 @@ export function settleStage(
   sizing: Sizing,
   point: OperatingPoint,
   temperature: (place: string) => number,
-  near?: { start: ArrayLike<number>; duty: number },
+  near?: { state: State; duty: number },
 ): Result<SettledStage> {
   const resistance = (place: string): number => resistanceAt(spec.parts[place]!, temperature(place));
   const circuit = topology.circuit(spec, sizing, point, resistance);
-  const period = 1 / spec.brief.frequency;
-  const patterns = new Map<string, Pattern>();
-  const intervals: Interval[] = [];
-  for (const phase of topology.phases) {
-    const key = phase.on.join(' ');
-    let pattern = patterns.get(key);
-    if (!pattern) {
-      const built = buildPattern(circuit, new Set(phase.on));
-      if (!built.ok) return built;
-      pattern = built.value;
-      patterns.set(key, pattern);
-    }
-    intervals.push({ pattern, fixed: phase.fixed * period, perDuty: phase.perDuty * period });
-  }
-  const duty = topology.duty(spec, point);
+  const machine = buildMachine(circuit);
+  if (!machine.ok) return machine;
   const [plus, minus] = topology.output;
-  const settled = settle(
-    intervals,
-    sourceValues(circuit),
-    { row: (p) => p.voltage(plus, minus), target: spec.brief.output.voltage, duty: near ? { ...duty, guess: near.duty } : duty },
-    near?.start,
-  );
-  if (!settled.ok) return settled;
-  const g = gauge(settled.value);
+  const range = topology.duty(spec, point);
+  const settled = settleCycle(machine.value, {
+    near: near?.state,
+    regulate: {
+      quantity: (p) => p.voltage(plus, minus),
+      target: spec.brief.output.voltage,
+      source: topology.knob,
+      min: range.min,
+      max: range.max,
+      guess: near?.duty ?? range.guess,
+    },
+  });
+  if (!settled.ok) return settled.problem.code === 'limit' ? dutyLimit(range, settled.problem.message) : settled;
+  const cycle = settled.value;
+  const g = gauge(cycle);
   return ok({
     circuit,
-    cycle: settled.value,
+    machine: machine.value,
+    cycle,
+    duty: cycle.setting!,
     gauge: g,
-    perDuty: intervals.map((i) => i.perDuty),
+    perDuty: stretchSlopes(cycle.trace, machine.value.layout.column.get(topology.knob)!),
     resistance,
     measure: keptMeasures(g),
   });
 }
 
+const dutyLimit = (range: { min: number; max: number }, detail: string): Result<never> =>
+  fail(
+    'duty-limit',
+    'duty',
+    `no duty between ${(range.min * 100).toFixed(0)} % and ${(range.max * 100).toFixed(0)} % reaches the output (${detail.replace(/^.*\(/, '').replace(/\)$/, '')})`,
+    'change the line range or the output voltage',
+  );
+
 /** Size of the largest multiplier of the cycle with the duty held. */
-export const largestMultiplier = (cycle: Cycle): number =>
-  eigenvalues(cycle.monodromy, cycle.states).reduce((most, m) => Math.max(most, Math.hypot(m.re, m.im)), 0);
+export const largestMultiplier = (cycle: SettledCycle): number => multipliers(cycle)[0]?.size ?? 0;
+
+/** An element with two ends, by its id. */
+export function elementOf(circuit: Circuit, id: string): Extract<Element, { a: string }> {
+  const e = circuit.elements.find((x) => x.id === id);
+  if (!e || !('a' in e)) throw new Error(`no element ${id} with two ends`);
+  return e;
+}
+
+/** W into the resistances across the output. */
+export const outputPower = (stage: SettledStage, topology: Topology): number =>
+  stage.circuit.elements.reduce(
+    (sum, e) => (e.kind === 'resistor' && e.a === topology.output[0] && e.b === topology.output[1] ? sum + stage.measure({ current: e.id }).rms ** 2 * e.resistance : sum),
+    0,
+  );
 
 /**
  * W put in by the sources, taken by the load and burnt elsewhere, each by its own exact integral:
@@ -128,8 +138,8 @@ export function powerBalance(stage: SettledStage, topology: Topology): { input: 
   let dissipated = 0;
   for (const e of circuit.elements) {
     const current: Quantity = (p) => p.current(e.id);
-    if (e.kind === 'voltage-source') input -= e.value * integrals(g, current).mean;
-    else if (e.kind === 'current-source') input -= e.value * integrals(g, (p) => p.voltage(e.a, e.b)).mean;
+    if (e.kind === 'voltage-source') input -= Number(e.value) * integrals(g, current).mean;
+    else if (e.kind === 'current-source') input -= Number(e.value) * integrals(g, (p) => p.voltage(e.a, e.b)).mean;
     else if (e.kind === 'resistor') {
       const watts = integrals(g, current).rms ** 2 * e.resistance;
       if (e.a === topology.output[0] && e.b === topology.output[1]) output += watts;

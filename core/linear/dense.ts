@@ -68,13 +68,14 @@ export function rowNorm(a: Float64Array, n: number): number {
  * @returns -1, or the column at which no pivot was found (the matrix is singular)
  */
 export function solveInPlace(a: Float64Array, b: Float64Array, n: number, m: number): number {
-  let scale = 0;
-  for (let i = 0; i < n * n; i++) scale = Math.max(scale, Math.abs(a[i]!));
+  // A pivot that elimination has left with rounding alone counts as none.
+  const scale = new Float64Array(n);
+  for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) scale[j] = Math.max(scale[j]!, Math.abs(a[i * n + j]!));
   for (let col = 0; col < n; col++) {
     let pivot = col;
     for (let i = col + 1; i < n; i++) if (Math.abs(a[i * n + col]!) > Math.abs(a[pivot * n + col]!)) pivot = i;
     const value = a[pivot * n + col]!;
-    if (!(Math.abs(value) > scale * 1e-18)) return col;
+    if (!(Math.abs(value) > scale[col]! * 1e-15)) return col;
     if (pivot !== col) {
       swapRows(a, n, pivot, col);
       swapRows(b, m, pivot, col);

@@ -1,8 +1,9 @@
 import type { Pattern } from '../circuit/pattern';
 import { apply, dot, rowTimes } from '../linear/dense';
-import { exponentialStep, quadraticForm, quadraticIntegral } from '../linear/exponential';
-import { buildLadder, type Ladder } from './ladder';
-import type { Cycle } from './settle';
+import { quadraticForm, quadraticIntegral, taylorAdvance } from '../linear/exponential';
+import { advance, type Ladder } from '../linear/ladder';
+import type { Prepared } from '../circuit/machine';
+import { stepOf, type Cycle, type Stretch } from './cycle';
 
 /** What a quantity does over the settled cycle; exact, not sampled. */
 export interface Measures {
@@ -16,24 +17,65 @@ export interface Measures {
 /** A quantity of the circuit: its row in each pattern. */
 export type Quantity = (pattern: Pattern) => Float64Array;
 
-/** A cycle with the tables that measurements share, each made when first asked for. */
+/** A cycle with the tables that measurements share. */
 export interface Gauge {
   cycle: Cycle;
   /** Ψ of each stretch */
   psi: readonly Float64Array[];
-  ladders(): readonly Ladder[];
+  ladders: readonly Ladder[];
+  /** ∫ z zᵀ dt of each stretch; undefined where a fast mode makes it dear, and squares are integrated one by one */
+  moments: readonly (Float64Array | undefined)[];
 }
-
-const PIECES = 16;
 
 /** Prepare a cycle for measuring. */
 export function gauge(cycle: Cycle): Gauge {
-  let ladders: Ladder[] | undefined;
   return {
     cycle,
-    psi: cycle.stretches.map((s) => exponentialStep(s.pattern.F, s.duration, s.pattern.size).psi),
-    ladders: () => (ladders ??= cycle.stretches.map((s) => buildLadder(s.pattern.F, s.duration / PIECES, s.pattern.size))),
+    ladders: cycle.stretches.map((s) => (s.pattern as Prepared).ladder),
+    psi: cycle.stretches.map((s) => stepOf(s).psi),
+    moments: cycle.stretches.map(secondMoment),
   };
+}
+
+/** Nodes and weights of the eight-point Gauss rule on [0, 1]: exact to rounding where ‖F‖h ≤ 1. */
+const GAUSS: readonly (readonly [number, number])[] = [0.1834346424956498, 0.525532409916329, 0.7966664774136267, 0.9602898564975363].flatMap((x, i) => {
+  const w = [0.362683783378362, 0.31370664587788727, 0.22238103445337448, 0.10122853629037626][i]! / 2;
+  return [[(1 - x) / 2, w], [(1 + x) / 2, w]] as const;
+});
+const MOST_PIECES = 16;
+
+/** ∫ z zᵀ dt over a stretch, in pieces short enough for every mode. */
+function secondMoment(s: Stretch): Float64Array | undefined {
+  const { size, F, ladder, norm } = s.pattern as Prepared;
+  const pieces = Math.max(1, Math.ceil(norm * s.duration));
+  if (pieces > MOST_PIECES) return undefined;
+  const h = s.duration / pieces;
+  const out = new Float64Array(size * size);
+  const at = new Float64Array(size);
+  let z = s.z0;
+  for (let k = 0; k < pieces; k++) {
+    for (const [x, w] of GAUSS) {
+      taylorAdvance(F, z, x * h, at, size);
+      for (let i = 0; i < size; i++) for (let j = 0; j < size; j++) out[i * size + j]! += w * h * at[i]! * at[j]!;
+    }
+    if (k + 1 < pieces) z = advance(ladder, z, h);
+  }
+  return out;
+}
+
+/** ∫ (row·z)(other·z) dt over stretch k. */
+function product(g: Gauge, k: number, row: Float64Array, other: Float64Array): number {
+  const s = g.cycle.stretches[k]!;
+  const { F, size } = s.pattern;
+  const moment = g.moments[k];
+  if (moment) {
+    let sum = 0;
+    for (let i = 0; i < size; i++) if (row[i] !== 0) for (let j = 0; j < size; j++) sum += row[i]! * moment[i * size + j]! * other[j]!;
+    return sum;
+  }
+  const square = (r: Float64Array): number => quadraticForm(quadraticIntegral(F, r, s.duration, size), s.z0, size);
+  if (row === other) return square(row);
+  return (square(row.map((v, i) => v + other[i]!)) - square(row.map((v, i) => v - other[i]!))) / 4;
 }
 
 /** Mean and rms of a quantity over the cycle: exact integrals. */
@@ -42,12 +84,12 @@ export function integrals(g: Gauge, quantity: Quantity): { mean: number; rms: nu
   let integral = 0;
   let square = 0;
   cycle.stretches.forEach((s, k) => {
-    const { F, size } = s.pattern;
+    const { size } = s.pattern;
     const row = quantity(s.pattern);
     const area = new Float64Array(size);
     apply(g.psi[k]!, s.z0, area, size);
     integral += dot(row, area, size);
-    square += quadraticForm(quadraticIntegral(F, row, s.duration, size), s.z0, size);
+    square += product(g, k, row, row);
   });
   return { mean: integral / cycle.period, rms: Math.sqrt(Math.max(0, square / cycle.period)) };
 }
@@ -57,7 +99,7 @@ export function range(g: Gauge, quantity: Quantity): { min: number; max: number 
   let min = Infinity;
   let max = -Infinity;
   g.cycle.stretches.forEach((s, k) => {
-    const e = extremesAlong(g.ladders()[k]!, quantity(s.pattern), s.z0, PIECES);
+    const e = extremesAlong(g.ladders[k]!, quantity(s.pattern), s.z0, s.duration);
     min = Math.min(min, e.min);
     max = Math.max(max, e.max);
   });
@@ -70,31 +112,24 @@ export function measure(g: Gauge, quantity: Quantity): Measures {
   return { ...integrals(g, quantity), min, max, peakToPeak: max - min };
 }
 
-/** (1/T) ∫ a·b dt of two quantities, by polarisation of exact squares: power when a is a voltage and b its current. */
-export function meanProduct(g: Gauge, a: Quantity, b: Quantity): number {
-  let sum = 0;
-  g.cycle.stretches.forEach((s) => {
-    const { F, size } = s.pattern;
-    const p = a(s.pattern);
-    const q = b(s.pattern);
-    const plus = p.map((v, i) => v + q[i]!);
-    const minus = p.map((v, i) => v - q[i]!);
-    const square = (row: Float64Array): number => quadraticForm(quadraticIntegral(F, row, s.duration, size), s.z0, size);
-    sum += (square(plus) - square(minus)) / 4;
-  });
-  return sum / g.cycle.period;
-}
+/** (1/T) ∫ a·b dt of two quantities: power when a is a voltage and b its current. */
+export const meanProduct = (g: Gauge, a: Quantity, b: Quantity): number =>
+  g.cycle.stretches.reduce((sum, s, k) => sum + product(g, k, a(s.pattern), b(s.pattern)), 0) / g.cycle.period;
+
+/** A stretch is looked at in at least so many pieces. */
+const PIECES = 12;
 
 /**
- * Extremes of row·z along z' = F z over `pieces` top rungs of a ladder: where the derivative row·F·z
- * changes sign between pieces, bisect down the ladder.
+ * Extremes of row·z along z' = F z for a duration: where the derivative row·F·z changes sign between
+ * pieces, bisect down the ladder.
  */
-export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Array, pieces: number): { min: number; max: number } {
-  const { size } = ladder;
+export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Array, duration: number): { min: number; max: number } {
+  const { size, top, rungs } = ladder;
   const rate = new Float64Array(size);
   rowTimes(row, ladder.F, rate, size);
+  const rung = Math.min(rungs.length - 1, Math.max(0, Math.ceil(Math.log2((top * PIECES) / duration))));
+  const h = top / 2 ** rung;
   let z = z0;
-  let next = new Float64Array(size);
   let min = dot(row, z, size);
   let max = min;
   const see = (at: Float64Array): void => {
@@ -102,27 +137,56 @@ export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Arra
     if (y < min) min = y;
     if (y > max) max = y;
   };
-  for (let piece = 0; piece < pieces; piece++) {
-    apply(ladder.rungs[0]!, z, next, size);
-    if (dot(rate, z, size) * dot(rate, next, size) < 0) see(turningPoint(ladder, rate, z));
+  for (let t = 0; t < duration; t += h) {
+    const length = Math.min(h, duration - t);
+    let next: Float64Array;
+    if (length < h * (1 - 1e-12)) next = advance(ladder, z, length);
+    else {
+      next = new Float64Array(size);
+      apply(rungs[rung]!, z, next, size);
+    }
+    if (dot(rate, z, size) * dot(rate, next, size) < 0) see(turningPoint(ladder, rate, z, length, rung));
     see(next);
     z = next;
-    next = new Float64Array(size);
   }
   return { min, max };
 }
 
-/** The state where rate·z changes sign within one top rung, by halving. */
-function turningPoint(ladder: Ladder, rate: Float64Array, z0: Float64Array): Float64Array {
-  const { size, rungs } = ladder;
-  const before = dot(rate, z0, size) > 0;
-  let z = Float64Array.from(z0);
-  let trial = new Float64Array(size);
-  for (let k = 1; k < rungs.length; k++) {
+/**
+ * The state where rate·z changes sign within a length of at most one step of the rung: halved down the
+ * ladder, then by the secant rule on the Taylor step that is left.
+ */
+function turningPoint(ladder: Ladder, rate: Float64Array, z0: Float64Array, length: number, rung: number): Float64Array {
+  const { F, size, rungs, top } = ladder;
+  const slope = (z: Float64Array): number => dot(rate, z, size);
+  const before = slope(z0) > 0;
+  let z: Float64Array = Float64Array.from(z0);
+  let trial: Float64Array = new Float64Array(size);
+  let left = length;
+  for (let k = rung + 1; k < rungs.length; k++) {
+    const step = top / 2 ** k;
+    if (step >= left) continue;
     apply(rungs[k]!, z, trial, size);
-    if (dot(rate, trial, size) > 0 === before) [z, trial] = [trial, z];
+    if (slope(trial) > 0 !== before) left = step;
+    else {
+      [z, trial] = [trial, z];
+      left -= step;
+    }
   }
-  return z;
+  let [a, b] = [0, left];
+  let ga = slope(z);
+  taylorAdvance(F, z, b, trial, size);
+  let gb = slope(trial);
+  for (let k = 0; k < 12 && ga !== gb && b - a > 1e-12 * left; k++) {
+    const t = Math.min(b, Math.max(a, a - (ga * (b - a)) / (gb - ga)));
+    taylorAdvance(F, z, t, trial, size);
+    const g = slope(trial);
+    if (Math.abs(g) < 1e-12 * (Math.abs(ga) + Math.abs(gb))) break;
+    // Illinois: halve the weight of an end that stays.
+    if (g > 0 === before) [a, ga, gb] = [t, g, gb / 2];
+    else [b, gb, ga] = [t, g, ga / 2];
+  }
+  return trial;
 }
 
 /** A quantity just after a stretch begins, and just before it ends: the state itself does not jump at an edge. */

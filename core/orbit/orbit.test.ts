@@ -1,12 +1,13 @@
 import fc from 'fast-check';
-import { buildPattern, sourceValues, type Pattern } from '../circuit/pattern';
-import type { Circuit } from '../circuit/elements';
+import { Circuit } from '../circuit/elements';
+import { buildMachine } from '../circuit/machine';
+import type { Pattern } from '../circuit/pattern';
 import { apply } from '../linear/dense';
 import { exponentialStep } from '../linear/exponential';
-import { advance, buildLadder } from './ladder';
+import { advance, buildLadder } from '../linear/ladder';
 import { ends, gauge, meanProduct, measure, type Gauge } from './measure';
 import { sample } from './sample';
-import { settle, type Cycle } from './settle';
+import { settleCycle, type SettledCycle } from './settle';
 
 /** A nearly ideal synchronous buck: small resistances, so that closed forms hold to a known accuracy. */
 interface Buck {
@@ -21,47 +22,41 @@ interface Buck {
 const NOMINAL: Buck = { line: 48, out: 24, load: 8, L: 27e-6, C: 70e-6, f: 220e3, r: 1e-6 };
 
 function circuitOf(b: Buck): Circuit {
-  return {
+  return Circuit.parse({
     elements: [
       { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: b.line },
-      { kind: 'switch', id: 'Q1', a: 'line', b: 'sw', onResistance: b.r, offConductance: 1e-9 },
-      { kind: 'switch', id: 'Q2', a: 'sw', b: '0', onResistance: b.r, offConductance: 1e-9 },
+      { kind: 'switch', id: 'Q1', a: 'line', b: 'sw', onResistance: b.r, offConductance: 1e-9, gate: 'high' },
+      { kind: 'switch', id: 'Q2', a: 'sw', b: '0', onResistance: b.r, offConductance: 1e-9, gate: 'low' },
       { kind: 'inductor', id: 'L', a: 'sw', b: 'out', inductance: b.L },
       { kind: 'capacitor', id: 'C', a: 'out', b: '0', capacitance: b.C, esr: b.r },
       { kind: 'resistor', id: 'load', a: 'out', b: '0', resistance: b.out / b.load },
+      { kind: 'voltage-source', id: 'duty', a: 'duty', b: '0', value: 0.5 },
     ],
-  };
+    modulators: [{ kind: 'pwm', id: 'M', gate: 'high', complement: 'low', period: 1 / b.f, control: ['duty', '0'] }],
+  });
 }
 
-function solve(b: Buck): { cycle: Cycle; g: Gauge; patterns: [Pattern, Pattern] } {
-  const circuit = circuitOf(b);
-  const patterns = ['Q1', 'Q2'].map((q) => {
-    const p = buildPattern(circuit, new Set([q]));
-    if (!p.ok) throw new Error(p.problem.message);
-    return p.value;
-  }) as [Pattern, Pattern];
-  const T = 1 / b.f;
-  const settled = settle(
-    [
-      { pattern: patterns[0], fixed: 0, perDuty: T },
-      { pattern: patterns[1], fixed: T, perDuty: -T },
-    ],
-    sourceValues(circuit),
-    { row: (p) => p.voltage('out'), target: b.out, duty: { min: 0.01, max: 0.99, guess: 0.5 } },
-  );
+function trySolve(b: Buck, target = b.out) {
+  const machine = buildMachine(circuitOf(b));
+  if (!machine.ok) throw new Error(machine.problem.message);
+  return settleCycle(machine.value, { regulate: { quantity: (p) => p.voltage('out'), target, source: 'duty', min: 0.01, max: 0.95, guess: 0.5 } });
+}
+
+function solve(b: Buck): { cycle: SettledCycle; duty: number; g: Gauge } {
+  const settled = trySolve(b);
   if (!settled.ok) throw new Error(settled.problem.message);
-  return { cycle: settled.value, g: gauge(settled.value), patterns };
+  return { cycle: settled.value, duty: settled.value.setting!, g: gauge(settled.value) };
 }
 
 const current = (id: string) => (p: Pattern) => p.current(id);
 const output = (p: Pattern) => p.voltage('out');
 
 describe('settled cycle of a buck against closed forms (Erickson, Maksimović, ch. 2)', () => {
-  const { cycle, g } = solve(NOMINAL);
+  const { duty, g } = solve(NOMINAL);
   const D = NOMINAL.out / NOMINAL.line;
   const ripple = (NOMINAL.out * (1 - D)) / (NOMINAL.f * NOMINAL.L);
 
-  test('duty is Vout / Vline', () => expect(cycle.duty / D).toBeCloseTo(1, 5));
+  test('duty is Vout / Vline', () => expect(duty / D).toBeCloseTo(1, 5));
 
   test('inductor ripple, mean and rms', () => {
     const m = measure(g, current('L'));
@@ -141,7 +136,7 @@ describe('what must hold on any settled cycle', () => {
         const b = from(raw);
         const one = solve(b);
         const other = solve({ ...b, L: b.L * k, C: b.C * k, f: b.f / k });
-        expect(Math.abs(other.cycle.duty / one.cycle.duty - 1)).toBeLessThan(1e-9);
+        expect(Math.abs(other.duty / one.duty - 1)).toBeLessThan(1e-9);
         const [p, q] = [one, other].map(({ g }) => measure(g, current('L')));
         for (const key of ['mean', 'rms', 'max', 'peakToPeak'] as const) expect(Math.abs(q![key] - p![key])).toBeLessThan(1e-7 * p!.max);
       }),
@@ -167,8 +162,8 @@ describe('what must hold on any settled cycle', () => {
 
 describe('tools of the orbit', () => {
   test('the ladder goes to any time like one exponential', () => {
-    const { patterns, cycle } = solve(NOMINAL);
-    const { F, size } = patterns[0];
+    const { cycle } = solve(NOMINAL);
+    const { F, size } = cycle.stretches[0]!.pattern;
     const ladder = buildLadder(F, 1e-6, size);
     fc.assert(
       fc.property(fc.double({ min: 0, max: 2e-6, noNaN: true }), (t) => {
@@ -198,16 +193,8 @@ describe('tools of the orbit', () => {
   });
 
   test('an output that no duty reaches is told as a limit', () => {
-    const circuit = circuitOf(NOMINAL);
-    const [on, off] = ['Q1', 'Q2'].map((q) => buildPattern(circuit, new Set([q])));
-    if (!on!.ok || !off!.ok) throw new Error('patterns');
-    const T = 1 / NOMINAL.f;
-    const settled = settle(
-      [{ pattern: on!.value, fixed: 0, perDuty: T }, { pattern: off!.value, fixed: T, perDuty: -T }],
-      sourceValues(circuit),
-      { row: (p) => p.voltage('out'), target: 60, duty: { min: 0.01, max: 0.95, guess: 0.5 } },
-    );
-    expect(settled.ok ? '' : settled.problem.code).toBe('duty-limit');
+    const settled = trySolve(NOMINAL, 60);
+    expect(settled.ok ? '' : settled.problem.code).toBe('limit');
   });
 });
 

@@ -1,7 +1,7 @@
 import { apply, dot } from '../linear/dense';
 import { exponentialStep } from '../linear/exponential';
 import type { Quantity } from './measure';
-import type { Cycle } from './settle';
+import type { Cycle } from './cycle';
 
 /** Points for drawing one period: every stretch from its very start to its very end, so edges are vertical. */
 export interface Samples {

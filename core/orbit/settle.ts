@@ -1,207 +1,185 @@
-import type { Pattern } from '../circuit/pattern';
-import { apply, dot, identity, multiply, solveInPlace } from '../linear/dense';
-import { exponentialStep } from '../linear/exponential';
+import { copyState, restState, type Machine, type Prepared, type State } from '../circuit/machine';
+import { apply, dot, solveInPlace } from '../linear/dense';
+import { eigenvalues } from '../linear/eigen';
 import { fail, ok, type Result } from '../problem';
+import { largestStates, stepOf, type Cycle } from './cycle';
+import { emptyTrace, march, type Trace } from './march';
+import { sensitivity } from './sensitivity';
 
-/** One stretch of the switching period in one pattern; its duration is fixed + perDuty·D. */
-export interface Interval {
-  pattern: Pattern;
-  /** s */
-  fixed: number;
-  /** s per unit of duty */
-  perDuty: number;
+/** A settled cycle with what small signals and further runs need: its trace and the state it starts in. */
+export interface SettledCycle extends Cycle {
+  trace: Trace;
+  state: State;
+  /** dz(T)/dz(0) over all of z */
+  X: Float64Array;
+  /** Value of the source that regulation set, when there was one */
+  setting?: number;
 }
 
-/** An interval of the settled cycle with its state at the start. */
-export interface Stretch {
-  pattern: Pattern;
-  /** s from the start of the period */
-  start: number;
-  /** s */
-  duration: number;
-  /** z = [x; u] at the start */
-  z0: Float64Array;
-}
-
-/** The periodic orbit x(T) = x(0). */
-export interface Cycle {
-  period: number;
-  duty: number;
-  stretches: Stretch[];
-  /** |x(T) − x(0)|, largest over the states, relative to the largest value of each. */
-  closure: number;
-  iterations: number;
-  /** dx(T)/dx(0), n×n: its eigenvalues are the multipliers of the cycle. */
-  monodromy: Float64Array;
-  /** Number of states n. */
-  states: number;
-}
-
-export interface Regulation {
-  /** Row of the regulated quantity in a pattern. */
-  row: (pattern: Pattern) => Float64Array;
-  /** Wanted mean over the period. */
+/** Mean of a quantity wanted over the period, with the value of one source as the unknown. */
+export interface RegulatedMean {
+  quantity: (p: Prepared) => Float64Array;
   target: number;
-  /** Duty may lie in between. */
-  duty: { min: number; max: number; guess: number };
+  /** Id of a constant source */
+  source: string;
+  min: number;
+  max: number;
+  /** Where to begin */
+  guess: number;
 }
 
-const MAX_ITERATIONS = 30;
+export interface SettleOptions {
+  /** s; the machine's own when left out */
+  period?: number;
+  /** Begin from here: a neighbouring cycle's state, or one a run ended in */
+  near?: State;
+  regulate?: RegulatedMean;
+  /** Periods to run before Newton begins */
+  warmUp?: number;
+}
+
+const MAX_ITERATIONS = 40;
 
 /**
- * Solve for the settled cycle at a regulated output: Newton on the joint unknowns x(0) and D with
+ * Solve for the settled cycle of a machine: Newton on x(T) − x(0) = 0 (and, where regulated, on
+ * mean = target with a source's value as one more unknown). The Jacobian comes from the trace of the
+ * period itself (see sensitivity). Where Newton leads away, a few periods are run and it begins again.
  *
- *   x(T; x₀, D) − x₀ = 0        (1/T) ∫ y dt − target = 0
- *
- * The Jacobian is exact: sensitivities dz/dx₀ (Φ) and dz/dD (Φ, and F z at an end that D moves)
- * are carried along with the state (Aprille and Trick 1972, with the duty as one more unknown).
- *
- * @param intervals the period, in order; perDuty must sum to zero (fixed frequency)
- * @param sources u, in the patterns' order
- * @param start a nearby x(0) to continue from, or none
- * @returns the cycle, or a problem: "duty-limit" when no duty in range gives the target, "no-cycle"
+ * @returns the cycle; problems "no-period", "limit" (the target lies outside what the source can do),
+ *   "subharmonic" (only cycles of several periods repeat), "no-cycle"
  */
-export function settle(
-  intervals: readonly Interval[],
-  sources: readonly number[],
-  regulation: Regulation,
-  start?: ArrayLike<number>,
-): Result<Cycle> {
-  const size = intervals[0]!.pattern.size;
-  const n = size - sources.length;
-  const period = intervals.reduce((sum, i) => sum + i.fixed, 0);
-  const { min, max, guess } = regulation.duty;
-  const rows = intervals.map((i) => regulation.row(i.pattern));
+export function settleCycle(m: Machine, options: SettleOptions = {}): Result<SettledCycle> {
+  const T = options.period ?? m.period;
+  if (!(T > 0)) return fail('no-period', '', 'nothing in this circuit repeats, so it has no cycle', 'state a period, or add a modulator that has one');
+  const n = m.layout.n;
+  const { size } = m.layout;
+  const regulate = options.regulate;
+  const knob = regulate ? m.layout.column.get(regulate.source)! : -1;
 
-  const z0 = new Float64Array(size);
-  for (let i = 0; i < n; i++) z0[i] = start?.[i] ?? 0;
-  z0.set(sources, n);
-  let duty = guess;
-  let converged = false;
-  let iterations = 0;
-  let change = Infinity;
-  let run = propagate(intervals, rows, z0, duty, n);
+  let state = copyState(options.near ?? restState(m));
+  if (regulate) state.z[knob] = regulate.guess;
+  const align = rebase(m, state, T);
+  state = align;
+  let warmUp = options.warmUp ?? (options.near ? 0 : 3);
+  let lastChange = Infinity;
+  let stuck = 0;
+  for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
+    for (let k = 0; k < warmUp; k++) {
+      const run = march(m, state, T);
+      if (!run.ok) return run;
+      state = rebase(m, run.value, T);
+    }
+    warmUp = 0;
+    const trace = emptyTrace();
+    const run = march(m, state, T, { trace });
+    if (!run.ok) return run;
+    const end = run.value;
+    const sense = sensitivity(trace, size, regulate?.quantity);
+    const { X } = sense;
 
-  while (!converged && iterations < MAX_ITERATIONS) {
-    iterations++;
-    // [X−I  s; mX/T  ms/T] [δx; δD] = −[x(T)−x0; m/T−target]
-    const m = n + 1;
-    const J = new Float64Array(m * m);
-    const r = new Float64Array(m);
+    const unknowns = regulate ? n + 1 : n;
+    const J = new Float64Array(unknowns * unknowns);
+    const r = new Float64Array(unknowns);
     for (let i = 0; i < n; i++) {
-      for (let j = 0; j < n; j++) J[i * m + j] = run.phi[i * size + j]! - (i === j ? 1 : 0);
-      J[i * m + n] = run.dutySlope[i]!;
-      r[i] = z0[i]! - run.z[i]!;
+      for (let j = 0; j < n; j++) J[i * unknowns + j] = X[i * size + j]! - (i === j ? 1 : 0);
+      r[i] = state.z[i]! - end.z[i]!;
     }
-    for (let j = 0; j < n; j++) J[n * m + j] = run.meanRow[j]! / period;
-    J[n * m + n] = run.meanSlope / period;
-    r[n] = regulation.target - run.mean / period;
-    if (solveInPlace(J, r, m, 1) >= 0)
-      return fail('no-cycle', 'duty', 'the regulated output does not depend on the duty', 'check that the load and the output are connected');
-    const before = duty;
-    duty = Math.min(max, Math.max(min, duty + r[n]!));
-    const lastChange = change;
-    change = Math.abs(duty - before);
-    const largest = largestStates(run.stretches, n);
-    for (let i = 0; i < n; i++) {
-      z0[i]! += r[i]!;
-      change = Math.max(change, Math.abs(r[i]!) / (largest[i]! || 1));
+    let mean = 0;
+    if (regulate) {
+      mean = integralOf(trace, regulate.quantity, size) / T;
+      for (let i = 0; i < n; i++) J[i * unknowns + n] = X[i * size + knob]!;
+      for (let j = 0; j < n; j++) J[n * unknowns + j] = sense.integral[j]! / T;
+      J[n * unknowns + n] = sense.integral[knob]! / T;
+      r[n] = regulate.target - mean;
     }
-    if (!Number.isFinite(change)) return fail('no-cycle', 'settled cycle', 'the solution grows without bound', 'check the part values');
-    run = propagate(intervals, rows, z0, duty, n);
-    // Quadratic convergence ends in rounding: small steps that no longer shrink are the end of it.
-    const settledDown = change < 1e-11 || (change < 1e-8 && change >= lastChange / 2);
-    converged = settledDown && duty > min && duty < max;
-    if (iterations > 6 && (duty === min || duty === max)) {
-      const reached = run.mean / period;
-      return fail(
-        'duty-limit',
-        'duty',
-        `no duty between ${(min * 100).toFixed(0)} % and ${(max * 100).toFixed(0)} % reaches the output (${reached.toPrecision(3)} V at the limit)`,
-        'change the line range or the output voltage',
-      );
+    const largest = largestStates(trace.stretches, n);
+    let residual = 0;
+    for (let i = 0; i < n; i++) residual = Math.max(residual, Math.abs(r[i]!) / (largest[i]! || 1));
+    if (solveInPlace(J, r, unknowns, 1) >= 0)
+      return fail('no-cycle', regulate?.source ?? '', 'nothing holds the cycle in place: a state or the regulated mean does not depend on what is solved for', 'check that each state has a path for its current and that the output is connected');
+
+    let change = 0;
+    for (let i = 0; i < n; i++) change = Math.max(change, Math.abs(r[i]!) / (largest[i]! || 1));
+    if (!Number.isFinite(change)) return fail('no-cycle', '', 'the solution grows without bound', 'check the part values');
+    const wanted = regulate ? state.z[knob]! + r[n]! : 0;
+    const setting = regulate ? Math.min(regulate.max, Math.max(regulate.min, wanted)) : 0;
+    if (regulate) change = Math.max(change, Math.abs(setting - state.z[knob]!) / (regulate.max - regulate.min));
+
+    const same = end.on.every((v, i) => v === state.on[i]);
+    const settled = same && residual < 1e-7 && (change < 1e-10 || (change < 1e-7 && change >= lastChange / 2));
+    if (settled && (!regulate || (wanted >= regulate.min && wanted <= regulate.max))) {
+      const monodromy = new Float64Array(n * n);
+      for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) monodromy[i * n + j] = X[i * size + j]!;
+      return ok({ period: T, stretches: trace.stretches, closure: residual, iterations: iteration, monodromy, states: n, trace, state, X, ...(regulate ? { setting: state.z[knob]! } : {}) });
+    }
+    if (regulate && iteration > 8 && setting !== wanted)
+      return fail('limit', regulate.source, `no value between ${regulate.min} and ${regulate.max} brings the mean to ${regulate.target.toPrecision(4)} (${mean.toPrecision(4)} at the limit)`, 'change the line, the load or what is wanted');
+
+    // A step that does not shrink what is left is not trusted: run on for a while, then try again.
+    stuck = change > 0.5 * lastChange && change > 1e-6 ? stuck + 1 : 0;
+    lastChange = change;
+    const next = copyState(state);
+    if (!same) {
+      // The pattern at the period's start has changed: take over what the run ended in.
+      next.on = end.on.slice();
+      next.gates = { ...end.gates };
+    }
+    const damp = change > 1 ? 1 / change : 1;
+    for (let i = 0; i < n; i++) next.z[i]! += damp * r[i]!;
+    if (regulate) next.z[knob] = state.z[knob]! + damp * (setting - state.z[knob]!);
+    state = rebase(m, next, T);
+    if (stuck >= 4) {
+      stuck = 0;
+      lastChange = Infinity;
+      warmUp = 10 * iteration;
+      state = rebase(m, { ...end, t: end.t }, T);
     }
   }
-  if (!converged) return fail('no-cycle', 'settled cycle', 'Newton did not converge', 'change the part values or the operating point');
-
-  let closure = 0;
-  const largest = largestStates(run.stretches, n);
-  for (let i = 0; i < n; i++) closure = Math.max(closure, Math.abs(run.z[i]! - z0[i]!) / (largest[i]! || 1));
-  const monodromy = new Float64Array(n * n);
-  for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) monodromy[i * n + j] = run.phi[i * size + j]!;
-  return ok({ period, duty, stretches: run.stretches, closure, iterations, monodromy, states: n });
+  return describeFailure(m, state, T);
 }
 
-/** Largest size of each state at the edges: what its errors are relative to. */
-function largestStates(stretches: readonly Stretch[], n: number): Float64Array {
-  const largest = new Float64Array(n);
-  for (const s of stretches) for (let i = 0; i < n; i++) largest[i] = Math.max(largest[i]!, Math.abs(s.z0[i]!));
-  return largest;
+/** ∫ y dt over a trace, exact. */
+export function integralOf(trace: Trace, quantity: (p: Prepared) => Float64Array, size: number): number {
+  const area = new Float64Array(size);
+  return trace.stretches.reduce((sum, s) => {
+    const p = s.pattern as Prepared;
+    apply(stepOf(s).psi, s.z0, area, size);
+    return sum + dot(quantity(p), area, size);
+  }, 0);
 }
 
-interface Run {
-  stretches: Stretch[];
-  /** z(T) */
-  z: Float64Array;
-  /** dz(T)/dz(0), size × size */
-  phi: Float64Array;
-  /** dz(T)/dD */
-  dutySlope: Float64Array;
-  /** ∫ y dt and its derivatives by z(0) and by D */
-  mean: number;
-  meanRow: Float64Array;
-  meanSlope: number;
+/** The same state told from the start of its period: times and clocks counted from 0 again. */
+export function rebase(m: Machine, s: State, T: number): State {
+  const shift = Math.round(s.t / T) * T;
+  if (shift === 0) return s;
+  const memory = s.memory.map((old, i) => m.agents[i]!.rebase(old, shift));
+  return { ...copyState(s), t: s.t - shift, memory, pending: s.pending.map((p) => ({ ...p, time: p.time - shift, cause: -1 })) };
 }
 
-/** Carry state, sensitivities and the integral of the regulated quantity through one period. */
-function propagate(intervals: readonly Interval[], rows: Float64Array[], z0: Float64Array, duty: number, n: number): Run {
-  const size = z0.length;
-  let z = Float64Array.from(z0);
-  let phi = identity(size) as Float64Array<ArrayBuffer>;
-  let slope = new Float64Array(size);
-  const meanRow = new Float64Array(size);
-  let mean = 0;
-  let meanSlope = 0;
-  let time = 0;
-  const stretches: Stretch[] = [];
-  const integral = new Float64Array(size);
-  const nextPhi = new Float64Array(size * size);
-  intervals.forEach((interval, k) => {
-    const h = interval.fixed + interval.perDuty * duty;
-    const row = rows[k]!;
-    const { F } = interval.pattern;
-    stretches.push({ pattern: interval.pattern, start: time, duration: h, z0: z.slice() });
-    const step = exponentialStep(F, h, size);
-
-    apply(step.psi, z, integral, size);
-    mean += dot(row, integral, size);
-    for (let j = 0; j < n; j++) {
-      let sum = 0;
-      for (let i = 0; i < size; i++) {
-        let through = 0;
-        for (let m = 0; m < size; m++) through += step.psi[i * size + m]! * phi[m * size + j]!;
-        sum += row[i]! * through;
-      }
-      meanRow[j]! += sum;
-    }
-    apply(step.psi, slope, integral, size);
-    meanSlope += dot(row, integral, size);
-
-    const end = new Float64Array(size);
-    apply(step.phi, z, end, size);
-    const moved = new Float64Array(size);
-    apply(step.phi, slope, moved, size);
-    if (interval.perDuty !== 0) {
-      const rate = new Float64Array(size);
-      apply(F, end, rate, size);
-      for (let i = 0; i < size; i++) moved[i]! += interval.perDuty * rate[i]!;
-      meanSlope += interval.perDuty * dot(row, end, size);
-    }
-    multiply(step.phi, phi, nextPhi, size);
-    phi = nextPhi.slice();
-    z = end;
-    slope = moved;
-    time += h;
-  });
-  return { stretches, z, phi, dutySlope: slope, mean, meanRow, meanSlope };
+/** Why there is no cycle of one period: a subharmonic is one of several, found by running on. */
+function describeFailure(m: Machine, from: State, T: number): Result<never> {
+  let state = from;
+  const starts: Float64Array[] = [];
+  for (let k = 0; k < 600; k++) {
+    const run = march(m, state, T);
+    if (!run.ok) return run;
+    state = rebase(m, run.value, T);
+    if (k >= 584) starts.push(state.z);
+  }
+  const n = m.layout.n;
+  const distance = (a: Float64Array, b: Float64Array): number => {
+    let worst = 0;
+    for (let i = 0; i < n; i++) worst = Math.max(worst, Math.abs(a[i]! - b[i]!) / (Math.abs(a[i]!) + Math.abs(b[i]!) + 1e-9));
+    return worst;
+  };
+  for (const periods of [2, 3, 4, 8])
+    if (distance(starts[0]!, starts[periods]!) < 1e-4 && distance(starts[0]!, starts[1]!) > 1e-3)
+      return fail('subharmonic', '', `it repeats only after ${periods} periods`, 'add slope to the ramp, or lower the bandwidth');
+  return fail('no-cycle', '', 'no cycle of one period was found', 'run it in time and look at where it goes');
 }
+
+/** Multipliers of a cycle, largest first. */
+export const multipliers = (c: Cycle): { re: number; im: number; size: number }[] =>
+  eigenvalues(c.monodromy, c.states)
+    .map((v) => ({ ...v, size: Math.hypot(v.re, v.im) }))
+    .sort((a, b) => b.size - a.size);

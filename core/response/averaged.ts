@@ -1,3 +1,4 @@
+import type { Trace } from '../orbit/march';
 import type { Gauge, Quantity } from '../orbit/measure';
 import { apply, dot } from '../linear/dense';
 import type { LinearSystem } from './system';
@@ -17,7 +18,7 @@ export interface AveragedInputs {
  *
  *   A = Σ (t_k/T) A_k        b_duty = Σ (perDuty_k/T) F_k z̄        b_source = Σ (t_k/T) B_k
  *
- * @param perDuty seconds of each stretch per unit of duty, as given to settle()
+ * @param perDuty seconds of each stretch per unit of duty, as of stretchSlopes()
  * @param output the quantity that is y
  */
 export function averagedModel(
@@ -29,13 +30,14 @@ export function averagedModel(
   const n = cycle.states;
   const first = cycle.stretches[0]!.pattern;
   const { size } = first;
+  const { sources: names } = first.layout;
   const mean = meanState(g);
 
   const A = new Float64Array(n * n);
   const duty = new Float64Array(n);
   const c = new Float64Array(n);
-  const sources = first.sources.map(() => new Float64Array(n));
-  const feed = new Float64Array(first.sources.length);
+  const sources = names.map(() => new Float64Array(n));
+  const feed = new Float64Array(names.length);
   let dutyFeed = 0;
   const rate = new Float64Array(size);
   cycle.stretches.forEach((s, k) => {
@@ -54,7 +56,7 @@ export function averagedModel(
   });
   return {
     system: { n, A, b: [duty, ...sources], c, d: [dutyFeed, ...feed] },
-    inputs: { duty: 0, sources: Object.fromEntries(first.sources.map((id, m) => [id, m + 1])) },
+    inputs: { duty: 0, sources: Object.fromEntries(names.map((id, m) => [id, m + 1])) },
   };
 }
 
@@ -68,4 +70,21 @@ export function meanState(g: Gauge): Float64Array {
     for (let i = 0; i < size; i++) mean[i]! += area[i]! / g.cycle.period;
   });
   return mean;
+}
+
+/** s that each stretch grows by per unit of a source that modulators look at: its edges, moved directly. */
+export function stretchSlopes(trace: Trace, column: number): number[] {
+  const shifts: number[] = [];
+  for (const j of trace.all) shifts.push(j.cause < 0 ? 0 : j.cause < shifts.length ? shifts[j.cause]! : -j.gradient![column]! / j.rate!);
+  let index = 0;
+  let start = 0;
+  return trace.stretches.map((_, k) => {
+    const after = trace.junctions[k + 1] ?? [];
+    if (k === 0) index += trace.junctions[0]?.length ?? 0;
+    const end = after.length > 0 ? shifts[index]! : 0;
+    const slope = end - start;
+    index += after.length;
+    start = after.length > 0 ? shifts[index - 1]! : 0;
+    return slope;
+  });
 }

@@ -1,4 +1,4 @@
-import { buildLadder } from '../orbit/ladder';
+import { buildLadder } from '../linear/ladder';
 import { extremesAlong } from '../orbit/measure';
 import { stepResponse, type LinearSystem } from './system';
 
@@ -36,7 +36,7 @@ export function loadStepFigures(
   row[closed.n] = closed.d[input]! * amount;
   const z0 = new Float64Array(size);
   z0[closed.n] = 1;
-  const { min, max } = extremesAlong(buildLadder(F, duration / PIECES, size), row, z0, PIECES);
+  const { min, max } = extremesAlong(buildLadder(F, duration / PIECES, size), row, z0, duration);
   const deviation = Math.max(Math.abs(min), Math.abs(max));
   const outside = value.findLastIndex((v) => Math.abs(v) > deviation / 10);
   return { time: drawn.time, value, deviation, recovery: outside < 0 ? 0 : outside === value.length - 1 ? Infinity : drawn.time[outside]! };

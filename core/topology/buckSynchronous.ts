@@ -1,3 +1,4 @@
+import { Circuit } from '../circuit/elements';
 import type { CapacitorPart, InductorPart, SwitchPart } from '../parts/schema';
 import { onResistance, windingResistance } from '../parts/schema';
 import { preferred, printQuantity as print } from '../quantity';
@@ -187,24 +188,23 @@ export const buckSynchronous: Topology = {
   circuit(spec, sizing, point, resistance) {
     const { C2 } = partsOf(spec);
     const out = sizing.values.C2!.taken;
-    return {
+    return Circuit.parse({
       elements: [
         { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
-        { kind: 'switch', id: 'Q1', a: 'line', b: 'sw', onResistance: resistance('Q1'), offConductance: OFF_CONDUCTANCE },
-        { kind: 'switch', id: 'Q2', a: 'sw', b: '0', onResistance: resistance('Q2'), offConductance: OFF_CONDUCTANCE },
+        { kind: 'switch', id: 'Q1', a: 'line', b: 'sw', onResistance: resistance('Q1'), offConductance: OFF_CONDUCTANCE, gate: 'high' },
+        { kind: 'switch', id: 'Q2', a: 'sw', b: '0', onResistance: resistance('Q2'), offConductance: OFF_CONDUCTANCE, gate: 'low' },
         { kind: 'inductor', id: 'L1', a: 'sw', b: 'wound', inductance: sizing.values.L1!.taken },
         { kind: 'resistor', id: 'L1 winding', a: 'wound', b: 'out', resistance: resistance('L1') },
         { kind: 'capacitor', id: 'C2', a: 'out', b: '0', capacitance: out, esr: (C2.esr * C2.capacitance) / out },
         { kind: 'resistor', id: 'load', a: 'out', b: '0', resistance: spec.brief.output.voltage / point.load },
         { kind: 'current-source', id: 'load step', a: 'out', b: '0', value: 0 },
+        { kind: 'voltage-source', id: 'duty', a: 'duty', b: '0', value: 0.5 },
       ],
-    };
+      modulators: [{ kind: 'pwm', id: 'modulator', gate: 'high', complement: 'low', period: 1 / spec.brief.frequency, control: ['duty', '0'] }],
+    });
   },
 
-  phases: [
-    { on: ['Q1'], fixed: 0, perDuty: 1 },
-    { on: ['Q2'], fixed: 1, perDuty: -1 },
-  ],
+  knob: 'duty',
 
   duty: (spec: Spec, point: OperatingPoint) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, dutyAt(spec, point.line, point.load)) }),
 

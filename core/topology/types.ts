@@ -47,13 +47,6 @@ export interface Sizing {
   values: Readonly<Record<string, SizedValue>>;
 }
 
-/** One stretch of the period: which switches are on, for fixed + perDuty·D periods. */
-export interface Phase {
-  on: readonly string[];
-  fixed: number;
-  perDuty: number;
-}
-
 /** A quantity of the circuit with a name: the voltage between two nodes or the current of an element. */
 export interface Signal {
   id: string;
@@ -109,10 +102,11 @@ export interface Topology {
   /** Undefined when it can serve the brief; else the field, the reason and what would help. */
   refuses(brief: Brief): Problem | undefined;
   size(spec: Spec): Sizing;
-  /** The circuit at a point. `resistance` gives each part's resistance at its temperature in Ω. */
+  /** The circuit at a point, with its modulator. `resistance` gives each part's resistance at its temperature in Ω. */
   circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit;
-  phases: readonly Phase[];
-  /** Duty to start Newton from, and its limits. */
+  /** The source in the circuit that sets the duty: what regulation moves. */
+  knob: string;
+  /** Where to begin looking for the duty, and its limits. */
   duty(spec: Spec, point: OperatingPoint): { min: number; max: number; guess: number };
   /** Node pair of the regulated output, the source element of the line and the one that steps the load. */
   output: readonly [string, string];

@@ -1,0 +1,105 @@
+import type { Problem } from '../problem';
+import { REFERENCE, type Circuit } from './elements';
+import { nodesOf } from './layout';
+import { inverseInductance } from './pattern';
+
+const problem = (code: string, where: string, message: string, remedy: string): Problem => ({ code, where, message, remedy });
+
+/**
+ * What the schema cannot say of a circuit: names used twice, gates that nothing drives, controls on
+ * nodes that are not there, an island without reference, couplings with too much energy, loops of sources.
+ * Linear in the size of the circuit. Undefined when it can be run.
+ */
+export function checkCircuit(circuit: Circuit): Problem | undefined {
+  const ids = new Set<string>();
+  for (const e of [...circuit.elements, ...circuit.modulators]) {
+    if (ids.has(e.id)) return problem('name', e.id, 'two things have this name', 'give each its own');
+    ids.add(e.id);
+  }
+  const nodes = nodesOf(circuit);
+  const known = (node: string): boolean => node === REFERENCE || nodes.has(node);
+  const driven = new Set<string>();
+  for (const m of circuit.modulators) {
+    for (const gate of ['complement' in m ? m.complement : undefined, m.gate]) {
+      if (gate === undefined) continue;
+      if (driven.has(gate)) return problem('gate', m.id, `gate ${gate} is driven twice`, 'let one modulator drive it');
+      driven.add(gate);
+    }
+    for (const pair of [('control' in m && m.control) || [], ('sense' in m && m.sense) || []])
+      for (const node of pair) if (!known(node)) return problem('node', m.id, `it looks at node ${node}, which is not there`, 'name a node of this circuit');
+    if (m.kind === 'pwm' && !(m.high > m.low)) return problem('range', m.id, 'its carrier goes nowhere', 'give a high above the low');
+    if (m.kind === 'timed' && !(m.off > m.on && m.off - m.on <= 1)) return problem('range', m.id, 'it is off before it is on', 'give an off after the on, within one period');
+    if ('period' in m && 'deadTime' in m && m.deadTime > m.period / 2) return problem('range', m.id, 'its dead time is longer than half its period', 'shorten the dead time');
+  }
+  for (const e of circuit.elements) {
+    if (e.kind === 'switch' && !driven.has(e.gate)) return problem('gate', e.id, `nothing drives its gate ${e.gate}`, 'add a modulator for that gate');
+    if (e.kind === 'current-sense') {
+      const of = circuit.elements.find((x) => x.id === e.of);
+      if (!of || of.kind === 'coupling' || of.kind === 'transformer') return problem('unknown', e.id, `it senses the current of ${e.of}, which is not an element with one current`, 'name such an element');
+    }
+    if (e.kind === 'transfer') {
+      const n = e.denominator.length;
+      if (!(e.denominator[n - 1] !== 0)) return problem('range', e.id, 'its highest denominator coefficient is zero', 'leave it out');
+      if (e.numerator.length > n) return problem('range', e.id, 'its numerator is of higher order than its denominator', 'add a pole');
+    }
+    if (typeof ('value' in e ? e.value : 0) === 'object') {
+      const w = (e as { value: { shape: string; points?: [number, number][]; width?: number; period?: number } }).value;
+      if (w.points?.some((p, i) => i > 0 && p[0] < w.points![i - 1]![0])) return problem('range', e.id, 'its points go back in time', 'sort them');
+      if (w.shape === 'pulse' && w.width! >= w.period!) return problem('range', e.id, 'its pulse is longer than its period', 'shorten the pulse');
+    }
+    if ('a' in e && e.a === e.b) return problem('short', e.id, 'both its ends are on the same node', 'connect it between two nodes');
+  }
+  const island = firstIsland(circuit, nodes);
+  if (island !== undefined) return problem('floating', island, `node ${island} has no path to the reference node 0`, 'connect it, or give it a resistance to node 0');
+  const cut = firstIsland(circuit, nodes, new Set(['inductor', 'current-source', 'controlled-current']));
+  if (cut !== undefined) return problem('cut-set', cut, `node ${cut} hangs on inductors and current sources alone, so nothing sets its voltage`, 'give it a resistance or a capacitor to the rest of the circuit');
+  const coils = inverseInductance(circuit);
+  if (!coils.ok) return coils.problem;
+  const loop = voltageLoop(circuit);
+  if (loop !== undefined) return problem('source-loop', loop, 'it closes a loop of voltage sources and capacitors without resistance', 'put a resistance in the loop');
+  return undefined;
+}
+
+/** Disjoint sets with path halving. */
+function sets(): { find(x: string): string; join(a: string, b: string): boolean } {
+  const parent = new Map<string, string>();
+  const find = (x: string): string => {
+    let at = x;
+    while ((parent.get(at) ?? at) !== at) {
+      const up = parent.get(at)!;
+      parent.set(at, parent.get(up) ?? up);
+      at = parent.get(at)!;
+    }
+    return at;
+  };
+  return {
+    find,
+    join(a, b) {
+      const [p, q] = [find(a), find(b)];
+      if (p === q) return false;
+      parent.set(p, q);
+      return true;
+    },
+  };
+}
+
+/** A node from which no element leads to the reference. */
+function firstIsland(circuit: Circuit, nodes: ReadonlyMap<string, number>, leaveOut: ReadonlySet<string> = new Set()): string | undefined {
+  const groups = sets();
+  for (const e of circuit.elements) {
+    if (e.kind === 'coupling' || leaveOut.has(e.kind)) continue;
+    if (e.kind === 'transformer') for (const w of e.windings) groups.join(w.a, w.b);
+    else groups.join(e.a, e.b);
+  }
+  return [...nodes.keys()].find((n) => groups.find(n) !== groups.find(REFERENCE));
+}
+
+/** An element that closes a loop in which every voltage is fixed. */
+function voltageLoop(circuit: Circuit): string | undefined {
+  const groups = sets();
+  for (const e of circuit.elements) {
+    const fixed = e.kind === 'voltage-source' || e.kind === 'controlled-voltage' || e.kind === 'current-sense' || e.kind === 'op-amp' || e.kind === 'transfer' || (e.kind === 'capacitor' && e.esr === 0);
+    if (fixed && 'a' in e && !groups.join(e.a, e.b)) return e.id;
+  }
+  return undefined;
+}

@@ -1,0 +1,71 @@
+import { REFERENCE, type Circuit, type Element, type ElementOf, type Waveform } from './elements';
+
+/**
+ * What stands where in z = [x; w], the one vector that everything else is a row times:
+ *
+ *   x  inductor currents, capacitor voltages, op-amp outputs, states of transfer blocks
+ *   w  sources as states of their own (value, and slope or quadrature where they move), values held
+ *      by samplers, and a constant 1 that drops and offsets refer to
+ */
+export interface Layout {
+  /** Names of x: element ids, "id.k" for the k-th state of a transfer block */
+  states: string[];
+  /** Names of w: source ids, "id slope", "id quadrature", "held …", "one" */
+  sources: string[];
+  n: number;
+  size: number;
+  /** Column by name */
+  column: ReadonlyMap<string, number>;
+  one: number;
+}
+
+type Source = ElementOf<'voltage-source'> | ElementOf<'current-source'>;
+export const isSource = (e: Element): e is Source => e.kind === 'voltage-source' || e.kind === 'current-source';
+
+/** Does the source's value move between its breakpoints? */
+export const hasSlope = (w: Waveform): boolean => typeof w === 'object' && (w.shape === 'ramp' || w.shape === 'points');
+const isSine = (w: Waveform): boolean => typeof w === 'object' && w.shape === 'sine';
+
+export const order = (e: ElementOf<'transfer'>): number => e.denominator.length - 1;
+
+/** Columns of z for a circuit; `held` names what samplers keep. */
+export function layoutOf(circuit: Circuit, held: readonly string[] = []): Layout {
+  const states: string[] = [];
+  for (const kind of ['inductor', 'capacitor', 'op-amp', 'transfer'] as const)
+    for (const e of circuit.elements) {
+      if (e.kind !== kind) continue;
+      if (e.kind === 'transfer') for (let k = 0; k < order(e); k++) states.push(`${e.id}.${k}`);
+      else states.push(e.id);
+    }
+  const sources: string[] = [];
+  for (const e of circuit.elements) {
+    if (!isSource(e)) continue;
+    sources.push(e.id);
+    if (hasSlope(e.value)) sources.push(`${e.id} slope`);
+    if (isSine(e.value)) sources.push(`${e.id} quadrature`);
+  }
+  for (const name of held) sources.push(`held ${name}`);
+  sources.push('one');
+  const all = [...states, ...sources];
+  return { states, sources, n: states.length, size: all.length, column: new Map(all.map((name, i) => [name, i])), one: all.length - 1 };
+}
+
+/** Every node of the circuit but the reference, in order of appearance. */
+export function nodesOf(circuit: Circuit): Map<string, number> {
+  const nodes = new Map<string, number>();
+  const see = (node: string): void => {
+    if (node !== REFERENCE && !nodes.has(node)) nodes.set(node, nodes.size);
+  };
+  for (const e of circuit.elements) {
+    if (e.kind === 'coupling') continue;
+    for (const end of e.kind === 'transformer' ? e.windings : [e]) {
+      see(end.a);
+      see(end.b);
+    }
+    if ('plus' in e) {
+      see(e.plus);
+      see(e.minus);
+    }
+  }
+  return nodes;
+}

@@ -1,0 +1,44 @@
+import type { Prepared } from '../circuit/machine';
+import type { Pattern } from '../circuit/pattern';
+import type { Step } from '../linear/exponential';
+import { stepAt } from '../linear/ladder';
+
+/** A piece of a run in one pattern. */
+export interface Stretch {
+  pattern: Pattern;
+  /** s */
+  start: number;
+  /** s */
+  duration: number;
+  /** z at the start */
+  z0: Float64Array;
+}
+
+const steps = new WeakMap<Stretch, Step>();
+
+/** Φ and Ψ over a whole stretch, computed once. */
+export function stepOf(s: Stretch): Step {
+  let found = steps.get(s);
+  if (!found) steps.set(s, (found = stepAt((s.pattern as Prepared).ladder, s.duration)));
+  return found;
+}
+
+/** The periodic orbit x(T) = x(0). */
+export interface Cycle {
+  period: number;
+  stretches: Stretch[];
+  /** |x(T) − x(0)|, largest over the states, relative to the largest value of each */
+  closure: number;
+  iterations: number;
+  /** dx(T)/dx(0), n×n: its eigenvalues are the multipliers of the cycle */
+  monodromy: Float64Array;
+  /** Number of states n */
+  states: number;
+}
+
+/** Largest size of each state at the edges: what its errors are relative to. */
+export function largestStates(stretches: readonly Stretch[], n: number): Float64Array {
+  const largest = new Float64Array(n);
+  for (const s of stretches) for (let i = 0; i < n; i++) largest[i] = Math.max(largest[i]!, Math.abs(s.z0[i]!));
+  return largest;
+}

@@ -1,0 +1,231 @@
+import { CircuitError, copyState, guardOwner, type Machine, type Prepared, type State } from '../circuit/machine';
+import type { Hands } from '../circuit/agents';
+import { dot } from '../linear/dense';
+import { fail, ok, type Result } from '../problem';
+import type { Stretch } from './cycle';
+import { firesAtOnce, isPositive, watch, type Watched } from './watch';
+
+/**
+ * What happened between two stretches, with all that its effect on a neighbouring run depends on:
+ * the time it follows (a clock, a guard, or an earlier junction it was delayed from) and what it reset.
+ */
+export interface Junction {
+  /** s, absolute */
+  t: number;
+  /** −1: a clock. Its own index: the guard below. Smaller: the junction it follows with a fixed delay. */
+  cause: number;
+  /** Of its own guard: row in the pattern before, and dg/dt there (row·F z + slope) */
+  gradient?: Float64Array;
+  rate?: number;
+  before: Prepared;
+  after: Prepared;
+  z: Float64Array;
+  zAfter: Float64Array;
+  /** Columns that were set: to a number, or to a row times z */
+  resets: { column: number; row?: Float64Array }[];
+}
+
+/** A run: stretches in one pattern each, and the junctions before each (none before the first). */
+export interface Trace {
+  stretches: Stretch[];
+  /** junctions[k] lie between stretch k−1 and stretch k */
+  junctions: Junction[][];
+  /** All of them in order; causes are indices into this */
+  all: Junction[];
+}
+
+/** Events without any time passing before they are called chatter. */
+const MOST_AT_ONCE = 400;
+
+export interface MarchOptions {
+  /** Record stretches and junctions */
+  trace?: Trace;
+  /** Called after every stretch: for drawing, streaming, progress; true stops the run */
+  each?: (s: Stretch, end: Float64Array) => boolean | void;
+  /** At most so many events */
+  events?: number;
+}
+
+export const emptyTrace = (): Trace => ({ stretches: [], junctions: [], all: [] });
+
+/**
+ * Run a machine from a state until a time, exactly from event to event.
+ * @returns the state there (the given one is left alone); problem "chatter", "no-pattern", "events"
+ */
+export function march(m: Machine, from: State, until: number, options: MarchOptions = {}): Result<State> {
+  const s = copyState(from);
+  try {
+    return run(m, s, until, options);
+  } catch (error) {
+    if (error instanceof CircuitError) return { ok: false, problem: error.problem };
+    throw error;
+  }
+}
+
+function run(m: Machine, s: State, until: number, options: MarchOptions): Result<State> {
+  const { trace } = options;
+  let events = 0;
+  let atOnce = 0;
+  let current = m.prepare(s.on);
+  let between: Junction[] = [];
+  const eps = 1e-12 * Math.max(m.period, until - s.t, 1e-12);
+  current = settleDiodes(m, s, current);
+
+  while (s.t < until - eps * 1e-3) {
+    const { time: clock, agent } = nextClock(m, s);
+    const end = Math.min(clock, until);
+    const watched = watchedGuards(m, s);
+    const now = firesAtOnce(current, watched.list, s.z);
+    let fired = now;
+    if (now < 0) {
+      const duration = end - s.t;
+      if (duration > 0) {
+        const z0 = s.z;
+        const arrival = watch(current, z0, duration, watched.list);
+        fired = arrival.fired;
+        if (arrival.time > 0) {
+          const stretch: Stretch = { pattern: current, start: s.t, duration: arrival.time, z0 };
+          if (trace) {
+            trace.stretches.push(stretch);
+            trace.junctions.push(between);
+            between = [];
+          }
+          s.z = arrival.z;
+          s.t = fired < 0 ? end : s.t + arrival.time;
+          if (arrival.time > eps) atOnce = 0;
+          if (options.each?.(stretch, arrival.z)) return ok(s);
+        }
+      }
+    }
+    // What falls due at the very end belongs to the run that goes on from there.
+    if (fired < 0 && clock > until - eps * 1e-3) break;
+    if (++atOnce > MOST_AT_ONCE)
+      return fail('chatter', fired >= 0 ? guardOwner(m, watched.list[fired]!.guard) : m.agents[agent]?.id ?? '', `it switches without end at ${s.t.toPrecision(6)} s`, 'give its comparison a delay, a hysteresis or a filter');
+    if (++events > (options.events ?? Infinity)) return fail('events', '', 'the run has more events than were allowed', 'shorten it');
+
+    // What happens now: a guard's action, a gate edge under way, or an agent's clock.
+    const junction: Junction = { t: s.t, cause: -1, before: current, after: current, z: s.z, zAfter: s.z, resets: [] };
+    const index = trace ? trace.all.length : 0;
+    let outward = true;
+    if (fired >= 0) {
+      const w = watched.list[fired]!;
+      junction.cause = index;
+      junction.gradient = current.guards[w.guard]!.row;
+      junction.rate = dot(current.guards[w.guard]!.rate, s.z, current.size) + w.slope;
+      const owner = watched.owners[fired]!;
+      if (owner < 0) {
+        // A diode: continuous through its own change, nothing else happens.
+        const device = m.diodes[w.guard]!;
+        s.on[device] = s.on[device] ? 0 : 1;
+        outward = false;
+      } else {
+        const a = m.agents[owner]!;
+        a.fire(s.memory[owner]!, w.guard - m.guardsFrom[owner]!, handsFor(m, s, current, owner, junction, index));
+      }
+    } else if (agent < 0) {
+      const next = s.pending.reduce((a, b) => (b.time < a.time ? b : a));
+      s.pending.splice(s.pending.indexOf(next), 1);
+      s.gates[next.gate] = next.on;
+      junction.cause = next.cause;
+    } else m.agents[agent]!.clock(s.memory[agent]!, handsFor(m, s, current, agent, junction, -1));
+
+    applyGates(m, s);
+    current = m.prepare(s.on);
+    if (outward) current = settleDiodes(m, s, current);
+    junction.after = current;
+    junction.zAfter = s.z;
+    if (trace) {
+      trace.all.push(junction);
+      between.push(junction);
+    }
+  }
+  s.t = until;
+  if (trace && between.length > 0) trace.junctions.push(between);
+  return ok(s);
+}
+
+/** The next known time, and whose it is: an agent's, or −1 for a gate edge under way. */
+function nextClock(m: Machine, s: State): { time: number; agent: number } {
+  let time = Infinity;
+  let agent = -2;
+  for (let i = 0; i < m.agents.length; i++) {
+    const t = m.agents[i]!.next(s.memory[i]!);
+    if (t < time) [time, agent] = [t, i];
+  }
+  for (const p of s.pending) if (p.time <= time) [time, agent] = [p.time, -1];
+  return { time: Math.max(time, s.t), agent };
+}
+
+/** Guards to watch from here: every diode, and what the agents look at. */
+function watchedGuards(m: Machine, s: State): { list: Watched[]; owners: number[] } {
+  const list: Watched[] = [];
+  const owners: number[] = [];
+  for (let i = 0; i < m.diodes.length; i++) {
+    list.push({ guard: i, offset: 0, slope: 0 });
+    owners.push(-1);
+  }
+  for (let a = 0; a < m.agents.length; a++)
+    for (const g of m.agents[a]!.active(s.memory[a]!)) {
+      list.push({ guard: m.guardsFrom[a]! + g.index, offset: g.offset + g.slope * (s.t - g.from), slope: g.slope });
+      owners.push(a);
+    }
+  return { list, owners };
+}
+
+/** What an agent can do at a junction. */
+function handsFor(m: Machine, s: State, p: Prepared, agent: number, junction: Junction, cause: number): Hands {
+  return {
+    t: s.t,
+    value: (index) => dot(p.guards[m.guardsFrom[agent]! + index]!.row, s.z, p.size),
+    command(gate, on, after) {
+      const time = s.t + after;
+      s.pending = s.pending.filter((x) => x.gate !== gate || x.time < time);
+      if (after === 0) s.gates[gate] = on;
+      else s.pending.push({ time, gate, on, cause });
+    },
+    set(column, to) {
+      const at = m.layout.column.get(column)!;
+      if (s.z === junction.z) s.z = s.z.slice();
+      if (typeof to === 'number') {
+        s.z[at] = to;
+        junction.resets.push({ column: at });
+      } else {
+        const { row } = p.guards[m.guardsFrom[agent]! + to.row]!;
+        s.z[at] = dot(row, junction.z, p.size);
+        junction.resets.push({ column: at, row });
+      }
+    },
+  };
+}
+
+function applyGates(m: Machine, s: State): void {
+  m.devices.forEach((d, i) => {
+    if (d.gate !== undefined) s.on[i] = s.gates[d.gate] ? 1 : 0;
+  });
+}
+
+/**
+ * The consistent states of all diodes for the present z. Each diode's characteristic is continuous and
+ * rising, so there is just one solution; it is looked for by flipping all that are wrong, and one at a
+ * time (the worst) when that goes in circles.
+ */
+function settleDiodes(m: Machine, s: State, start: Prepared): Prepared {
+  let p = start;
+  const seen = new Set<string>();
+  const most = 20 + 8 * m.diodes.length;
+  for (let round = 0; round < most; round++) {
+    const wrong: { device: number; by: number }[] = [];
+    m.diodes.forEach((device, guard) => {
+      const w = { guard, offset: 0, slope: 0 };
+      if (isPositive(p, w, s.z)) wrong.push({ device, by: dot(p.guards[guard]!.row, s.z, p.size) });
+    });
+    if (wrong.length === 0) return p;
+    const circular = seen.has(p.key);
+    seen.add(p.key);
+    const flip = circular ? [wrong.reduce((a, b) => (b.by > a.by ? b : a))] : wrong;
+    for (const { device } of flip) s.on[device] = s.on[device] ? 0 : 1;
+    p = m.prepare(s.on);
+  }
+  const names = m.diodes.map((i) => m.devices[i]!.id).join(', ');
+  throw new CircuitError({ code: 'no-pattern', where: names, message: `no state of these diodes fits at ${s.t.toPrecision(6)} s`, remedy: 'give each a resistance and a drop of usual size' });
+}

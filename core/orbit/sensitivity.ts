@@ -1,0 +1,94 @@
+import type { Prepared } from '../circuit/machine';
+import { apply, dot, identity, multiply } from '../linear/dense';
+import { stepOf } from './cycle';
+import type { Junction, Trace } from './march';
+
+/**
+ * How a run depends on where it began: X = dz(t)/dz(0), carried through stretches and junctions.
+ *
+ * Through a stretch X ← Φ X. At a junction whose time follows a guard, a neighbouring run switches
+ * earlier or later by δt = −∇g·δz / (dg/dt), and with resets R
+ *
+ *   X ← R X + (R f⁻ − f⁺) ⊗ δt        f = F z on either side
+ *
+ * (the saltation matrix). A gate edge that follows an earlier junction after a delay has that junction's δt;
+ * a clock has none. A diode's own change is continuous: f⁻ = f⁺.
+ *
+ * The columns of source values are sensitivities to those sources: a duty or a reference is one of them.
+ */
+export interface Sensitivity {
+  /** dz(end)/dz(start), size × size */
+  X: Float64Array;
+  /** d/dz(start) of ∫ y dt for the quantity asked for, a row */
+  integral: Float64Array;
+}
+
+/** Row of δt of a junction by z(start), undefined for a clock. */
+type Shift = Float64Array | undefined;
+
+export function sensitivity(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Array): Sensitivity {
+  let X = identity(size) as Float64Array;
+  const integral = new Float64Array(size);
+  const shifts: Shift[] = [];
+  const row = new Float64Array(size);
+  let next: Float64Array = new Float64Array(size * size);
+
+  const cross = (j: Junction): void => {
+    const shift = shiftOf(j, X, shifts, size);
+    shifts.push(shift);
+    const saved = j.resets.length > 0 ? X.slice() : X;
+    for (const { column, row: from } of j.resets) {
+      X.fill(0, column * size, (column + 1) * size);
+      if (from) for (let k = 0; k < size; k++) if (from[k] !== 0) for (let c = 0; c < size; c++) X[column * size + c]! += from[k]! * saved[k * size + c]!;
+    }
+    if (!shift) return;
+    const jump = jumpOf(j, size);
+    for (let i = 0; i < size; i++) if (jump[i] !== 0) for (let c = 0; c < size; c++) X[i * size + c]! += jump[i]! * shift[c]!;
+    if (quantity) {
+      const change = dot(quantity(j.before), j.z, size) - dot(quantity(j.after), j.zAfter, size);
+      for (let c = 0; c < size; c++) integral[c]! += change * shift[c]!;
+    }
+  };
+
+  trace.stretches.forEach((s, k) => {
+    for (const j of trace.junctions[k] ?? []) cross(j);
+    const p = s.pattern as Prepared;
+    const step = stepOf(s);
+    if (quantity) {
+      const y = quantity(p);
+      // yᵀ Ψ X
+      for (let j = 0; j < size; j++) {
+        let sum = 0;
+        for (let i = 0; i < size; i++) sum += y[i]! * step.psi[i * size + j]!;
+        row[j] = sum;
+      }
+      for (let m = 0; m < size; m++) if (row[m] !== 0) for (let c = 0; c < size; c++) integral[c]! += row[m]! * X[m * size + c]!;
+    }
+    multiply(step.phi, X, next, size);
+    [X, next] = [next, X];
+  });
+  for (const j of trace.junctions[trace.stretches.length] ?? []) cross(j);
+  return { X, integral };
+}
+
+function shiftOf(j: Junction, X: Float64Array, shifts: readonly Shift[], size: number): Shift {
+  if (j.cause < 0) return undefined;
+  if (j.cause < shifts.length) return shifts[j.cause];
+  const shift = new Float64Array(size);
+  for (let k = 0; k < size; k++) {
+    const g = j.gradient![k]!;
+    if (g !== 0) for (let c = 0; c < size; c++) shift[c]! -= (g / j.rate!) * X[k * size + c]!;
+  }
+  return shift;
+}
+
+/** R f⁻ − f⁺: what a junction that comes δt later adds to z, per δt. */
+export function jumpOf(j: Junction, size: number): Float64Array {
+  const before = new Float64Array(size);
+  const after = new Float64Array(size);
+  apply(j.before.F, j.z, before, size);
+  apply(j.after.F, j.zAfter, after, size);
+  const reset = before.slice();
+  for (const { column, row } of j.resets) reset[column] = row ? dot(row, before, size) : 0;
+  return reset.map((v, i) => v - after[i]!);
+}

@@ -1,0 +1,169 @@
+import { apply, dot } from '../linear/dense';
+import { taylorAdvance } from '../linear/exponential';
+import { advance } from '../linear/ladder';
+import type { Prepared } from '../circuit/machine';
+
+/**
+ * Moves z through one pattern and finds the first moment at which a watched guard becomes positive.
+ *
+ * A guard is g = row·z + offset + slope·τ with τ the time since the stretch began. Signs are watched at
+ * rungs short enough for the fastest mode that rings; between two watched points that are both negative,
+ * the tangents tell whether g may have peaked above zero, and such a piece is halved. A sign change is
+ * then bisected down the ladder and polished with Newton where the rest of the step is short.
+ *
+ * Invariant: everything before `t` is known to be free of events.
+ */
+export interface Watched {
+  /** Number of the guard in the pattern */
+  guard: number;
+  offset: number;
+  slope: number;
+}
+
+export interface Arrival {
+  /** s since the stretch began */
+  time: number;
+  z: Float64Array;
+  /** Index into the watched list, −1 when the end was reached without an event */
+  fired: number;
+}
+
+const DEEPEST = 7;
+
+/** g of a watched guard. */
+const value = (p: Prepared, w: Watched, z: Float64Array, t: number): number => dot(p.guards[w.guard]!.row, z, p.size) + w.offset + w.slope * t;
+const rate = (p: Prepared, w: Watched, z: Float64Array): number => dot(p.guards[w.guard]!.rate, z, p.size) + w.slope;
+
+/** Size that g's rounding errors are relative to. */
+function noise(p: Prepared, w: Watched, z: Float64Array): number {
+  const { size } = p.guards[w.guard]!;
+  let sum = Math.abs(w.offset);
+  for (let i = 0; i < p.size; i++) sum += size[i]! * Math.abs(z[i]!);
+  return 1e-13 * sum + 1e-18;
+}
+
+/**
+ * Is a guard positive to stay so? Not when it is positive by rounding only, nor when a fast mode takes
+ * it below zero within a billionth of a watched step: a diode that has just turned off sees its voltage
+ * through 1/(leakage), which blows rounding errors of its current up to microvolts.
+ */
+export function isPositive(p: Prepared, w: Watched, z: Float64Array): boolean {
+  const g = value(p, w, z, 0);
+  const tolerance = noise(p, w, z);
+  if (g < -tolerance) return false;
+  const r = rate(p, w, z);
+  if (g <= tolerance) return r > 0;
+  return r >= 0 || g > -r * 1e-9 * (p.ladder.top / 2 ** p.watch);
+}
+
+/** The first guard that is positive at the start of a stretch: −1 when there is none. */
+export function firesAtOnce(p: Prepared, watched: readonly Watched[], z: Float64Array): number {
+  for (let i = 0; i < watched.length; i++) if (isPositive(p, watched[i]!, z)) return i;
+  return -1;
+}
+
+/** Run from z0 for `duration`, or until a guard fires. */
+export function watch(p: Prepared, z0: Float64Array, duration: number, watched: readonly Watched[]): Arrival {
+  if (watched.length === 0) return { time: duration, z: advance(p.ladder, z0, duration), fired: -1 };
+  const { rungs, top } = p.ladder;
+  let z = z0;
+  let t = 0;
+  let rung = p.watch;
+  let h = top / 2 ** rung;
+  while (t < duration) {
+    if (t + h > duration * (1 + 1e-15)) {
+      // Whole watched rungs first, then a few shorter ones, then one step to the very end.
+      if (rung < Math.min(p.watch + 3, rungs.length - 1)) {
+        rung++;
+        h /= 2;
+        continue;
+      }
+      const end = advance(p.ladder, z, duration - t);
+      return scan(p, z, end, t, duration - t, rung, watched, DEEPEST) ?? { time: duration, z: end, fired: -1 };
+    }
+    const next = new Float64Array(p.size);
+    apply(rungs[rung]!, z, next, p.size);
+    const found = scan(p, z, next, t, h, rung, watched, 0);
+    if (found) return found;
+    z = next;
+    t += h;
+  }
+  return { time: duration, z, fired: -1 };
+}
+
+/** Look for an event between two states h apart; halve where a guard may have peaked in between. */
+function scan(p: Prepared, z0: Float64Array, z1: Float64Array, t: number, h: number, rung: number, watched: readonly Watched[], depth: number): Arrival | undefined {
+  let crossed = false;
+  let doubtful = false;
+  for (const w of watched) {
+    const g1 = value(p, w, z1, t + h);
+    if (g1 > 0) {
+      crossed = true;
+      break;
+    }
+    if (depth >= DEEPEST) continue;
+    const d1 = rate(p, w, z1);
+    if (d1 >= 0) continue;
+    const d0 = rate(p, w, z0);
+    if (d0 <= 0) continue;
+    const g0 = value(p, w, z0, t);
+    if (Math.min(g0 + d0 * h, g1 - d1 * h) > 0) doubtful = true;
+  }
+  if (crossed) return locate(p, z0, t, h, rung, watched);
+  if (!doubtful || rung + 1 >= p.ladder.rungs.length) return undefined;
+  const half = new Float64Array(p.size);
+  apply(p.ladder.rungs[rung + 1]!, z0, half, p.size);
+  return scan(p, z0, half, t, h / 2, rung + 1, watched, depth + 1) ?? scan(p, half, z1, t + h / 2, h / 2, rung + 1, watched, depth + 1);
+}
+
+/** The first crossing within `length` of z0 (at most the rung's step), where a guard is positive at the end. */
+function locate(p: Prepared, start: Float64Array, from: number, length: number, rung: number, watched: readonly Watched[]): Arrival {
+  const { rungs, top } = p.ladder;
+  const z = Float64Array.from(start);
+  const trial = new Float64Array(p.size);
+  let t = from;
+  let h = length;
+  // Bisect until the rest is short for every mode, so that a Taylor polynomial describes it.
+  for (let k = rung + 1; k < rungs.length && (p.norm * h > 0.3 || h > length / 64); k++) {
+    const step = top / 2 ** k;
+    if (t + step >= from + length) continue;
+    h = Math.min(step, from + length - t);
+    apply(rungs[k]!, z, trial, p.size);
+    if (watched.some((w) => value(p, w, trial, t + step) > 0)) continue;
+    z.set(trial);
+    t += step;
+    h = Math.min(step, from + length - t);
+  }
+  // Which guard crosses first in what is left, by Newton within [0, h].
+  let best: Arrival | undefined;
+  const end = new Float64Array(p.size);
+  const at = new Float64Array(p.size);
+  taylorAdvance(p.F, z, h, end, p.size);
+  watched.forEach((w, index) => {
+    const g1 = value(p, w, end, t + h);
+    if (!(g1 > 0)) return;
+    let low = 0;
+    let high = h;
+    const g0 = value(p, w, z, t);
+    let tau = g0 >= 0 ? 0 : (h * -g0) / (g1 - g0);
+    for (let k = 0; k < 30 && high - low > 1e-16 * h; k++) {
+      taylorAdvance(p.F, z, tau, at, p.size);
+      const g = value(p, w, at, t + tau);
+      if (g > 0) high = tau;
+      else low = tau;
+      const step = -g / rate(p, w, at);
+      const next = tau + step;
+      if (Math.abs(step) < 1e-15 * h) break;
+      tau = next > low && next < high ? next : (low + high) / 2;
+    }
+    if (!best || t + tau < best.time) {
+      const arrived = new Float64Array(p.size);
+      taylorAdvance(p.F, z, tau, arrived, p.size);
+      best = { time: t + tau, z: arrived, fired: index };
+    }
+  });
+  if (best) return best;
+  // Rounding: the crossing sits at the very end of what is left.
+  const index = watched.reduce((most, w, i) => (value(p, w, end, t + h) > value(p, watched[most]!, end, t + h) ? i : most), 0);
+  return { time: t + h, z: end, fired: index };
+}

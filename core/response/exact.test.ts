@@ -1,0 +1,122 @@
+import { Circuit } from '../circuit/elements';
+import type { Prepared } from '../circuit/machine';
+import { decibels, degrees, type Complex } from '../linear/complex';
+import { gauge } from '../orbit/measure';
+import { averagedModel, stretchSlopes } from './averaged';
+import { boost, buck, buckBoost, cycleOf, machineOf, peakBoost, type Converter } from '../testing/circuits';
+import { SmallSignal } from './exact';
+import { injectTone } from './inject';
+import { frequencyResponse } from './system';
+
+const output = (p: Prepared): Float64Array => p.voltage('out');
+const apart = (a: Complex, b: Complex): { gain: number; phase: number } => ({
+  gain: Math.abs(decibels(Math.hypot(a.re, a.im) / Math.hypot(b.re, b.im))),
+  phase: Math.abs(degrees(Math.atan2(a.im * b.re - a.re * b.im, a.re * b.re + a.im * b.im))),
+});
+
+const BASE: Converter = { line: 24, L: 20e-6, C: 20e-6, R: 4, T: 5e-6, D: 0.4, r: 0.02, drop: 0.4 };
+
+/** A closed voltage loop around a buck: error amplifier of one pole and one zero, trailing-edge modulator. */
+function closedBuck(): Circuit {
+  const open = buck({ ...BASE, r: 0.05 });
+  return Circuit.parse({
+    ...open,
+    elements: [
+      ...open.elements.filter((e) => e.id !== 'duty'),
+      { kind: 'voltage-source', id: 'reference', a: 'ref', b: '0', value: 9.6 },
+      { kind: 'voltage-source', id: 'inject', a: 'out', b: 'fb', value: 0 },
+      { kind: 'resistor', id: 'Rfb', a: 'fb', b: '0', resistance: 1e5 },
+      { kind: 'transfer', id: 'amplifier', a: 'vc', b: '0', plus: 'ref', minus: 'fb', numerator: [300, 300 / (2 * Math.PI * 4e3)], denominator: [0.01, 1, 1 / (2 * Math.PI * 60e3)] },
+    ],
+    modulators: [{ kind: 'pwm', id: 'M', gate: 'q', period: BASE.T, control: ['vc', '0'], high: 2000 }],
+  });
+}
+
+describe('the exact response against the averaged model, below 0.02 of the switching frequency', () => {
+  test.each([['buck', buck], ['boost', boost], ['inverting', buckBoost]] as const)('%s: control and line to output within 0.1 dB and 0.5°', (_, make) => {
+    const m = machineOf(make(BASE));
+    const cycle = cycleOf(m);
+    const exact = new SmallSignal(m, cycle);
+    const f = [20, 200, 1000, 4000];
+    const { system, inputs } = averagedModel(gauge(cycle), stretchSlopes(cycle.trace, m.layout.column.get('duty')!), output as never);
+    for (const source of ['duty', 'line']) {
+      const [found] = exact.respond(source, [output], f);
+      const averaged = frequencyResponse(system, source === 'duty' ? 0 : inputs.sources[source]!, f);
+      found!.forEach((v, i) => {
+        const d = apart(v, averaged[i]!);
+        expect(d.gain).toBeLessThan(0.1);
+        expect(d.phase).toBeLessThan(0.5);
+      });
+    }
+  });
+});
+
+describe('the exact response against injection in time, to 0.45 of the switching frequency (0.2 dB, 1.5°)', () => {
+  const discontinuous: Converter = { ...BASE, R: 120, C: 1e-6 };
+  const peak: Converter = { ...BASE, D: 0, R: 6 };
+  const cases: [string, Circuit, string, number][] = [
+    ['buck', buck(BASE), 'duty', 0.01],
+    ['boost', boost(BASE), 'duty', 0.01],
+    ['inverting', buckBoost(BASE), 'duty', 0.01],
+    ['buck, discontinuous', buck(discontinuous), 'duty', 0.01],
+    ['boost, discontinuous', boost(discontinuous), 'duty', 0.01],
+    ['boost, peak current', peakBoost(peak, 9, 1.2e6), 'control', 0.05],
+    ['buck, uniform sampling', { ...buck(BASE), modulators: [{ ...(buck(BASE).modulators[0] as object), sampling: 'uniform' }] } as Circuit, 'duty', 0.01],
+    ['buck, double edge', { ...buck(BASE), modulators: [{ ...(buck(BASE).modulators[0] as object), carrier: 'double' }] } as Circuit, 'duty', 0.01],
+  ];
+  test.each(cases)('%s', (_, circuit, input, amplitude) => {
+    const m = machineOf(circuit);
+    const exact = new SmallSignal(m, cycleOf(m));
+    for (const share of [0.07, 0.44]) {
+      const injected = injectTone(circuit, input, [output, (p) => p.current('L')], share / BASE.T, { amplitude });
+      if (!injected.ok) throw new Error(injected.problem.message);
+      expect(injected.value.moved.gain).toBeLessThan(0.1);
+      expect(injected.value.moved.phase).toBeLessThan(1);
+      const found = exact.respond(input, [output, (p) => p.current('L')], [injected.value.frequency]);
+      injected.value.outputs.forEach((v, k) => {
+        const d = apart(found[k]![0]!, v);
+        expect(d.gain).toBeLessThan(0.2);
+        expect(d.phase).toBeLessThan(1.5);
+      });
+    }
+  });
+});
+
+test('closed loop: the loop gain by series injection, exact against in time', () => {
+  const circuit = closedBuck();
+  const m = machineOf(circuit);
+  const cycle = cycleOf(m, { warmUp: 600 });
+  const sides = [(p: Prepared) => p.voltage('out'), (p: Prepared) => p.voltage('fb')];
+  const exact = new SmallSignal(m, cycle);
+  for (const f of [9e3, 40e3]) {
+    const injected = injectTone(circuit, 'inject', sides, f, { amplitude: 0.02 });
+    if (!injected.ok) throw new Error(injected.problem.message);
+    const [back, sent] = exact.respond('inject', sides, [injected.value.frequency]).map((r) => r[0]!);
+    const ratio = (a: Complex, b: Complex): Complex => {
+      const d = b.re ** 2 + b.im ** 2;
+      return { re: -(a.re * b.re + a.im * b.im) / d, im: -(a.im * b.re - a.re * b.im) / d };
+    };
+    const [measured, computed] = [ratio(injected.value.outputs[0]!, injected.value.outputs[1]!), ratio(back!, sent!)];
+    const d = apart(computed, measured);
+    expect(d.gain).toBeLessThan(0.2);
+    expect(d.phase).toBeLessThan(1.5);
+  }
+});
+
+test('the response at dc is the slope between two settled cycles', () => {
+  const at = (D: number): number => {
+    const m = machineOf(boost({ ...BASE, D }));
+    const cycle = cycleOf(m);
+    const [y] = [gauge(cycle)].map((g) => g.cycle.stretches.reduce((sum, s, k) => {
+      const row = s.pattern.voltage('out');
+      let area = 0;
+      for (let i = 0; i < s.pattern.size; i++) for (let j = 0; j < s.pattern.size; j++) area += row[i]! * g.psi[k]![i * s.pattern.size + j]! * s.z0[j]!;
+      return sum + area;
+    }, 0) / cycle.period);
+    return y!;
+  };
+  const slope = (at(0.4001) - at(0.3999)) / 2e-4;
+  const m = machineOf(boost(BASE));
+  const [found] = new SmallSignal(m, cycleOf(m)).respond('duty', [output], [0.5]);
+  expect(Math.hypot(found![0]!.re, found![0]!.im) / slope).toBeCloseTo(1, 4);
+});
