@@ -82,7 +82,7 @@ export interface Stress {
 
 export interface Detail {
   waves: Samples & { ids: string[] };
-  bode: { plant: BodeCurve; compensator: BodeCurve; loop: BodeCurve; outputImpedance: BodeCurve; lineRejection: BodeCurve };
+  bode: { plant: BodeCurve; averaged: BodeCurve; compensator: BodeCurve; loop: BodeCurve; outputImpedance: BodeCurve; lineRejection: BodeCurve };
   step: { time: number[]; value: number[] };
   balance: { input: number; output: number; dissipated: number; residual: number };
   /** By "place/mechanism", and "loop/…" */

@@ -7,6 +7,7 @@ import { averagedModel } from '../response/averaged';
 import { closeLoop, dominantPole } from '../response/closedLoop';
 import { bode, margins, type BodeCurve } from '../response/margins';
 import { loadStepFigures } from '../response/step';
+import { SmallSignal } from '../response/exact';
 import { frequencyResponse, logSpaced, type LinearSystem } from '../response/system';
 import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 import type { LoopFigures } from './figures';
@@ -31,15 +32,22 @@ export interface Compensator {
 }
 
 interface Plant {
+  /** Averaged model: time responses and poles, and the judge of the exact one at low frequencies */
   system: LinearSystem;
   loadInput: number;
-  lineInput: number;
+  /** Exact response of the settled cycle from a source to the output */
+  from(source: string, frequency: readonly number[]): Complex[];
 }
 
 function plantOf(topology: Topology, stage: SettledStage): Plant {
   const [plus, minus] = topology.output;
   const { system, inputs } = averagedModel(stage.gauge, stage.perDuty, (p) => p.voltage(plus, minus));
-  return { system, loadInput: inputs.sources[topology.loadStep]!, lineInput: inputs.sources[topology.line]! };
+  const exact = new SmallSignal(stage.machine, stage.cycle);
+  return {
+    system,
+    loadInput: inputs.sources[topology.loadStep]!,
+    from: (source, frequency) => exact.respond(source, [(p) => p.voltage(plus, minus)], frequency)[0]!,
+  };
 }
 
 /** Modulator and delay: duty per volt of the error amplifier. */
@@ -58,8 +66,8 @@ function solveCompensator(topology: Topology, d: Design, spec: Spec, sizing: Siz
   const { control } = d;
   const stage = settleStage(topology, spec, sizing, placementPoint(d), () => AMBIENT);
   if (!stage.ok) return stage;
-  const { system } = plantOf(topology, stage.value);
-  const plant = times(frequencyResponse(system, 0, [control.crossover])[0]!, modulator(control, control.crossover));
+  const [at] = plantOf(topology, stage.value).from(topology.knob, [control.crossover]);
+  const plant = times(at!, modulator(control, control.crossover));
   const placement = placeTypeThree(plant, control.crossover, control.phaseMargin);
   if (!placement.ok) return placement;
   const placed = placement.value.compensator;
@@ -79,6 +87,8 @@ function solveCompensator(topology: Topology, d: Design, spec: Spec, sizing: Siz
 
 export interface LoopCurves {
   plant: BodeCurve;
+  /** The plant by the averaged model, to compare */
+  averaged: BodeCurve;
   compensator: BodeCurve;
   loop: BodeCurve;
   outputImpedance: BodeCurve;
@@ -99,10 +109,10 @@ export function loopFigures(
   if (!compensator.ok) return compensator;
   const { built } = compensator.value;
   const { control } = d;
-  const { system, loadInput, lineInput } = plantOf(topology, stage);
+  const { system, loadInput, from } = plantOf(topology, stage);
 
   const frequency = logSpaced(10 ** Math.floor(Math.log10(d.brief.frequency / 2000)), d.brief.frequency, GRID);
-  const plantAt = (f: readonly number[]): Complex[] => frequencyResponse(system, 0, f);
+  const plantAt = (f: readonly number[]): Complex[] => from(topology.knob, f);
   const around = (f: number): Complex => times(compensatorGain(built, f), modulator(control, f));
   const plant = plantAt(frequency);
   const loopValues = plant.map((p, i) => times(p, around(frequency[i]!)));
@@ -134,10 +144,11 @@ export function loopFigures(
     step,
     curves: {
       plant: bode(frequency, plant),
+      averaged: bode(frequency, frequencyResponse(system, 0, frequency)),
       compensator: bode(frequency, frequency.map((f) => compensatorGain(built, f))),
       loop: loopCurve,
-      outputImpedance: bode(frequency, closedBy(frequencyResponse(system, loadInput, frequency)).map((v) => scale(v, -1))),
-      lineRejection: bode(frequency, closedBy(frequencyResponse(system, lineInput, frequency))),
+      outputImpedance: bode(frequency, closedBy(from(topology.loadStep, frequency)).map((v) => scale(v, -1))),
+      lineRejection: bode(frequency, closedBy(from(topology.line, frequency))),
     },
   });
 }

@@ -8,7 +8,7 @@ import type { Design } from './schema';
 export function loopWorkings(d: Design, f: Figures): Record<string, Working> {
   const { loop, cycle, losses } = f;
   const at = placementPoint(d);
-  const averaged = 'sampling of the modulator, seen near half the switching frequency';
+  const left = 'ripple that comes back through the compensator to the modulator';
   return {
     'cycle/duty': {
       title: 'duty of the settled cycle',
@@ -25,8 +25,8 @@ export function loopWorkings(d: Design, f: Figures): Record<string, Working> {
       numbers: `ramp ${print(d.control.ramp, 'V')}, delay ${print(d.control.delay, 's')}`,
       value: loop.crossover,
       unit: 'Hz',
-      source: 'averaged model at the mean state of the settled cycle (Middlebrook, Ćuk 1976)',
-      leavesOut: averaged,
+      source: 'exact small-signal response of the settled cycle, no averaging',
+      leavesOut: left,
     },
     'loop/phaseMargin': {
       title: 'phase margin',
@@ -35,7 +35,7 @@ export function loopWorkings(d: Design, f: Figures): Record<string, Working> {
       value: loop.phaseMargin,
       unit: '°',
       source: 'Erickson, Maksimović: Fundamentals of Power Electronics, ch. 9',
-      leavesOut: averaged,
+      leavesOut: left,
     },
     'loop/gainMargin': {
       title: 'gain margin',
@@ -44,7 +44,7 @@ export function loopWorkings(d: Design, f: Figures): Record<string, Working> {
       value: loop.gainMargin,
       unit: 'dB',
       source: 'Erickson, Maksimović: Fundamentals of Power Electronics, ch. 9',
-      leavesOut: averaged,
+      leavesOut: left,
     },
     'loop/deviation': {
       title: 'deviation after the load step',

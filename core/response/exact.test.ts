@@ -26,7 +26,7 @@ function closedBuck(): Circuit {
       { kind: 'voltage-source', id: 'reference', a: 'ref', b: '0', value: 9.6 },
       { kind: 'voltage-source', id: 'inject', a: 'out', b: 'fb', value: 0 },
       { kind: 'resistor', id: 'Rfb', a: 'fb', b: '0', resistance: 1e5 },
-      { kind: 'transfer', id: 'amplifier', a: 'vc', b: '0', plus: 'ref', minus: 'fb', numerator: [300, 300 / (2 * Math.PI * 4e3)], denominator: [0.01, 1, 1 / (2 * Math.PI * 60e3)] },
+      { kind: 'transfer', id: 'amplifier', a: 'vc', b: '0', plus: 'ref', minus: 'fb', numerator: [3e5, 3e5 / (2 * Math.PI * 4e3)], denominator: [0.01, 1, 1 / (2 * Math.PI * 60e3)] },
     ],
     modulators: [{ kind: 'pwm', id: 'M', gate: 'q', period: BASE.T, control: ['vc', '0'], high: 2000 }],
   });

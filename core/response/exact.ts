@@ -20,22 +20,33 @@ import { jumpOf } from '../orbit/sensitivity';
  * switching frequency.
  */
 export class SmallSignal {
-  private readonly size: number;
+  /** What moves: the states and what samplers hold. Sources stay put, and are left out of all vectors here. */
   private readonly free: number[];
+  private readonly column: ReadonlyMap<string, number>;
   private readonly phis: Float64Array[];
   private readonly jumps: Float64Array[];
+  /** dz(T)/dz(0) over what is free */
+  private readonly X: Float64Array;
 
   constructor(machine: Machine, private readonly cycle: SettledCycle) {
     const { layout } = machine;
-    this.size = layout.size;
-    // What moves: the states and what samplers hold. Sources stay put.
-    this.free = [...layout.column].filter(([name, i]) => i < layout.n || name.startsWith('held ')).map(([, i]) => i);
-    this.phis = cycle.trace.stretches.map((s) => stepOf(s).phi);
-    this.jumps = cycle.trace.all.map((j) => jumpOf(j, this.size));
     this.column = layout.column;
+    this.free = [...layout.column].filter(([name, i]) => i < layout.n || name.startsWith('held ')).map(([, i]) => i);
+    this.phis = cycle.trace.stretches.map((s) => this.square(stepOf(s).phi, layout.size));
+    this.jumps = cycle.trace.all.map((j) => this.part(jumpOf(j, layout.size)));
+    this.X = this.square(cycle.X, layout.size);
   }
 
-  private readonly column: ReadonlyMap<string, number>;
+  private part(row: Float64Array): Float64Array {
+    return Float64Array.from(this.free, (i) => row[i]!);
+  }
+
+  private square(a: Float64Array, size: number): Float64Array {
+    const m = this.free.length;
+    const out = new Float64Array(m * m);
+    this.free.forEach((i, p) => this.free.forEach((j, q) => (out[p * m + q] = a[i * size + j]!)));
+    return out;
+  }
 
   /**
    * Responses of some quantities to one source.
@@ -47,129 +58,136 @@ export class SmallSignal {
   respond(input: string, outputs: readonly ((p: Prepared) => Float64Array)[], frequencies: readonly number[]): Complex[][] {
     const col = this.column.get(input);
     if (col === undefined) throw new Error(`no source ${input}`);
-    const plans = this.plan(col, outputs);
+    const plan = this.plan(col, outputs);
     const answers = outputs.map((): Complex[] => []);
-    for (const f of frequencies) this.at(2 * Math.PI * f, col, plans, outputs.length, answers);
+    for (const f of frequencies) this.at(2 * Math.PI * f, plan, answers);
     return answers;
   }
 
-  /** Per pattern: F without the input's column, its transpose, the column, the output rows. */
-  private plan(col: number, outputs: readonly ((p: Prepared) => Float64Array)[]): Map<string, Plan> {
-    const n = this.size;
-    const plans = new Map<string, Plan>();
-    for (const s of this.cycle.trace.stretches) {
-      const p = s.pattern as Prepared;
-      if (plans.has(p.key)) continue;
-      const F = p.F.slice();
-      const b = new Float64Array(n);
-      for (let i = 0; i < n; i++) {
-        b[i] = F[i * n + col]!;
-        F[i * n + col] = 0;
+  /** All that does not depend on the frequency, cut down to what is free and the input. */
+  private plan(col: number, outputs: readonly ((p: Prepared) => Float64Array)[]): Plan {
+    const m = this.free.length;
+    const vectors = (): [Float64Array, Float64Array] => [new Float64Array(m), new Float64Array(m)];
+    const patterns = new Map<string, PatternPlan>();
+    const see = (p: Prepared): PatternPlan => {
+      let found = patterns.get(p.key);
+      if (!found) {
+        const F = this.square(p.F, p.size);
+        const transposed = new Float64Array(m * m);
+        for (let i = 0; i < m; i++) for (let j = 0; j < m; j++) transposed[j * m + i] = F[i * m + j]!;
+        const rows = outputs.map((o) => o(p));
+        found = {
+          F,
+          transposed,
+          b: Float64Array.from(this.free, (i) => p.F[i * p.size + col]!),
+          rows: rows.map((r) => this.part(r)),
+          direct: rows.map((r) => r[col]!),
+          q: vectors(),
+          s: rows.map(vectors),
+        };
+        patterns.set(p.key, found);
       }
-      const transposed = new Float64Array(n * n);
-      for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) transposed[j * n + i] = F[i * n + j]!;
-      const rows = outputs.map((o) => o(p));
-      plans.set(p.key, { F, transposed, b, rows, q: [new Float64Array(n), new Float64Array(n)], s: rows.map(() => [new Float64Array(n), new Float64Array(n)]) });
-    }
-    for (const j of this.cycle.trace.all) for (const p of [j.before, j.after]) if (!plans.has(p.key)) plans.set(p.key, { rows: outputs.map((o) => o(p)) } as Plan);
-    return plans;
+      return found;
+    };
+    const { trace } = this.cycle;
+    const where = new Map(this.free.map((i, k) => [i, k]));
+    return {
+      patterns: [...new Set(trace.stretches.map((s) => see(s.pattern as Prepared)))],
+      stretches: trace.stretches.map((s, k) => ({ plan: see(s.pattern as Prepared), phi: this.phis[k]!, start: s.start, duration: s.duration, before: trace.junctions[k]?.length ?? 0 })),
+      junctions: trace.all.map((j, k) => {
+        const own = j.cause === k;
+        const { size } = j.before;
+        return {
+          t: j.t,
+          cause: j.cause,
+          gradient: own ? this.part(j.gradient!) : undefined,
+          direct: own ? j.gradient![col]! : 0,
+          rate: j.rate ?? 1,
+          jump: this.jumps[k]!,
+          resets: j.resets.filter((r) => where.has(r.column)).map((r) => ({ at: where.get(r.column)!, row: r.row && this.part(r.row), direct: r.row ? r.row[col]! : 0 })),
+          changes: outputs.map((o) => dot(o(j.before), j.z, size) - dot(o(j.after), j.zAfter, size)),
+        };
+      }),
+      re: new Float64Array(m),
+      im: new Float64Array(m),
+      hr: new Float64Array(m),
+      hi: new Float64Array(m),
+      work: new Float64Array(2 * m * (m + 1)),
+    };
   }
 
-  private at(w: number, col: number, plans: Map<string, Plan>, outputs: number, answers: Complex[][]): void {
-    const n = this.size;
-    const work = new Float64Array(2 * n * (n + 1));
-    for (const plan of plans.values()) {
-      if (!plan.F) continue;
-      solveShifted(plan.F, w, plan.b, n, plan.q[0], plan.q[1], work);
-      plan.q[0][col] = 1;
-      plan.q[1][col] = 0;
-      plan.rows.forEach((row, k) => solveShifted(plan.transposed, w, row, n, plan.s[k]![0], plan.s[k]![1], work));
-    }
-    // Forced part: from δz = 0 but for the input itself.
-    const re = new Float64Array(n);
-    const im = new Float64Array(n);
-    re[col] = 1;
-    this.walk(w, col, plans, re, im);
-    // (e^{jωT} I − X) δz(0) = forced, over what is free
-    const { free } = this;
-    const m = free.length;
+  private at(w: number, plan: Plan, answers: Complex[][]): void {
+    const m = this.free.length;
     const T = this.cycle.period;
-    const shifted = new Float64Array(m * m);
-    free.forEach((i, a) => free.forEach((j, b) => (shifted[a * m + b] = this.cycle.X[i * n + j]!)));
-    const [xr, xi] = solveTurned(shifted, w * T, free.map((i) => re[i]!), free.map((i) => im[i]!), m);
-    re.fill(0);
-    im.fill(0);
-    free.forEach((i, a) => {
-      re[i] = xr[a]!;
-      im[i] = xi[a]!;
-    });
-    re[col] = 1;
-    const sums = Array.from({ length: outputs }, () => ({ re: 0, im: 0 }));
-    this.walk(w, col, plans, re, im, sums);
+    for (const p of plan.patterns) {
+      solveShifted(p.F, w, p.b, m, p.q[0], p.q[1], plan.work);
+      p.rows.forEach((row, k) => solveShifted(p.transposed, w, row, m, p.s[k]![0], p.s[k]![1], plan.work));
+    }
+    // Forced part: from nothing but the input itself.
+    plan.re.fill(0);
+    plan.im.fill(0);
+    this.walk(w, plan);
+    // (e^{jωT} I − X) δz(0) = forced
+    const [xr, xi] = solveTurned(this.X, w * T, plan.re, plan.im, m);
+    plan.re.set(xr);
+    plan.im.set(xi);
+    const sums = answers.map(() => ({ re: 0, im: 0 }));
+    this.walk(w, plan, sums);
     sums.forEach((s, k) => answers[k]!.push({ re: s.re / T, im: s.im / T }));
   }
 
   /** Carry δz once around; with `sums`, also gather ∫ δy e^{−jωt} dt of each output. */
-  private walk(w: number, col: number, plans: Map<string, Plan>, re: Float64Array, im: Float64Array, sums?: Complex[]): void {
-    const n = this.size;
-    const { trace } = this.cycle;
+  private walk(w: number, plan: Plan, sums?: Complex[]): void {
+    const { re, im, hr, hi } = plan;
+    const m = re.length;
     const shifts: Complex[] = [];
-    const hr = new Float64Array(n);
-    const hi = new Float64Array(n);
     let index = 0;
     const cross = (count: number): void => {
       for (let c = 0; c < count; c++, index++) {
-        const j = trace.all[index]!;
+        const j = plan.junctions[index]!;
+        const cos = Math.cos(w * j.t);
+        const sin = Math.sin(w * j.t);
         let shift: Complex = { re: 0, im: 0 };
         if (j.cause >= 0)
-          shift = j.cause < index ? shifts[j.cause]! : { re: -dot(j.gradient!, re, n) / j.rate!, im: -dot(j.gradient!, im, n) / j.rate! };
+          shift = j.gradient
+            ? { re: -(dot(j.gradient, re, m) + j.direct * cos) / j.rate, im: -(dot(j.gradient, im, m) + j.direct * sin) / j.rate }
+            : shifts[j.cause]!;
         shifts.push(shift);
-        if (sums && j.cause >= 0) {
-          const back = { re: Math.cos(w * j.t), im: -Math.sin(w * j.t) };
-          sums.forEach((s, k) => {
-            const change = dot(plans.get(j.before.key)!.rows[k]!, j.z, n) - dot(plans.get(j.after.key)!.rows[k]!, j.zAfter, n);
-            s.re += change * (shift.re * back.re - shift.im * back.im);
-            s.im += change * (shift.re * back.im + shift.im * back.re);
+        if (j.resets.length > 0) {
+          const values = j.resets.map((r) => (r.row ? { re: dot(r.row, re, m) + r.direct * cos, im: dot(r.row, im, m) + r.direct * sin } : { re: 0, im: 0 }));
+          j.resets.forEach((r, k) => {
+            re[r.at] = values[k]!.re;
+            im[r.at] = values[k]!.im;
           });
         }
-        for (const { column, row } of j.resets) {
-          const [a, b] = row ? [dot(row, re, n), dot(row, im, n)] : [0, 0];
-          re[column] = a;
-          im[column] = b;
+        if (j.cause < 0) continue;
+        if (sums)
+          sums.forEach((s, k) => {
+            s.re += j.changes[k]! * (shift.re * cos + shift.im * sin);
+            s.im += j.changes[k]! * (shift.im * cos - shift.re * sin);
+          });
+        for (let i = 0; i < m; i++) {
+          re[i]! += j.jump[i]! * shift.re;
+          im[i]! += j.jump[i]! * shift.im;
         }
-        if (j.cause >= 0) {
-          const jump = this.jumps[index]!;
-          for (let i = 0; i < n; i++) {
-            re[i]! += jump[i]! * shift.re;
-            im[i]! += jump[i]! * shift.im;
-          }
-        }
-        const angle = w * j.t;
-        re[col] = Math.cos(angle);
-        im[col] = Math.sin(angle);
       }
     };
-    trace.stretches.forEach((s, k) => {
-      cross(trace.junctions[k]?.length ?? 0);
-      const plan = plans.get((s.pattern as Prepared).key)!;
-      const phi = this.phis[k]!;
-      const [qr, qi] = plan.q;
+    for (const s of plan.stretches) {
+      cross(s.before);
+      const [qr, qi] = s.plan.q;
       const c0 = Math.cos(w * s.start);
       const s0 = Math.sin(w * s.start);
-      const t1 = s.start + s.duration;
-      const c1 = Math.cos(w * t1);
-      const s1 = Math.sin(w * t1);
-      for (let i = 0; i < n; i++) {
+      const c1 = Math.cos(w * (s.start + s.duration));
+      const s1 = Math.sin(w * (s.start + s.duration));
+      for (let i = 0; i < m; i++) {
         hr[i] = re[i]! - (qr[i]! * c0 - qi[i]! * s0);
         hi[i] = im[i]! - (qr[i]! * s0 + qi[i]! * c0);
       }
-      hr[col] = 0;
-      hi[col] = 0;
-      for (let i = 0; i < n; i++) {
+      for (let i = 0, k = 0; i < m; i++) {
         let a = 0;
         let b = 0;
-        for (let j = 0; j < n; j++) {
-          const v = phi[i * n + j]!;
+        for (let j = 0; j < m; j++, k++) {
+          const v = s.phi[k]!;
           a += v * hr[j]!;
           b += v * hi[j]!;
         }
@@ -177,41 +195,63 @@ export class SmallSignal {
         im[i] = b;
       }
       if (sums)
-        sums.forEach((sum, o) => {
-          const row = plan.rows[o]!;
-          sum.re += dot(row, qr, n) * s.duration;
-          sum.im += dot(row, qi, n) * s.duration;
+        for (let o = 0; o < sums.length; o++) {
+          const sum = sums[o]!;
+          const row = s.plan.rows[o]!;
+          sum.re += (dot(row, qr, m) + s.plan.direct[o]!) * s.duration;
+          sum.im += dot(row, qi, m) * s.duration;
           // −s·(e^{−jωt₁} Φh − e^{−jωt₀} h), with (jωI − Fᵀ) s = row
-          const [sr, si] = plan.s[o]!;
-          for (let i = 0; i < n; i++) {
+          const [sr, si] = s.plan.s[o]!;
+          for (let i = 0; i < m; i++) {
             const dr = re[i]! * c1 + im[i]! * s1 - (hr[i]! * c0 + hi[i]! * s0);
             const di = im[i]! * c1 - re[i]! * s1 - (hi[i]! * c0 - hr[i]! * s0);
             sum.re -= sr[i]! * dr - si[i]! * di;
             sum.im -= sr[i]! * di + si[i]! * dr;
           }
-        });
-      for (let i = 0; i < n; i++) {
+        }
+      for (let i = 0; i < m; i++) {
         re[i]! += qr[i]! * c1 - qi[i]! * s1;
         im[i]! += qr[i]! * s1 + qi[i]! * c1;
       }
-      re[col] = c1;
-      im[col] = s1;
-    });
-    cross(trace.all.length - index);
+    }
+    cross(plan.junctions.length - index);
   }
 }
 
-interface Plan {
+interface PatternPlan {
   F: Float64Array;
   transposed: Float64Array;
   b: Float64Array;
   rows: Float64Array[];
+  /** What the input adds to each output directly */
+  direct: number[];
   q: [Float64Array, Float64Array];
   s: [Float64Array, Float64Array][];
 }
 
+interface Plan {
+  patterns: PatternPlan[];
+  stretches: { plan: PatternPlan; phi: Float64Array; start: number; duration: number; before: number }[];
+  junctions: {
+    t: number;
+    cause: number;
+    gradient: Float64Array | undefined;
+    direct: number;
+    rate: number;
+    jump: Float64Array;
+    resets: { at: number; row: Float64Array | undefined; direct: number }[];
+    /** y⁻ − y⁺ of each output */
+    changes: number[];
+  }[];
+  re: Float64Array;
+  im: Float64Array;
+  hr: Float64Array;
+  hi: Float64Array;
+  work: Float64Array;
+}
+
 /** Solve (e^{jθ} I − X) x = b with complex b: as 2m real equations. */
-function solveTurned(X: Float64Array, angle: number, br: number[], bi: number[], m: number): [Float64Array, Float64Array] {
+function solveTurned(X: Float64Array, angle: number, br: Float64Array, bi: Float64Array, m: number): [Float64Array, Float64Array] {
 
   const size = 2 * m;
   const A = new Float64Array(size * size);

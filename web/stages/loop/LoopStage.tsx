@@ -44,6 +44,7 @@ export function LoopStage() {
       const { colour, dash } = keptStyle(i);
       return curve ? [{ curve, label: k.label, colour, dash }] : [];
     }),
+    ...(tab === 'plant' ? [{ curve: f.detail!.bode.averaged, label: 'averaged', colour: 'var(--muted)', dash: [1, 3] }] : []),
     { curve: f.detail!.bode[tab], label: 'now', colour: 'var(--spruce)' },
   ];
   const overridden = (['integrator', 'zero1', 'zero2', 'pole1', 'pole2'] as const).filter((k) => design.control[k] !== null);
@@ -61,7 +62,7 @@ export function LoopStage() {
           <SaveMenu svg={svg} name={`bode-${tab}`} columns={() => columnsOf(f.detail!.bode[tab])} />
         </div>
         <div className="muted" style={{ fontSize: 11.5, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
-          {GAIN_OF[tab]}, averaged model{kept.length > 0 ? ' · dashed: kept' : ''}
+          {GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' ? ' · dotted: averaged' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
           {tab === 'loop' ? ' · shade: all corners' : ''} · grey: past half fsw
         </div>
         <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, display: 'flex' }}>

@@ -127,7 +127,7 @@ export function ReportStage() {
         </section>
       </div>
       <p className="muted">
-        Settled cycle solved exactly (closes to {f.cycle.closure.toExponential(0)}); loop from the averaged model at its mean state; losses and
+        Settled cycle solved exactly (closes to {f.cycle.closure.toExponential(0)}); loop from its exact small-signal response; losses and
         temperatures solved together. Not counted: ac resistance of windings, control supply, ringing.
       </p>
     </article>
