@@ -43,10 +43,15 @@ function plantOf(topology: Topology, stage: SettledStage): Plant {
   const [plus, minus] = topology.output;
   const { system, inputs } = averagedModel(stage.gauge, stage.perDuty, (p) => p.voltage(plus, minus));
   const exact = new SmallSignal(stage.machine, stage.cycle);
+  const responders = new Map<string, ReturnType<SmallSignal['responder']>>();
   return {
     system,
     loadInput: inputs.sources[topology.loadStep]!,
-    from: (source, frequency) => exact.respond(source, [(p) => p.voltage(plus, minus)], frequency)[0]!,
+    from(source, frequency) {
+      let responder = responders.get(source);
+      if (!responder) responders.set(source, (responder = exact.responder(source, [(p) => p.voltage(plus, minus)])));
+      return responder(frequency)[0]!;
+    },
   };
 }
 

@@ -60,7 +60,8 @@ export function settleCycle(m: Machine, options: SettleOptions = {}): Result<Set
   if (regulate) state.z[knob] = regulate.guess;
   const align = rebase(m, state, T);
   state = align;
-  let warmUp = options.warmUp ?? (options.near ? 0 : 3);
+  // Diodes want to find their order first; gates alone have it from the start.
+  let warmUp = options.warmUp ?? (options.near || m.diodes.length === 0 ? 0 : 3);
   let lastChange = Infinity;
   let stuck = 0;
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {

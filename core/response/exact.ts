@@ -56,12 +56,19 @@ export class SmallSignal {
    * @returns for each output, its response at each frequency
    */
   respond(input: string, outputs: readonly ((p: Prepared) => Float64Array)[], frequencies: readonly number[]): Complex[][] {
+    return this.responder(input, outputs)(frequencies);
+  }
+
+  /** The same with what does not depend on the frequency prepared once, for many calls. */
+  responder(input: string, outputs: readonly ((p: Prepared) => Float64Array)[]): (frequencies: readonly number[]) => Complex[][] {
     const col = this.column.get(input);
     if (col === undefined) throw new Error(`no source ${input}`);
     const plan = this.plan(col, outputs);
-    const answers = outputs.map((): Complex[] => []);
-    for (const f of frequencies) this.at(2 * Math.PI * f, plan, answers);
-    return answers;
+    return (frequencies) => {
+      const answers = outputs.map((): Complex[] => []);
+      for (const f of frequencies) this.at(2 * Math.PI * f, plan, answers);
+      return answers;
+    };
   }
 
   /** All that does not depend on the frequency, cut down to what is free and the input. */

@@ -40,17 +40,25 @@ export function bode(frequency: readonly number[], response: readonly Complex[])
   return out;
 }
 
-/** Find where g changes sign between two frequencies, by halving on a log scale. */
+/** Find where g changes sign between two frequencies, by the secant on a log scale. */
 function crossing(g: (f: number) => number, low: number, high: number): number {
   let a = Math.log(low);
   let b = Math.log(high);
-  const rising = g(high) > 0;
-  for (let k = 0; k < 50; k++) {
-    const mid = (a + b) / 2;
-    if (g(Math.exp(mid)) > 0 === rising) b = mid;
-    else a = mid;
+  let ga = g(low);
+  let gb = g(high);
+  // Illinois rule: the secant, with the weight of an end that stays halved.
+  for (let k = 0; k < 40 && b - a > 1e-13; k++) {
+    const at = (a * gb - b * ga) / (gb - ga);
+    const value = g(Math.exp(at));
+    if (value === 0) return Math.exp(at);
+    if (value > 0 === gb > 0) {
+      [b, gb, ga] = [at, value, ga / 2];
+    } else {
+      [a, ga, gb] = [at, value, gb / 2];
+    }
+    if (Math.abs(value) < 1e-13) break;
   }
-  return Math.exp((a + b) / 2);
+  return Math.exp(Math.abs(ga) < Math.abs(gb) ? a : b);
 }
 
 /**
@@ -102,11 +110,20 @@ function minimum(g: (f: number) => number, low: number, high: number): number {
   const ratio = (Math.sqrt(5) - 1) / 2;
   let a = Math.log(low);
   let b = Math.log(high);
-  for (let k = 0; k < 40; k++) {
-    const p = b - ratio * (b - a);
-    const q = a + ratio * (b - a);
-    if (g(Math.exp(p)) < g(Math.exp(q))) b = q;
-    else a = p;
+  let p = b - ratio * (b - a);
+  let q = a + ratio * (b - a);
+  let gp = g(Math.exp(p));
+  let gq = g(Math.exp(q));
+  for (let k = 0; k < 24; k++) {
+    if (gp < gq) {
+      [b, q, gq] = [q, p, gp];
+      p = b - ratio * (b - a);
+      gp = g(Math.exp(p));
+    } else {
+      [a, p, gp] = [p, q, gq];
+      q = a + ratio * (b - a);
+      gq = g(Math.exp(q));
+    }
   }
-  return g(Math.exp((a + b) / 2));
+  return Math.min(gp, gq);
 }
