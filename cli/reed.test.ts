@@ -94,6 +94,28 @@ describe('check', () => {
   });
 });
 
+describe('circuit', () => {
+  const boost = path.join(root, 'demo/circuits/boost.json');
+  test('settled cycle, transient and response of any circuit file', () => {
+    const settled = JSON.parse(reed('circuit', boost, '--json').out);
+    expect(settled.closure).toBeLessThan(1e-9);
+    expect(settled.signals['v(out)'].mean).toBeGreaterThan(40);
+    const run = reed('circuit', boost, '--run', '1ms', '--step', '1us', '--show', 'v(out)', 'i(L1)', '--csv').out.trim().split('\n');
+    expect(run[0]).toBe('time (s),v(out) (V),i(L1) (A)');
+    expect(run.length).toBeGreaterThan(1000);
+    const response = JSON.parse(reed('circuit', boost, '--response', 'duty', 'v(out)', '--points', '5', '--json').out).response;
+    expect(response).toHaveLength(5);
+    // At 100 Hz the slope dV/dD of the ideal boost, V/(1−D), to within its losses.
+    expect(10 ** (response[0].gain / 20) / (settled.signals['v(out)'].mean / 0.55)).toBeCloseTo(1, 0);
+  });
+  test('2 and one line for what can not be run', () => {
+    for (const args of [[demo], [boost, '--show', 'v(nowhere)'], [boost, '--run', '1 V'], [boost, '--response', 'nobody', 'v(out)']]) {
+      const said = reed('circuit', ...args);
+      expect([said.code, said.err.trim().split('\n').length]).toEqual([2, 1]);
+    }
+  });
+});
+
 test('every verb has its help, and a word that is none is refused with 2', () => {
   for (const verb of ['size', 'settle', 'loop', 'losses', 'corners', 'check']) expect(reed(verb, '--help').out).toContain('JSON:');
   expect(reed('dance').code).toBe(2);

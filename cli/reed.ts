@@ -1,4 +1,5 @@
 import { Command, CommanderError } from 'commander';
+import { addCircuitVerb } from './circuit';
 import { verbs } from './verbs';
 
 /** reed: the core without a browser. Exit codes: 0 holds, 1 a requirement fails, 2 cannot be used. */
@@ -26,6 +27,8 @@ for (const verb of verbs) {
     code = verb.run(file, options);
   });
 }
+
+addCircuitVerb(program, (finished) => (code = finished));
 
 try {
   program.parse();

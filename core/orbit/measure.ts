@@ -1,6 +1,6 @@
 import type { Pattern } from '../circuit/pattern';
 import { apply, dot, rowTimes } from '../linear/dense';
-import { quadraticForm, quadraticIntegral, taylorAdvance } from '../linear/exponential';
+import { taylorAdvance } from '../linear/exponential';
 import { advance, type Ladder } from '../linear/ladder';
 import type { Prepared } from '../circuit/machine';
 import { stepOf, type Cycle, type Stretch } from './cycle';
@@ -23,8 +23,8 @@ export interface Gauge {
   /** Ψ of each stretch */
   psi: readonly Float64Array[];
   ladders: readonly Ladder[];
-  /** ∫ z zᵀ dt of each stretch; undefined where a fast mode makes it dear, and squares are integrated one by one */
-  moments: readonly (Float64Array | undefined)[];
+  /** Nodes of each stretch for integrals of products */
+  nodes: readonly Nodes[];
 }
 
 /** Prepare a cycle for measuring. */
@@ -33,49 +33,65 @@ export function gauge(cycle: Cycle): Gauge {
     cycle,
     ladders: cycle.stretches.map((s) => (s.pattern as Prepared).ladder),
     psi: cycle.stretches.map((s) => stepOf(s).psi),
-    moments: cycle.stretches.map(secondMoment),
+    nodes: cycle.stretches.map(nodesOf),
   };
 }
 
-/** Nodes and weights of the eight-point Gauss rule on [0, 1]: exact to rounding where ‖F‖h ≤ 1. */
+/** Nodes and weights of the eight-point Gauss rule on [0, 1]. */
 const GAUSS: readonly (readonly [number, number])[] = [0.1834346424956498, 0.525532409916329, 0.7966664774136267, 0.9602898564975363].flatMap((x, i) => {
   const w = [0.362683783378362, 0.31370664587788727, 0.22238103445337448, 0.10122853629037626][i]! / 2;
   return [[(1 - x) / 2, w], [(1 + x) / 2, w]] as const;
 });
-const MOST_PIECES = 16;
 
-/** ∫ z zᵀ dt over a stretch, in pieces short enough for every mode. */
-function secondMoment(s: Stretch): Float64Array | undefined {
-  const { size, F, ladder, norm } = s.pattern as Prepared;
-  const pieces = Math.max(1, Math.ceil(norm * s.duration));
-  if (pieces > MOST_PIECES) return undefined;
-  const h = s.duration / pieces;
-  const out = new Float64Array(size * size);
-  const at = new Float64Array(size);
+/** z at the nodes of a stretch, with their weights in s. */
+interface Nodes {
+  weights: number[];
+  z: Float64Array[];
+}
+
+/**
+ * Gauss nodes over a stretch in panels that begin as short as the fastest mode and double in length:
+ * what is fast has died in a panel's first shorter neighbours, what is left is smooth in it. Panels stay
+ * short against whatever rings. Products are summed from values at the nodes, since rows of a nearly open
+ * circuit have large entries that cancel, and squares of them would not.
+ */
+function nodesOf(s: Stretch): Nodes {
+  const { size, F, ladder, norm, watch } = s.pattern as Prepared;
+  const longest = (4 * ladder.top) / 2 ** watch;
+  const out: Nodes = { weights: [], z: [] };
   let z = s.z0;
-  for (let k = 0; k < pieces; k++) {
+  let t = 0;
+  let h = Math.min(s.duration, 1 / Math.max(norm, 1e-300));
+  while (t < s.duration) {
+    const length = s.duration - t < 1.5 * h ? s.duration - t : h;
     for (const [x, w] of GAUSS) {
-      taylorAdvance(F, z, x * h, at, size);
-      for (let i = 0; i < size; i++) for (let j = 0; j < size; j++) out[i * size + j]! += w * h * at[i]! * at[j]!;
+      const dt = x * length;
+      let at: Float64Array;
+      if (norm * dt <= 1) {
+        at = new Float64Array(size);
+        taylorAdvance(F, z, dt, at, size);
+      } else at = advance(ladder, z, dt);
+      out.weights.push(w * length);
+      out.z.push(at);
     }
-    if (k + 1 < pieces) z = advance(ladder, z, h);
+    t += length;
+    if (t >= s.duration * (1 - 1e-15)) break;
+    z = advance(ladder, z, length);
+    h = Math.min(2 * h, longest);
   }
   return out;
 }
 
 /** ∫ (row·z)(other·z) dt over stretch k. */
 function product(g: Gauge, k: number, row: Float64Array, other: Float64Array): number {
-  const s = g.cycle.stretches[k]!;
-  const { F, size } = s.pattern;
-  const moment = g.moments[k];
-  if (moment) {
-    let sum = 0;
-    for (let i = 0; i < size; i++) if (row[i] !== 0) for (let j = 0; j < size; j++) sum += row[i]! * moment[i * size + j]! * other[j]!;
-    return sum;
+  const { weights, z } = g.nodes[k]!;
+  const n = row.length;
+  let sum = 0;
+  for (let i = 0; i < z.length; i++) {
+    const y = dot(row, z[i]!, n);
+    sum += weights[i]! * y * (row === other ? y : dot(other, z[i]!, n));
   }
-  const square = (r: Float64Array): number => quadraticForm(quadraticIntegral(F, r, s.duration, size), s.z0, size);
-  if (row === other) return square(row);
-  return (square(row.map((v, i) => v + other[i]!)) - square(row.map((v, i) => v - other[i]!))) / 4;
+  return sum;
 }
 
 /** Mean and rms of a quantity over the cycle: exact integrals. */

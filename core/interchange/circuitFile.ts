@@ -1,0 +1,75 @@
+import { Circuit, CIRCUIT_KIND } from '../circuit/elements';
+import { fail, ok, type Result } from '../problem';
+import { parseQuantity, type UnitName } from '../quantity';
+
+/** What the numbers of a circuit measure, by field name: text with a unit may stand for any of them. */
+const UNIT_OF: Record<string, UnitName> = {
+  resistance: 'Ω', onResistance: 'Ω', esr: 'Ω', inductance: 'H', capacitance: 'F', drop: 'V', period: 's', deadTime: 's', delay: 's', blanking: 's', onTime: 's', minOff: 's',
+  bandwidth: 'Hz', frequency: 'Hz', at: 's', start: 's', duration: 's', width: 's',
+};
+
+const LONGEST = 20_000_000;
+const MOST_ELEMENTS = 400;
+
+/**
+ * Read a circuit from the text of a file; see docs/circuit-file.md.
+ * @returns the circuit, or the first problem: at which element's field, and what would be right
+ */
+export function readCircuit(text: string): Result<Circuit> {
+  if (text.length > LONGEST) return fail('size', '', 'the file is far larger than a circuit', 'choose a circuit file');
+  let raw: unknown;
+  try {
+    raw = JSON.parse(text);
+  } catch (error) {
+    return fail('json', '', `the file is not JSON (${(error as Error).message})`, 'choose a circuit file');
+  }
+  if (typeof raw !== 'object' || raw === null || (raw as { kind?: unknown }).kind !== CIRCUIT_KIND)
+    return fail('kind', 'kind', 'the file is of another kind', `a circuit has "kind": "${CIRCUIT_KIND}"`);
+  const { elements } = raw as { elements?: unknown };
+  if (Array.isArray(elements) && elements.length > MOST_ELEMENTS)
+    return fail('size', 'elements', `${elements.length} elements are more than can be solved exactly in good time`, `keep to ${MOST_ELEMENTS}: put the part that switches in a circuit of its own`);
+  const numbers = quantities(raw, '');
+  if (!numbers.ok) return numbers;
+  const parsed = Circuit.safeParse(numbers.value);
+  if (parsed.success) return ok(parsed.data);
+  const issue = parsed.error.issues[0]!;
+  return fail('value', named(raw, issue.path), issue.code === 'unrecognized_keys' ? `there is no field ${issue.keys.join(', ')}` : 'the value is not right', issue.code === 'unrecognized_keys' ? 'remove it, or check its spelling' : issue.message.replace(/^Invalid input: /, '').toLowerCase());
+}
+
+/** The path of a field with the element's own name in it: "L1.inductance". */
+function named(raw: unknown, path: readonly PropertyKey[]): string {
+  const [list, index, ...rest] = path;
+  const items = (raw as Record<string, unknown>)[String(list)];
+  const id = Array.isArray(items) ? (items[Number(index)] as { id?: unknown } | undefined)?.id : undefined;
+  return typeof id === 'string' ? [id, ...rest].join('.') : path.join('.');
+}
+
+function quantities(value: unknown, where: string): Result<unknown> {
+  if (Array.isArray(value)) {
+    const out: unknown[] = [];
+    for (const [i, item] of value.entries()) {
+      const id = (item as { id?: unknown } | null)?.id;
+      const read = quantities(item, typeof id === 'string' ? id : `${where}.${i}`);
+      if (!read.ok) return read;
+      out.push(read.value);
+    }
+    return ok(out);
+  }
+  if (typeof value !== 'object' || value === null) return ok(value);
+  const kind = (value as { kind?: unknown }).kind;
+  const out: Record<string, unknown> = {};
+  for (const [key, inner] of Object.entries(value)) {
+    const unit = key === 'value' ? (kind === 'current-source' ? 'A' : 'V') : key === 'width' && kind === 'hysteretic' ? 'V' : UNIT_OF[key];
+    if (unit !== undefined && typeof inner === 'string') {
+      const read = parseQuantity(inner, unit, `${where}.${key}`);
+      if (!read.ok) return read;
+      out[key] = read.value;
+    } else {
+      const read = quantities(inner, where === '' ? key : `${where}.${key}`);
+      if (!read.ok) return read;
+      out[key] = read.value;
+    }
+  }
+  return ok(out);
+}
+
