@@ -5,6 +5,7 @@ import { bin, build, chromium, install, root, run } from './setUp.mjs';
 /** npm run bench: the figures with their targets, from the core and from the screen. Prints; decides nothing. */
 install();
 run(bin('tsx'), ['bench/core.ts']);
+run(bin('tsx'), ['bench/engine.ts']);
 
 const browser = chromium();
 build();

@@ -21,7 +21,8 @@ export function mapRow(d: Design, load: number, lines: readonly number[], air: n
   });
 }
 
-export const MAP_LINES = 9;
+/** Most figures bend over the load and hardly over the line. */
+export const MAP_LINES = 5;
 export const MAP_LOADS = 9;
 
 /** Evenly spaced values from min to max, both included. */

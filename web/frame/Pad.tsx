@@ -20,7 +20,7 @@ export function Pad() {
   const design = useStore((s) => s.design);
   const point = useStore((s) => s.point);
   const measure = useStore((s) => s.padMeasure);
-  const { map, corners, cornersFresh, problem } = useStore((s) => s.answers);
+  const { map, mapProgress, corners, cornersFresh, problem } = useStore((s) => s.answers);
   const area = useRef<SVGSVGElement>(null);
   const { line, load, air } = design.brief;
   const x = scaleLinear([line.min, line.max], [BOX.left, WIDTH - BOX.right]);
@@ -60,6 +60,16 @@ export function Pad() {
           ))}
         </select>
       </div>
+      <div className={css.progress}>
+        {mapProgress !== undefined && (
+          <>
+            <progress value={mapProgress} aria-label="Shading the pad" />
+            <button type="button" className={css.link} onClick={actions.stopMap} title="Leave the shading as it is">
+              stop
+            </button>
+          </>
+        )}
+      </div>
       <svg
         ref={area}
         className={css.padArea}
@@ -78,7 +88,9 @@ export function Pad() {
         }}
         onPointerMove={(e) => e.buttons === 1 && move(e)}
       >
+        <g className={mapProgress === undefined ? '' : 'stale'}>
         <Shading x={x} y={y} measure={measure} limit={limit} atMost={requirement.direction === 'at most'} rows={map?.rows} />
+        </g>
         <rect x={BOX.left} y={BOX.top} width={WIDTH - BOX.left - BOX.right} height={HEIGHT - BOX.top - BOX.bottom} fill="none" stroke="var(--line)" />
         <g className={cornersFresh ? '' : 'stale'}>
           {corners?.corners.map(({ point: p, holds }, i) =>

@@ -27,11 +27,15 @@ export function startLive(): () => void {
     }
     const lines = spread(r.design.brief.line, MAP_LINES);
     const rows: MapCell[][] = [];
-    for (const load of spread(r.design.brief.load, MAP_LOADS)) {
-      if (!current()) return;
+    const loads = spread(r.design.brief.load, MAP_LOADS);
+    actions.answer({ mapProgress: 0 });
+    for (const load of loads) {
       rows.push(await far.mapRow(r.design, load, lines, r.air));
+      // Superseded by a newer request, or stopped.
+      if (!current() || useStore.getState().answers.mapProgress === undefined) return;
+      actions.answer({ mapProgress: rows.length / loads.length });
     }
-    actions.answer({ map: { rows, done: rows.length } });
+    actions.answer({ map: { rows }, mapProgress: undefined });
   });
 
   const kept = newestOnly<{ kept: Kept[]; point: OperatingPoint }>(async (r, current) => {

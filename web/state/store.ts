@@ -15,7 +15,9 @@ export interface Answers {
   fresh: boolean;
   corners?: CornerReport;
   cornersFresh: boolean;
-  map?: { rows: MapCell[][]; done: number };
+  map?: { rows: MapCell[][] };
+  /** Share of the map that is computed while it is under way */
+  mapProgress?: number;
   /** Figures of each kept state at the point in view */
   kept: Record<string, Figures | undefined>;
 }
@@ -139,6 +141,8 @@ export const actions = {
   dropKept(id: string): void {
     commit({ kept: get().kept.filter((k) => k.id !== id) });
   },
+  /** Leave the map as far as it is. */
+  stopMap: (): void => set((s) => ({ answers: { ...s.answers, mapProgress: undefined } })),
   dismiss: (): void => set({ refusal: undefined, notice: undefined }),
   notify: (notice: string): void => set({ notice }),
   refuse: (refusal: Problem): void => set({ refusal }),
