@@ -26,6 +26,22 @@ export function apply(a: Float64Array, x: Float64Array, out: Float64Array, n: nu
   }
 }
 
+/** out = a·x where only the first `active` rows of a differ from the identity: the rest of x stays. */
+export function applyActive(a: Float64Array, x: Float64Array, out: Float64Array, active: number, n: number): void {
+  for (let i = 0, row = 0; i < active; i++, row += n) {
+    let sum = 0;
+    for (let j = 0; j < n; j++) sum += a[row + j]! * x[j]!;
+    out[i] = sum;
+  }
+  for (let i = active; i < n; i++) out[i] = x[i]!;
+}
+
+/** How many leading rows of F have anything in them: the entries of z that move. */
+export function activeRows(F: Float64Array, n: number): number {
+  for (let i = n - 1; i >= 0; i--) for (let j = 0; j < n; j++) if (F[i * n + j] !== 0) return i + 1;
+  return 0;
+}
+
 /** Inner product of the first n entries. */
 export function dot(a: Float64Array, b: Float64Array, n: number): number {
   let sum = 0;

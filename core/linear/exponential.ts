@@ -1,4 +1,4 @@
-import { apply, identity, multiply, rowNorm } from './dense';
+import { identity, multiply, rowNorm } from './dense';
 
 /**
  * The matrix exponential and its integral over one step of z' = F z:
@@ -72,21 +72,41 @@ export function exponentialStep(F: Float64Array, h: number, n: number): Step {
   return { h, phi: e, psi };
 }
 
-/** z(h) = e^{Fh} z for one vector by Taylor; wants ‖F‖h of order one or less. */
-export function taylorAdvance(F: Float64Array, z: Float64Array, h: number, out: Float64Array, n: number): void {
-  let term = Float64Array.from(z.subarray(0, n));
-  let next = new Float64Array(n);
-  out.set(term);
+let termBuffer = new Float64Array(64);
+let nextBuffer = new Float64Array(64);
+
+/**
+ * z(h) = e^{Fh} z for one vector by Taylor; wants ‖F‖h of order one or less. out must not be z.
+ * Only the first `active` rows of F are looked at (the rest are zero).
+ */
+export function taylorAdvance(F: Float64Array, z: Float64Array, h: number, out: Float64Array, n: number, active = n): void {
+  if (termBuffer.length < n) {
+    termBuffer = new Float64Array(2 * n);
+    nextBuffer = new Float64Array(2 * n);
+  }
+  let term = termBuffer;
+  let next = nextBuffer;
+  for (let i = 0; i < n; i++) {
+    term[i] = z[i]!;
+    out[i] = z[i]!;
+  }
   for (let k = 1; k <= 40; k++) {
-    apply(F, term, next, n);
     const f = h / k;
+    // From the first derivative on, what does not move has no part.
+    const width = k === 1 ? n : active;
     let small = true;
-    for (let i = 0; i < n; i++) {
-      next[i]! *= f;
-      out[i]! += next[i]!;
-      if (Math.abs(next[i]!) > 1e-17 * Math.abs(out[i]!)) small = false;
+    for (let i = 0, row = 0; i < active; i++, row += n) {
+      let sum = 0;
+      for (let j = 0; j < width; j++) sum += F[row + j]! * term[j]!;
+      sum *= f;
+      next[i] = sum;
+      const whole = out[i]! + sum;
+      out[i] = whole;
+      if ((sum < 0 ? -sum : sum) > 1e-17 * (whole < 0 ? -whole : whole)) small = false;
     }
     if (small) return;
-    [term, next] = [next, term];
+    const spare = term;
+    term = next;
+    next = spare;
   }
 }

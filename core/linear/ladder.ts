@@ -1,4 +1,4 @@
-import { apply, identity, multiply, rowNorm } from './dense';
+import { activeRows, applyActive, identity, multiply, rowNorm } from './dense';
 import { doubleStep, halvings, shortStep, taylorAdvance, type Step } from './exponential';
 
 /**
@@ -9,6 +9,8 @@ import { doubleStep, halvings, shortStep, taylorAdvance, type Step } from './exp
 export interface Ladder {
   F: Float64Array;
   size: number;
+  /** Leading entries of z that move */
+  active: number;
   /** Longest rung in s */
   top: number;
   /** rungs[k] = Φ(top / 2^k) */
@@ -19,7 +21,8 @@ export interface Ladder {
 
 /** Build a ladder with at least so many rungs, down to where a Taylor step takes over for every mode. */
 export function buildLadder(F: Float64Array, top: number, size: number, rungs = 8): Ladder {
-  const count = Math.max(rungs, halvings(rowNorm(F, size), top) + 1);
+  // A few rungs below where Taylor would do: a rung costs half a product on average, a Taylor term one.
+  const count = Math.max(rungs, halvings(rowNorm(F, size), top) + 7);
   const { psi, e } = shortStep(F, top / 2 ** (count - 1), size);
   const work = new Float64Array(size * size);
   const list: Float64Array[] = [];
@@ -31,23 +34,25 @@ export function buildLadder(F: Float64Array, top: number, size: number, rungs = 
     list.push(phi);
     integrals.push(psi.slice());
   }
-  return { F, size, top, rungs: list.reverse(), integrals: integrals.reverse() };
+  return { F, size, active: activeRows(F, size), top, rungs: list.reverse(), integrals: integrals.reverse() };
 }
 
 /** z after a time t ≥ 0 from z0: rungs for the bits of t, a Taylor step for what is left. */
 export function advance(ladder: Ladder, z0: Float64Array, t: number): Float64Array {
-  const { F, size, rungs } = ladder;
+  const { F, size, active, rungs } = ladder;
   let z: Float64Array = Float64Array.from(z0);
   let next: Float64Array = new Float64Array(size);
   let left = t;
   for (let k = 0, h = ladder.top; k < rungs.length; k++, h /= 2)
     while (left >= h) {
-      apply(rungs[k]!, z, next, size);
-      [z, next] = [next, z];
+      applyActive(rungs[k]!, z, next, active, size);
+      const spare = z;
+      z = next;
+      next = spare;
       left -= h;
     }
   if (left <= 0) return z;
-  taylorAdvance(F, z, left, next, size);
+  taylorAdvance(F, z, left, next, size, active);
   return next;
 }
 

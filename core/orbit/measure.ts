@@ -69,7 +69,7 @@ function nodesOf(s: Stretch): Nodes {
       let at: Float64Array;
       if (norm * dt <= 1) {
         at = new Float64Array(size);
-        taylorAdvance(F, z, dt, at, size);
+        taylorAdvance(F, z, dt, at, size, ladder.active);
       } else at = advance(ladder, z, dt);
       out.weights.push(w * length);
       out.z.push(at);
@@ -191,11 +191,11 @@ function turningPoint(ladder: Ladder, rate: Float64Array, z0: Float64Array, leng
   }
   let [a, b] = [0, left];
   let ga = slope(z);
-  taylorAdvance(F, z, b, trial, size);
+  taylorAdvance(F, z, b, trial, size, ladder.active);
   let gb = slope(trial);
   for (let k = 0; k < 12 && ga !== gb && b - a > 1e-12 * left; k++) {
     const t = Math.min(b, Math.max(a, a - (ga * (b - a)) / (gb - ga)));
-    taylorAdvance(F, z, t, trial, size);
+    taylorAdvance(F, z, t, trial, size, ladder.active);
     const g = slope(trial);
     if (Math.abs(g) < 1e-12 * (Math.abs(ga) + Math.abs(gb))) break;
     // Illinois: halve the weight of an end that stays.

@@ -1,4 +1,4 @@
-import { apply, dot } from '../linear/dense';
+import { applyActive, dot } from '../linear/dense';
 import { taylorAdvance } from '../linear/exponential';
 import { advance } from '../linear/ladder';
 import type { Prepared } from '../circuit/machine';
@@ -64,9 +64,13 @@ export function firesAtOnce(p: Prepared, watched: readonly Watched[], z: Float64
 
 /** Run from z0 for `duration`, or until a guard fires. */
 export function watch(p: Prepared, z0: Float64Array, duration: number, watched: readonly Watched[]): Arrival {
+  // Nothing to watch: one step to the end.
   if (watched.length === 0) return { time: duration, z: advance(p.ladder, z0, duration), fired: -1 };
   const { rungs, top } = p.ladder;
-  let z = z0;
+  let z: Float64Array = z0;
+  // Two buffers take turns; the given state is left alone and what is handed back is nobody else's.
+  let next: Float64Array = new Float64Array(p.size);
+  let spare: Float64Array = new Float64Array(p.size);
   let t = 0;
   let rung = p.watch;
   let h = top / 2 ** rung;
@@ -81,11 +85,13 @@ export function watch(p: Prepared, z0: Float64Array, duration: number, watched: 
       const end = advance(p.ladder, z, duration - t);
       return scan(p, z, end, t, duration - t, rung, watched, DEEPEST) ?? { time: duration, z: end, fired: -1 };
     }
-    const next = new Float64Array(p.size);
-    apply(rungs[rung]!, z, next, p.size);
+    applyActive(rungs[rung]!, z, next, p.ladder.active, p.size);
     const found = scan(p, z, next, t, h, rung, watched, 0);
     if (found) return found;
+    const free = z === z0 ? spare : z;
     z = next;
+    next = free;
+    spare = free;
     t += h;
   }
   return { time: duration, z, fired: -1 };
@@ -112,7 +118,7 @@ function scan(p: Prepared, z0: Float64Array, z1: Float64Array, t: number, h: num
   if (crossed) return locate(p, z0, t, h, rung, watched);
   if (!doubtful || rung + 1 >= p.ladder.rungs.length) return undefined;
   const half = new Float64Array(p.size);
-  apply(p.ladder.rungs[rung + 1]!, z0, half, p.size);
+  applyActive(p.ladder.rungs[rung + 1]!, z0, half, p.ladder.active, p.size);
   return scan(p, z0, half, t, h / 2, rung + 1, watched, depth + 1) ?? scan(p, half, z1, t + h / 2, h / 2, rung + 1, watched, depth + 1);
 }
 
@@ -128,7 +134,7 @@ function locate(p: Prepared, start: Float64Array, from: number, length: number, 
     const step = top / 2 ** k;
     if (t + step >= from + length) continue;
     h = Math.min(step, from + length - t);
-    apply(rungs[k]!, z, trial, p.size);
+    applyActive(rungs[k]!, z, trial, p.ladder.active, p.size);
     if (watched.some((w) => value(p, w, trial, t + step) > 0)) continue;
     z.set(trial);
     t += step;
@@ -138,7 +144,7 @@ function locate(p: Prepared, start: Float64Array, from: number, length: number, 
   let best: Arrival | undefined;
   const end = new Float64Array(p.size);
   const at = new Float64Array(p.size);
-  taylorAdvance(p.F, z, h, end, p.size);
+  taylorAdvance(p.F, z, h, end, p.size, p.ladder.active);
   watched.forEach((w, index) => {
     const g1 = value(p, w, end, t + h);
     if (!(g1 > 0)) return;
@@ -147,7 +153,7 @@ function locate(p: Prepared, start: Float64Array, from: number, length: number, 
     const g0 = value(p, w, z, t);
     let tau = g0 >= 0 ? 0 : (h * -g0) / (g1 - g0);
     for (let k = 0; k < 30 && high - low > 1e-16 * h; k++) {
-      taylorAdvance(p.F, z, tau, at, p.size);
+      taylorAdvance(p.F, z, tau, at, p.size, p.ladder.active);
       const g = value(p, w, at, t + tau);
       if (g > 0) high = tau;
       else low = tau;
@@ -158,7 +164,7 @@ function locate(p: Prepared, start: Float64Array, from: number, length: number, 
     }
     if (!best || t + tau < best.time) {
       const arrived = new Float64Array(p.size);
-      taylorAdvance(p.F, z, tau, arrived, p.size);
+      taylorAdvance(p.F, z, tau, arrived, p.size, p.ladder.active);
       best = { time: t + tau, z: arrived, fired: index };
     }
   });
