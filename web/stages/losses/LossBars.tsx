@@ -37,6 +37,8 @@ export function LossBars({ parts, chosen, onChoose }: { parts: PartLoss[]; chose
                     const w = x(watts);
                     at += watts;
                     const title = TITLE.get(id) ?? id;
+                    // Where the whole name has no room, its first word may.
+                    const label = w > title.length * 6.2 + 8 ? title : title.split(' ')[0]!;
                     const key = `${p.id}/${id}`;
                     return (
                       <g
@@ -50,9 +52,9 @@ export function LossBars({ parts, chosen, onChoose }: { parts: PartLoss[]; chose
                       >
                         <title>{`${title} ${print(watts, 'W')}`}</title>
                         <rect x={left} y={5} width={Math.max(1, w - 1)} height={22} rx={2} fill="var(--rust)" fillOpacity={SHADES[i % SHADES.length]} stroke={chosen === key ? 'var(--ink)' : 'none'} strokeWidth={2} />
-                        {w > title.length * 6.2 + 8 && (
+                        {w > label.length * 6.2 + 8 && (
                           <text x={left + 5} y={20} className={plots.label} fill={SHADES[i]! > 0.6 ? 'var(--card)' : 'var(--ink)'} pointerEvents="none">
-                            {title}
+                            {label}
                           </text>
                         )}
                       </g>
