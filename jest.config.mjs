@@ -3,5 +3,10 @@ export default {
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   testPathIgnorePatterns: ['/node_modules/', '/web/e2e/', '/web/.next/'],
   modulePathIgnorePatterns: ['<rootDir>/web/.next'],
-  transform: { '^.+\\.tsx?$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } } }] },
+  transform: {
+    '^.+\\.(tsx?|mjs)$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } } }],
+  },
+  // d3 comes as modules only.
+  transformIgnorePatterns: ['/node_modules/(?!(d3|d3-[a-z-]+|internmap|delaunator|robust-predicates)/)'],
+  moduleNameMapper: { '\\.module\\.css$': '<rootDir>/scripts/noStyles.cjs' },
 };

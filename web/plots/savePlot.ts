@@ -14,6 +14,7 @@ function standalone(svg: SVGSVGElement): string {
   copy.querySelectorAll<SVGElement>('*').forEach((element, i) => {
     const computed = getComputedStyle(live[i]!);
     for (const key of ['fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'opacity', 'font']) element.style.setProperty(key, computed.getPropertyValue(key));
+    for (const name of ['fill', 'stroke', 'class', 'tabindex']) element.removeAttribute(name);
   });
   const ground = document.createElementNS('http://www.w3.org/2000/svg', 'rect');
   ground.setAttribute('width', '100%');

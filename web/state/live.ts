@@ -5,6 +5,12 @@ import { newestOnly, pool } from '../workers/pool';
 import type { Kept } from './storage';
 import { actions, useStore } from './store';
 
+/** A fault of the program itself: said in words, with the details for whoever looks into it. */
+function failed(error: unknown): void {
+  console.error(error);
+  actions.refuse({ code: 'internal', where: 'computation', message: 'it stopped for a reason of its own', remedy: 'undo the last change, or save the design as a file and reload the page' });
+}
+
 /**
  * Keeps the answers fresh: whenever design, point or kept states change, asks the workers for what
  * that touches, newest request first. Returns a function that stops it.
@@ -18,7 +24,7 @@ export function startLive(): () => void {
     // Figures of a point that has none: keep the last ones on screen, stale, beside the problem.
     if (found.ok) actions.answer({ figures: found.value, problem: undefined, fresh: true });
     else actions.answer({ problem: found.problem, fresh: false });
-  });
+  }, failed);
 
   const region = newestOnly<{ design: Design; air: number; cornersWanted: boolean }>(async (r, current) => {
     if (r.cornersWanted) {
@@ -36,7 +42,7 @@ export function startLive(): () => void {
       actions.answer({ mapProgress: rows.length / loads.length });
     }
     actions.answer({ map: { rows }, mapProgress: undefined });
-  });
+  }, failed);
 
   const kept = newestOnly<{ kept: Kept[]; point: OperatingPoint }>(async (r, current) => {
     const answers: Record<string, Figures | undefined> = {};
@@ -46,7 +52,7 @@ export function startLive(): () => void {
       answers[k.id] = found.ok ? found.value : undefined;
     }
     actions.answer({ kept: answers });
-  });
+  }, failed);
 
   let cornersOf: Design | undefined;
   const ask = (): void => {

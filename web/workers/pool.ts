@@ -12,9 +12,10 @@ export const pool = (): { near: Remote<Engine>; far: Remote<Engine> } => (engine
 
 /**
  * Run only the newest of many requests: while one is under way, further ones replace each other.
- * `work` is told through `current()` whether a newer request has come since.
+ * `work` is told through `current()` whether a newer request has come since; `failed` hears of what was thrown,
+ * and later requests run all the same.
  */
-export function newestOnly<T>(work: (request: T, current: () => boolean) => Promise<void>): (request: T) => void {
+export function newestOnly<T>(work: (request: T, current: () => boolean) => Promise<void>, failed: (error: unknown) => void): (request: T) => void {
   let waiting: { request: T } | undefined;
   let busy = false;
   const next = async (): Promise<void> => {
@@ -24,6 +25,8 @@ export function newestOnly<T>(work: (request: T, current: () => boolean) => Prom
     busy = true;
     try {
       await work(request, () => waiting === undefined);
+    } catch (error) {
+      failed(error);
     } finally {
       busy = false;
       void next();

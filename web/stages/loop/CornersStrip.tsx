@@ -37,7 +37,6 @@ export function CornersStrip({ x, invert, y, wanted }: { x: (f: number) => numbe
   };
   return (
     <g>
-      <line x1={x(0) || 52} x2="100%" y1={y} y2={y} stroke="none" />
       {HANDLES.map(({ key, name, title, up }) => {
         const px = x(wanted[key]);
         return (

@@ -1,0 +1,2 @@
+// Style sheets have no part in Jest's tests.
+module.exports = {};

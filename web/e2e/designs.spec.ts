@@ -1,0 +1,77 @@
+import { expect, test } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { design, expectFigures, figures, open, START, type } from './bench';
+
+test('designs are copied, renamed, switched and deleted; each keeps its own figures and history', async ({ page }) => {
+  await open(page);
+  const menu = page.getByRole('button', { name: /▾/ }).first();
+  await menu.click();
+  await page.getByRole('menuitem', { name: 'Make a copy' }).click();
+  await expect(menu).toContainText('Cabin lighting rail, copy');
+  await menu.click();
+  await page.getByRole('menuitem', { name: 'Rename…' }).click();
+  await page.getByRole('dialog').getByRole('textbox').fill('Rail at 20 V');
+  await page.getByRole('dialog').getByRole('button', { name: 'Rename' }).click();
+  await type(page, /^output voltage/, '20');
+  const changed = design({ 'brief.output.voltage': 20, name: 'Rail at 20 V' });
+  await expectFigures(page, changed);
+
+  await menu.click();
+  await page.getByRole('menuitem', { name: 'Cabin lighting rail', exact: true }).click();
+  await expectFigures(page, design());
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
+
+  await menu.click();
+  await page.getByRole('menuitem', { name: 'Rail at 20 V' }).click();
+  await expectFigures(page, changed);
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeEnabled();
+
+  await menu.click();
+  await page.getByRole('menuitem', { name: 'Delete from this browser…' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Delete' }).click();
+  await expect(menu).toContainText('Cabin lighting rail');
+  await expectFigures(page, design());
+});
+
+test('plots are saved as data and as pictures', async ({ page }) => {
+  await open(page, 'loop');
+  const save = async (what: string): Promise<{ name: string; text: string }> => {
+    await page.getByRole('button', { name: /Save plot/ }).click();
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: what }).click()]);
+    return { name: download.suggestedFilename(), text: readFileSync(await download.path(), 'latin1') };
+  };
+  const csv = await save('data as CSV');
+  expect(csv.name).toBe('bode-loop.csv');
+  expect(csv.text.split('\n')).toHaveLength(201);
+  const svg = await save('as SVG');
+  expect(svg.text.startsWith('<svg')).toBe(true);
+  expect(svg.text.includes('var(--'), 'colours are written out').toBe(false);
+  const png = await save('as PNG');
+  expect(png.text.slice(1, 4)).toBe('PNG');
+});
+
+test('the screen stays dark after a reload', async ({ page }) => {
+  await open(page);
+  await page.getByRole('button', { name: /▾/ }).first().click();
+  await page.getByRole('menuitem', { name: 'Dark screen' }).click();
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark');
+  await page.reload();
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark');
+});
+
+test('the working of a figure opens where it is asked for, with the figure itself', async ({ page }) => {
+  await open(page, 'losses');
+  await page.locator('[data-part="Q1"]').click();
+  await page.getByTestId('part-panel').getByRole('button', { name: 'overlap' }).click();
+  const watts = figures(design(), START).losses.parts.find((p) => p.id === 'Q1')!.mechanisms.overlap!;
+  await expect(page.getByTestId('part-panel')).toContainText(`= ${(watts * 1000).toPrecision(4)} mW`);
+  await expect(page.getByTestId('part-panel')).toContainText('½ V I t f');
+});
+
+test('a requirement is switched off in the brief, and the verdict follows', async ({ page }) => {
+  await open(page, 'brief');
+  await expect(page.getByTestId('corner-count')).toHaveText('7 of 9 corners meet the brief');
+  await page.getByRole('checkbox', { name: 'load-step deviation: ask for it' }).click();
+  await expect(page.getByTestId('corner-count')).toHaveText('9 of 9 corners meet the brief');
+  await expect(page.getByTestId('requirement-deviation')).toContainText('–');
+});
