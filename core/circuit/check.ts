@@ -37,6 +37,10 @@ export function checkCircuit(circuit: Circuit): Problem | undefined {
       const of = circuit.elements.find((x) => x.id === e.of);
       if (!of || of.kind === 'coupling' || of.kind === 'transformer') return problem('unknown', e.id, `it senses the current of ${e.of}, which is not an element with one current`, 'name such an element');
     }
+    if (e.kind === 'sampled') {
+      if (e.denominator[0] === 0) return problem('range', e.id, 'its first denominator coefficient is zero', 'divide the equation so that it is one');
+      if (e.delay >= e.period) return problem('range', e.id, 'its delay is longer than its period', 'put whole periods into the equation, as leading zeros of the numerator');
+    }
     if (e.kind === 'transfer') {
       const n = e.denominator.length;
       if (!(e.denominator[n - 1] !== 0)) return problem('range', e.id, 'its highest denominator coefficient is zero', 'leave it out');
@@ -98,7 +102,7 @@ function firstIsland(circuit: Circuit, nodes: ReadonlyMap<string, number>, leave
 function voltageLoop(circuit: Circuit): string | undefined {
   const groups = sets();
   for (const e of circuit.elements) {
-    const fixed = e.kind === 'voltage-source' || e.kind === 'controlled-voltage' || e.kind === 'current-sense' || e.kind === 'op-amp' || e.kind === 'transfer' || (e.kind === 'capacitor' && e.esr === 0);
+    const fixed = e.kind === 'voltage-source' || e.kind === 'controlled-voltage' || e.kind === 'current-sense' || e.kind === 'op-amp' || e.kind === 'transfer' || e.kind === 'sampled' || (e.kind === 'capacitor' && e.esr === 0);
     if (fixed && 'a' in e && !groups.join(e.a, e.b)) return e.id;
   }
   return undefined;

@@ -49,9 +49,18 @@ export const OpAmp = z.strictObject({ kind: z.literal('op-amp'), ...two, ...cont
 /** v(a,b) = N(s)/D(s) · v(plus,minus), coefficients from the constant upwards, proper */
 export const Transfer = z.strictObject({ kind: z.literal('transfer'), ...two, ...control, numerator: z.array(z.number()).min(1).max(7), denominator: z.array(z.number()).min(1).max(7) });
 
+/**
+ * A difference equation: y[k] = (Σ b_i e[k−i] − Σ_{i≥1} a_i y[k−i]) / a_0 with e = v(plus,minus) taken at
+ * (k + phase)·period, and v(a,b) = y held from `delay` after that until the next.
+ */
+export const Sampled = z.strictObject({
+  kind: z.literal('sampled'), ...two, ...control, numerator: z.array(z.number()).min(1).max(12), denominator: z.array(z.number()).min(1).max(12).default([1]),
+  period: positive, phase: z.number().min(0).lt(1).default(0), delay: notNegative.default(0),
+});
+
 export const Element = z.discriminatedUnion('kind', [
   Resistor, Inductor, Capacitor, Coupling, Transformer, VoltageSource, CurrentSource, Switch, Diode,
-  ControlledVoltage, ControlledCurrent, CurrentSense, OpAmp, Transfer,
+  ControlledVoltage, ControlledCurrent, CurrentSense, OpAmp, Transfer, Sampled,
 ]);
 
 /** What a modulator looks at: a voltage between two nodes. */

@@ -50,6 +50,9 @@ export function layoutOf(circuit: Circuit, held: readonly string[] = []): Layout
   return { states, sources, n: states.length, size: all.length, column: new Map(all.map((name, i) => [name, i])), one: all.length - 1 };
 }
 
+/** Columns that a cycle has to close on: the states, and what samplers hold. Sources stay what they are. */
+export const freeColumns = (layout: Layout): number[] => [...layout.column].filter(([name, i]) => i < layout.n || name.startsWith('held ')).map(([, i]) => i);
+
 /** Every node of the circuit but the reference, in order of appearance. */
 export function nodesOf(circuit: Circuit): Map<string, number> {
   const nodes = new Map<string, number>();

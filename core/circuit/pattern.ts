@@ -69,7 +69,7 @@ function branch(e: Element, on: ReadonlySet<string>): { g: number; drop: number 
 const branchNames = (circuit: Circuit): string[] =>
   circuit.elements.flatMap((e) => {
     if (e.kind === 'transformer') return e.windings.map((_, k) => `${e.id}.${k}`);
-    return ['voltage-source', 'capacitor', 'controlled-voltage', 'current-sense', 'op-amp', 'transfer'].includes(e.kind) ? [e.id] : [];
+    return ['voltage-source', 'capacitor', 'controlled-voltage', 'current-sense', 'op-amp', 'transfer', 'sampled'].includes(e.kind) ? [e.id] : [];
   });
 
 /**
@@ -167,6 +167,9 @@ export function buildPattern(circuit: Circuit, on: ReadonlySet<string>, layout: 
         break;
       case 'op-amp':
         push(drive(e.id, e.a, e.b), column.get(e.id)!, 1);
+        break;
+      case 'sampled':
+        push(drive(e.id, e.a, e.b), column.get(`held ${e.id}`)!, 1);
         break;
       case 'transfer': {
         const row = drive(e.id, e.a, e.b);

@@ -30,15 +30,15 @@ export interface Cycle {
   /** |x(T) − x(0)|, largest over the states, relative to the largest value of each */
   closure: number;
   iterations: number;
-  /** dx(T)/dx(0), n×n: its eigenvalues are the multipliers of the cycle */
+  /** d(T)/d(0) of the states and of what samplers hold, n×n: its eigenvalues are the multipliers of the cycle */
   monodromy: Float64Array;
-  /** Number of states n */
+  /** Their number n */
   states: number;
 }
 
 /** Largest size of each state at the edges: what its errors are relative to. */
-export function largestStates(stretches: readonly Stretch[], n: number): Float64Array {
-  const largest = new Float64Array(n);
-  for (const s of stretches) for (let i = 0; i < n; i++) largest[i] = Math.max(largest[i]!, Math.abs(s.z0[i]!));
+export function largestStates(stretches: readonly Stretch[], columns: readonly number[]): Float64Array {
+  const largest = new Float64Array(columns.length);
+  for (const s of stretches) columns.forEach((c, i) => (largest[i] = Math.max(largest[i]!, Math.abs(s.z0[c]!))));
   return largest;
 }

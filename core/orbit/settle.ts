@@ -1,3 +1,4 @@
+import { freeColumns } from '../circuit/layout';
 import { copyState, restState, type Machine, type Prepared, type State } from '../circuit/machine';
 import { apply, dot, solveInPlace } from '../linear/dense';
 import { eigenvalues } from '../linear/eigen';
@@ -40,6 +41,9 @@ export interface SettleOptions {
 
 const MAX_ITERATIONS = 40;
 
+/** Periods that are run when Newton alone does not find the cycle, before it is tried once more. */
+const LONG_RUN = 1000;
+
 /**
  * Solve for the settled cycle of a machine: Newton on x(T) − x(0) = 0 (and, where regulated, on
  * mean = target with a source's value as one more unknown). The Jacobian comes from the trace of the
@@ -51,7 +55,20 @@ const MAX_ITERATIONS = 40;
 export function settleCycle(m: Machine, options: SettleOptions = {}): Result<SettledCycle> {
   const T = options.period ?? m.period;
   if (!(T > 0)) return fail('no-period', '', 'nothing in this circuit repeats, so it has no cycle', 'state a period, or add a modulator that has one');
-  const n = m.layout.n;
+  const first = attempt(m, T, options);
+  if (first.ok || first.problem.code !== 'no-cycle' || options.regulate) return first;
+  // A closed loop far from where it settles: let it come near by itself.
+  const start = options.near ?? restState(m);
+  const run = march(m, start, start.t + LONG_RUN * T);
+  if (!run.ok) return run;
+  const near = rebase(m, run.value, T);
+  const second = attempt(m, T, { ...options, near, warmUp: 0 });
+  return second.ok || second.problem.code !== 'no-cycle' ? second : describeFailure(m, near, T);
+}
+
+function attempt(m: Machine, T: number, options: SettleOptions): Result<SettledCycle> {
+  const free = freeColumns(m.layout);
+  const n = free.length;
   const { size } = m.layout;
   const regulate = options.regulate;
   const knob = regulate ? m.layout.column.get(regulate.source)! : -1;
@@ -82,18 +99,18 @@ export function settleCycle(m: Machine, options: SettleOptions = {}): Result<Set
     const J = new Float64Array(unknowns * unknowns);
     const r = new Float64Array(unknowns);
     for (let i = 0; i < n; i++) {
-      for (let j = 0; j < n; j++) J[i * unknowns + j] = X[i * size + j]! - (i === j ? 1 : 0);
-      r[i] = state.z[i]! - end.z[i]!;
+      for (let j = 0; j < n; j++) J[i * unknowns + j] = X[free[i]! * size + free[j]!]! - (i === j ? 1 : 0);
+      r[i] = state.z[free[i]!]! - end.z[free[i]!]!;
     }
     let mean = 0;
     if (regulate) {
       mean = integralOf(trace, regulate.quantity, size) / T;
-      for (let i = 0; i < n; i++) J[i * unknowns + n] = X[i * size + knob]!;
-      for (let j = 0; j < n; j++) J[n * unknowns + j] = sense.integral[j]! / T;
+      for (let i = 0; i < n; i++) J[i * unknowns + n] = X[free[i]! * size + knob]!;
+      for (let j = 0; j < n; j++) J[n * unknowns + j] = sense.integral[free[j]!]! / T;
       J[n * unknowns + n] = sense.integral[knob]! / T;
       r[n] = regulate.target - mean;
     }
-    const largest = largestStates(trace.stretches, n);
+    const largest = largestStates(trace.stretches, free);
     let residual = 0;
     for (let i = 0; i < n; i++) residual = Math.max(residual, Math.abs(r[i]!) / (largest[i]! || 1));
     if (solveInPlace(J, r, unknowns, 1) >= 0)
@@ -110,7 +127,7 @@ export function settleCycle(m: Machine, options: SettleOptions = {}): Result<Set
     const settled = same && residual < 1e-7 && (change < 1e-10 || (change < 1e-7 && change >= lastChange / 2));
     if (settled && (!regulate || (wanted >= regulate.min && wanted <= regulate.max))) {
       const monodromy = new Float64Array(n * n);
-      for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) monodromy[i * n + j] = X[i * size + j]!;
+      for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) monodromy[i * n + j] = X[free[i]! * size + free[j]!]!;
       return ok({ period: T, stretches: trace.stretches, closure: residual, iterations: iteration, monodromy, states: n, trace, state, X, ...(regulate ? { setting: state.z[knob]! } : {}) });
     }
     if (regulate && iteration > 8 && setting !== wanted)
@@ -126,7 +143,7 @@ export function settleCycle(m: Machine, options: SettleOptions = {}): Result<Set
       next.gates = { ...end.gates };
     }
     const damp = change > 1 ? 1 / change : 1;
-    for (let i = 0; i < n; i++) next.z[i]! += damp * r[i]!;
+    for (let i = 0; i < n; i++) next.z[free[i]!]! += damp * r[i]!;
     if (regulate) next.z[knob] = state.z[knob]! + damp * (setting - state.z[knob]!);
     state = rebase(m, next, T);
     if (stuck >= 4) {
@@ -136,7 +153,7 @@ export function settleCycle(m: Machine, options: SettleOptions = {}): Result<Set
       state = rebase(m, { ...end, t: end.t }, T);
     }
   }
-  return describeFailure(m, state, T);
+  return fail('no-cycle', '', 'no cycle of one period was found', 'run it in time and look at where it goes');
 }
 
 /** ∫ y dt over a trace, exact. */
@@ -161,11 +178,11 @@ export function rebase(m: Machine, s: State, T: number): State {
 function describeFailure(m: Machine, from: State, T: number): Result<never> {
   let state = from;
   const starts: Float64Array[] = [];
-  for (let k = 0; k < 600; k++) {
+  for (let k = 0; k < 16; k++) {
     const run = march(m, state, T);
     if (!run.ok) return run;
     state = rebase(m, run.value, T);
-    if (k >= 584) starts.push(state.z);
+    starts.push(state.z);
   }
   const n = m.layout.n;
   const distance = (a: Float64Array, b: Float64Array): number => {

@@ -27,8 +27,8 @@ export function averagedModel(
   output: Quantity,
 ): { system: LinearSystem; inputs: AveragedInputs } {
   const { cycle } = g;
-  const n = cycle.states;
   const first = cycle.stretches[0]!.pattern;
+  const { n } = first.layout;
   const { size } = first;
   const { sources: names } = first.layout;
   const mean = meanState(g);

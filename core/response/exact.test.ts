@@ -1,6 +1,7 @@
 import { Circuit } from '../circuit/elements';
-import type { Prepared } from '../circuit/machine';
+import { restState, type Prepared } from '../circuit/machine';
 import { decibels, degrees, type Complex } from '../linear/complex';
+import { march } from '../orbit/march';
 import { gauge } from '../orbit/measure';
 import { averagedModel, stretchSlopes } from './averaged';
 import { boost, buck, buckBoost, cycleOf, machineOf, peakBoost, type Converter } from '../testing/circuits';
@@ -103,6 +104,67 @@ test('closed loop: the loop gain by series injection, exact against in time', ()
   }
 });
 
+/** The same loop with a sampled controller: two poles, two zeros, computed for 0.3 of a period. */
+function sampledBuck(): Circuit {
+  const open = buck({ ...BASE, r: 0.05 });
+  return Circuit.parse({
+    ...open,
+    elements: [
+      ...open.elements.filter((e) => e.id !== 'duty'),
+      { kind: 'voltage-source', id: 'reference', a: 'ref', b: '0', value: 9.6 },
+      { kind: 'voltage-source', id: 'inject', a: 'out', b: 'fb', value: 0 },
+      { kind: 'resistor', id: 'Rfb', a: 'fb', b: '0', resistance: 1e5 },
+      { kind: 'sampled', id: 'controller', a: 'vc', b: '0', plus: 'ref', minus: 'fb', numerator: [0.0025, -0.00175], denominator: [1, -1.3, 0.3], period: BASE.T, phase: 0.6, delay: 0.3 * BASE.T },
+    ],
+    modulators: [{ kind: 'pwm', id: 'M', gate: 'q', period: BASE.T, control: ['vc', '0'] }],
+  });
+}
+
+test('sampled control: the output is held where the integrator wants it, and the loop gain is that in time', () => {
+  const circuit = sampledBuck();
+  const m = machineOf(circuit);
+  const cycle = cycleOf(m, { warmUp: 400 });
+  expect(cycle.closure).toBeLessThan(1e-8);
+  // An integrator leaves no error at the sampling instant.
+  const sampled = cycle.trace.all.find((j) => j.resets.length > 2)!;
+  const fb = (sampled.before as Prepared).voltage('fb');
+  expect(fb.reduce((sum, v, i) => sum + v * sampled.z[i]!, 0)).toBeCloseTo(9.6, 7);
+  const sides = [(p: Prepared) => p.voltage('out'), (p: Prepared) => p.voltage('fb')];
+  const exact = new SmallSignal(m, cycle);
+  for (const f of [4e3, 30e3]) {
+    const injected = injectTone(circuit, 'inject', sides, f, { amplitude: 0.02 });
+    if (!injected.ok) throw new Error(injected.problem.message);
+    const found = exact.respond('inject', sides, [injected.value.frequency]);
+    injected.value.outputs.forEach((v, k) => {
+      const d = apart(found[k]![0]!, v);
+      expect(d.gain).toBeLessThan(0.2);
+      expect(d.phase).toBeLessThan(1.5);
+    });
+  }
+});
+
+test('a difference equation by hand: the first samples of a step', () => {
+  const circuit = Circuit.parse({
+    elements: [
+      { kind: 'voltage-source', id: 'V', a: 'in', b: '0', value: 2 },
+      { kind: 'resistor', id: 'R', a: 'in', b: '0', resistance: 1 },
+      { kind: 'sampled', id: 'U', a: 'y', b: '0', plus: 'in', minus: '0', numerator: [1, 0.5], denominator: [2, -1], period: 1e-3, delay: 2e-4 },
+      { kind: 'resistor', id: 'Ry', a: 'y', b: '0', resistance: 1 },
+    ],
+  });
+  const m = machineOf(circuit);
+  // y = 0.5 e + 0.25 e₁ + 0.5 y₁ with e = 2 from the first sample on
+  const expected = [1, 2, 2.5, 2.75];
+  expected.forEach((y, k) => {
+    for (const [share, value] of [[0.1, k === 0 ? 0 : expected[k - 1]!], [0.3, y]] as const) {
+      const run = march(m, restState(m), (k + share) * 1e-3);
+      if (!run.ok) throw new Error(run.problem.message);
+      const row = m.prepare(run.value.on).voltage('y');
+      expect(row.reduce((sum, v, i) => sum + v * run.value.z[i]!, 0)).toBeCloseTo(value, 12);
+    }
+  });
+});
+
 test('the response at dc is the slope between two settled cycles', () => {
   const at = (D: number): number => {
     const m = machineOf(boost({ ...BASE, D }));
@@ -119,4 +181,11 @@ test('the response at dc is the slope between two settled cycles', () => {
   const m = machineOf(boost(BASE));
   const [found] = new SmallSignal(m, cycleOf(m)).respond('duty', [output], [0.5]);
   expect(Math.hypot(found![0]!.re, found![0]!.im) / slope).toBeCloseTo(1, 4);
+});
+
+test('a cycle that does not stay is not injected into: its multiplier is named', () => {
+  const circuit = sampledBuck();
+  const hot = Circuit.parse({ ...circuit, elements: circuit.elements.map((e) => (e.kind === 'sampled' ? { ...e, numerator: [0.02, -0.014] } : e)) });
+  const injected = injectTone(hot, 'inject', [output], 9e3, { amplitude: 0.01 });
+  expect(injected.ok ? '' : ['unstable', 'no-cycle', 'subharmonic'].includes(injected.problem.code)).toBe(true);
 });

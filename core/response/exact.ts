@@ -1,3 +1,4 @@
+import { freeColumns } from '../circuit/layout';
 import type { Machine, Prepared } from '../circuit/machine';
 import { solveShifted, type Complex } from '../linear/complex';
 import { dot, solveInPlace } from '../linear/dense';
@@ -31,7 +32,7 @@ export class SmallSignal {
   constructor(machine: Machine, private readonly cycle: SettledCycle) {
     const { layout } = machine;
     this.column = layout.column;
-    this.free = [...layout.column].filter(([name, i]) => i < layout.n || name.startsWith('held ')).map(([, i]) => i);
+    this.free = freeColumns(layout);
     this.phis = cycle.trace.stretches.map((s) => this.square(stepOf(s).phi, layout.size));
     this.jumps = cycle.trace.all.map((j) => this.part(jumpOf(j, layout.size)));
     this.X = this.square(cycle.X, layout.size);

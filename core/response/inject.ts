@@ -49,6 +49,8 @@ export function injectTone(circuit: Circuit, input: string, outputs: readonly ((
   if (!machine.ok) return machine;
   const cycle = settleCycle(machine.value);
   if (!cycle.ok) return cycle;
+  const worst = multipliers(cycle.value)[0]?.size ?? 0;
+  if (worst >= 1) return fail('unstable', input, `the cycle does not stay where it is: a multiplier is ${worst.toFixed(3)}`, 'lower the gain or add slope before injecting');
   const source = circuit.elements.find((e) => e.id === input);
   if (!source || !('value' in source) || typeof source.value !== 'number') return fail('unknown', input, 'only a constant source can be moved', 'name one of this circuit');
 
