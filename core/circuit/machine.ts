@@ -25,8 +25,11 @@ export interface Prepared extends Pattern {
   /** Rung of the ladder short enough to see the fastest mode that rings */
   watch: number;
   norm: number;
-  /** By guard number: row, row·F, and the sizes that the row's rounding errors are relative to */
-  guards: { row: Float64Array; rate: Float64Array; size: Float64Array }[];
+  /**
+   * By guard number: row, row·F, and the sizes that the row's rounding errors are relative to.
+   * `still`: row·F is nothing, so that the guard moves with its own slope alone.
+   */
+  guards: { row: Float64Array; rate: Float64Array; size: Float64Array; still: boolean }[];
 }
 
 /** A circuit made ready to run. Guards are numbered: diodes first, then the agents' rows in order. */
@@ -122,7 +125,7 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
       guards: rows.map((g) => {
         const rate = new Float64Array(size);
         rowTimes(g.row, F, rate, size);
-        return { ...g, rate };
+        return { ...g, rate, still: rate.every((v) => v === 0) };
       }),
     };
     if (cache.size > 5000) cache.clear();

@@ -62,8 +62,30 @@ export function firesAtOnce(p: Prepared, watched: readonly Watched[], z: Float64
   return -1;
 }
 
-/** Run from z0 for `duration`, or until a guard fires. */
+/**
+ * Run from z0 for `duration`, or until a guard fires. Guards that move with their own slope alone (a
+ * carrier against a constant) have a known time and need no watching.
+ */
 export function watch(p: Prepared, z0: Float64Array, duration: number, watched: readonly Watched[]): Arrival {
+  let end = duration;
+  let known = -1;
+  const moving: number[] = [];
+  for (let i = 0; i < watched.length; i++) {
+    const w = watched[i]!;
+    if (!p.guards[w.guard]!.still) {
+      moving.push(i);
+      continue;
+    }
+    const at = w.slope > 0 ? Math.max(0, -value(p, w, z0, 0) / w.slope) : Infinity;
+    if (at < end) [end, known] = [at, i];
+  }
+  const list = moving.length === watched.length ? watched : moving.map((i) => watched[i]!);
+  const arrival = follow(p, z0, end, list);
+  return { ...arrival, fired: arrival.fired >= 0 ? moving[arrival.fired]! : known };
+}
+
+/** The same for guards that have to be watched. */
+function follow(p: Prepared, z0: Float64Array, duration: number, watched: readonly Watched[]): Arrival {
   // Nothing to watch: one step to the end.
   if (watched.length === 0) return { time: duration, z: advance(p.ladder, z0, duration), fired: -1 };
   const { rungs, top } = p.ladder;
