@@ -34,7 +34,8 @@ function stamp(name, value) {
 function filesBelow(folder) {
   return readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
     const full = path.join(folder, entry.name);
-    if (['node_modules', '.next', 'e2e'].includes(entry.name) || /\.(test|spec)\.tsx?$/.test(entry.name)) return [];
+    // What the build itself writes is no source of it, and tests are not built.
+    if (['node_modules', '.next', 'e2e', 'next-env.d.ts'].includes(entry.name) || /\.(test|spec)\.tsx?$|\.tsbuildinfo$/.test(entry.name)) return [];
     return entry.isDirectory() ? filesBelow(full) : [full];
   });
 }
