@@ -32,6 +32,14 @@ test('the demo: all requirements hold but one, the load step at the lowest line'
   expect(report.worst[0]!.id).toBe('deviation');
 });
 
+test('the least margins are those of the corners, each where it is least', () => {
+  const { least, corners } = holdCorners(base());
+  for (const key of ['phaseMargin', 'gainMargin', 'crossover', 'delayMargin', 'closest'] as const) {
+    expect(corners.some((c) => c.loop![key] === least![key])).toBe(true);
+    for (const c of corners) expect(c.loop![key]).toBeGreaterThanOrEqual(least![key]);
+  }
+});
+
 test('one more output capacitor mends it', () => {
   expect(holdCorners(change({ 'parts.C2.count': 6 })).holding).toBe(9);
 });

@@ -27,6 +27,8 @@ export interface CornerReport {
   /** For each stress, its worst corner */
   stresses: (Stress & { at: OperatingPoint })[];
   holding: number;
+  /** Least of each loop figure over the corners; undefined where no corner has figures */
+  least?: Margins;
 }
 
 /** The points of the verdict: 3 × 3 of line and load, in the hottest air, heaviest load first. */
@@ -63,6 +65,10 @@ const marginsOf = ({ crossover, phaseMargin, gainMargin, phaseCrossover, slope, 
   closest,
 });
 
+/** Each figure at the corner where it is least. */
+const leastMargins = (all: readonly Margins[]): Margins | undefined =>
+  all.length === 0 ? undefined : (Object.fromEntries(Object.keys(all[0]!).map((key) => [key, Math.min(...all.map((m) => m[key as keyof Margins]))])) as unknown as Margins);
+
 /** Gather judged corners into the verdict. */
 export function report(corners: readonly Corner[]): CornerReport {
   const worst = new Map<RequirementId, Standing & { at: OperatingPoint }>();
@@ -79,6 +85,7 @@ export function report(corners: readonly Corner[]): CornerReport {
     worst: [...worst.values()].sort((a, b) => a.room - b.room),
     stresses: [...stresses.values()],
     holding: corners.filter((c) => c.holds).length,
+    least: leastMargins(corners.flatMap((c) => c.loop ?? [])),
   };
 }
 

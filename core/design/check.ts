@@ -22,9 +22,9 @@ export function checkDesign(d: Design): Problem[] {
   order('brief.air', brief.air, '°C');
   if (brief.loadStep > brief.load.max)
     found.push(problem('brief.loadStep', `a step of ${print(brief.loadStep, 'A')} is more than full load`, `choose ${print(brief.load.max, 'A')} or less`));
-  for (const id of ['ripple', 'deviation'] as const)
+  for (const id of ['ripple', 'deviation', 'ratings'] as const)
     if (!(d.requirements[id].limit > 0))
-      found.push(problem(`requirements.${id}.limit`, 'a limit of zero can not be sized for', 'choose a voltage above zero'));
+      found.push(problem(`requirements.${id}.limit`, 'a limit of zero can not be sized for', 'choose a limit above zero'));
 
   const topology = topologyNamed(d.topology);
   if (!topology) {

@@ -31,6 +31,12 @@ describe('sizing against hand calculation', () => {
     expect(values.C2!.workings.map((w) => w.value).sort((a, b) => b - a)[0]).toBeCloseTo(66.66e-6, 7);
     expect(values.C2!.taken).toBeCloseTo(70e-6, 12);
   });
+  test('each switch blocks 60 V and wants 66.7 V at nine tenths of its rating', () => {
+    const { blocking } = sizeDesign(read());
+    expect(blocking.Q1).toEqual({ most: 60, wanted: 60 / 0.9 });
+    expect(blocking.Q2).toEqual(blocking.Q1);
+    expect(at(read(), 60).duties.Q2!.voltage).toBeCloseTo(60, 0);
+  });
   test('duty from 40 % to 67 % with its resistances', () => {
     expect(duty.min).toBeCloseTo((24 + 0.4 * (0.006 + 0.0094)) / (60 - 0.4 * 0.003), 9);
     expect(duty.max).toBeCloseTo((24 + 8 * (0.006 + 0.0094)) / (36 - 8 * 0.003), 9);

@@ -65,6 +65,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
       // Continuous unless the power path is open for some part of the period.
       conduction: stage.cycle.stretches.some((s) => s.pattern.on.size === 0) ? 'discontinuous' : 'continuous',
       period: stage.cycle.period,
+      rippleShare: Math.max(0, ...t.places.filter((p) => p.kind === 'inductor').map((p) => warm.duties[p.id]!.peakToPeak)) / d.brief.load.max,
       closure: stage.cycle.closure,
       multiplier: largestMultiplier(stage.cycle),
       signals,

@@ -26,6 +26,8 @@ export interface CycleFigures {
   duty: number;
   conduction: 'continuous' | 'discontinuous';
   period: number;
+  /** Largest inductor ripple, peak to peak, as a share of full load */
+  rippleShare: number;
   /** Largest |x(T) − x(0)|, relative */
   closure: number;
   /** Largest size of a multiplier of the open-loop cycle */

@@ -7,5 +7,5 @@ export const specOf = (d: Design): Spec => ({
   parts: d.parts,
   drive: d.drive,
   crossover: d.control.crossover,
-  allowed: { ripple: d.requirements.ripple.limit, deviation: d.requirements.deviation.limit },
+  allowed: { ripple: d.requirements.ripple.limit, deviation: d.requirements.deviation.limit, stress: d.requirements.ratings.limit },
 });

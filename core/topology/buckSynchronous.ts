@@ -175,6 +175,7 @@ export const buckSynchronous: Topology = {
   size(spec): Sizing {
     const { line, load } = spec.brief;
     const L1 = inductorValue(spec);
+    const blocked = { most: line.max, wanted: line.max / spec.allowed.stress };
     const workings = [
       dutyWorking(spec, line.max, load.min, 'smallest duty'),
       dutyWorking(spec, line.min, load.max, 'largest duty'),
@@ -182,6 +183,8 @@ export const buckSynchronous: Topology = {
     return {
       duty: { min: workings[0]!.value, max: workings[1]!.value, workings },
       values: { L1, C1: inputCapacitor(spec), C2: outputCapacitor(spec, L1.taken) },
+      // Each switch blocks the line while the other conducts.
+      blocking: { Q1: blocked, Q2: blocked },
     };
   },
 

@@ -12,8 +12,8 @@ export interface Spec {
   drive: Drive;
   /** Hz, wanted: the load step sizes the output capacitor by it */
   crossover: number;
-  /** V: allowed ripple (peak to peak) and deviation after the load step */
-  allowed: { ripple: number; deviation: number };
+  /** V: allowed ripple (peak to peak) and deviation after the load step; stress as a share of rating */
+  allowed: { ripple: number; deviation: number; stress: number };
 }
 
 /** A place for a part in the power stage. */
@@ -45,6 +45,8 @@ export interface Sizing {
   duty: { min: number; max: number; workings: Working[] };
   /** By place id; switches have none here */
   values: Readonly<Record<string, SizedValue>>;
+  /** V that each switch blocks at most, and the rating that this wants at the allowed stress */
+  blocking: Readonly<Record<string, { most: number; wanted: number }>>;
 }
 
 /** A quantity of the circuit with a name: the voltage between two nodes or the current of an element. */

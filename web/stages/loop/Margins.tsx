@@ -16,10 +16,6 @@ const ROWS: { key: keyof MarginFigures; title: string; unit: UnitName; worst: 'l
 
 /** Margins at the point in view, and the worst of the corners beside them. */
 export function Margins({ loop, corners, design }: { loop: Figures['loop']; corners: CornerReport | undefined; design: Design }) {
-  const worst = (key: keyof MarginFigures): number => {
-    const values = corners?.corners.flatMap((c) => (c.loop ? [c.loop[key]] : [])) ?? [];
-    return values.length === 0 ? NaN : Math.min(...values);
-  };
   return (
     <>
       <table style={{ width: '100%' }} data-testid="margins">
@@ -33,7 +29,7 @@ export function Margins({ loop, corners, design }: { loop: Figures['loop']; corn
         </thead>
         <tbody>
           {ROWS.map(({ key, title, unit, requirement }) => {
-            const least = worst(key);
+            const least = corners?.least?.[key] ?? NaN;
             const fails = requirement && design.requirements[requirement].on && least < design.requirements[requirement].limit;
             const text = (v: number): string => (Number.isFinite(v) ? print(v, unit, unit === '' ? 2 : 3) : v === Infinity ? 'none' : '–');
             // One unit for both figures where they share it.

@@ -39,7 +39,7 @@ export function PowerStage() {
                     <b>{p.id}</b> <span className="muted">{p.title}</span>
                   </td>
                   <td>{design.parts[p.id]!.part}</td>
-                  <td className={css.number}>{v ? `≥ ${print(v.wanted, v.unit)}` : `≥ ${print(design.brief.line.max / design.requirements.ratings.limit, 'V')}`}</td>
+                  <td className={css.number}>{v ? `≥ ${print(v.wanted, v.unit)}` : `≥ ${print(sizing.blocking[p.id]!.wanted, 'V')}`}</td>
                   <td className={`${css.number} ${v && v.taken < v.wanted ? css.fails : ''}`}>{v ? print(v.taken, v.unit) : ratingOf(design.parts[p.id]!)}</td>
                   <td className="muted">{v ? v.how : 'blocking'}</td>
                 </tr>
