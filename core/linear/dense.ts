@@ -26,14 +26,84 @@ export function apply(a: Float64Array, x: Float64Array, out: Float64Array, n: nu
   }
 }
 
-/** out = a·x where only the first `active` rows of a differ from the identity: the rest of x stays. */
+/**
+ * out = a·x where only the first `active` rows of a differ from the identity: the rest of x stays.
+ * Four rows at a time, so that each entry of x is read once for all of them: this is the innermost loop of every run.
+ */
 export function applyActive(a: Float64Array, x: Float64Array, out: Float64Array, active: number, n: number): void {
-  for (let i = 0, row = 0; i < active; i++, row += n) {
+  let i = 0;
+  let r0 = 0;
+  for (; i + 3 < active; i += 4, r0 += 4 * n) {
+    const [r1, r2, r3] = [r0 + n, r0 + 2 * n, r0 + 3 * n];
+    let s0 = 0;
+    let s1 = 0;
+    let s2 = 0;
+    let s3 = 0;
+    for (let j = 0; j < n; j++) {
+      const v = x[j]!;
+      s0 += a[r0 + j]! * v;
+      s1 += a[r1 + j]! * v;
+      s2 += a[r2 + j]! * v;
+      s3 += a[r3 + j]! * v;
+    }
+    out[i] = s0;
+    out[i + 1] = s1;
+    out[i + 2] = s2;
+    out[i + 3] = s3;
+  }
+  for (; i < active; i++, r0 += n) {
     let sum = 0;
-    for (let j = 0; j < n; j++) sum += a[row + j]! * x[j]!;
+    for (let j = 0; j < n; j++) sum += a[r0 + j]! * x[j]!;
     out[i] = sum;
   }
-  for (let i = active; i < n; i++) out[i] = x[i]!;
+  for (; i < n; i++) out[i] = x[i]!;
+}
+
+/** out = a·b where only the first `active` rows of a differ from the identity, in blocks of two by two. */
+export function multiplyActive(a: Float64Array, b: Float64Array, out: Float64Array, active: number, n: number): void {
+  let i = 0;
+  let r0 = 0;
+  for (; i + 1 < active; i += 2, r0 += 2 * n) {
+    const r1 = r0 + n;
+    let j = 0;
+    for (; j + 1 < n; j += 2) {
+      let s = 0;
+      let t = 0;
+      let u = 0;
+      let w = 0;
+      for (let k = 0, q = j; k < n; k++, q += n) {
+        const f = a[r0 + k]!;
+        const g = a[r1 + k]!;
+        const x = b[q]!;
+        const y = b[q + 1]!;
+        s += f * x;
+        t += f * y;
+        u += g * x;
+        w += g * y;
+      }
+      out[r0 + j] = s;
+      out[r0 + j + 1] = t;
+      out[r1 + j] = u;
+      out[r1 + j + 1] = w;
+    }
+    for (; j < n; j++) {
+      let s = 0;
+      let u = 0;
+      for (let k = 0, q = j; k < n; k++, q += n) {
+        s += a[r0 + k]! * b[q]!;
+        u += a[r1 + k]! * b[q]!;
+      }
+      out[r0 + j] = s;
+      out[r1 + j] = u;
+    }
+  }
+  for (; i < active; i++, r0 += n)
+    for (let j = 0; j < n; j++) {
+      let s = 0;
+      for (let k = 0, q = j; k < n; k++, q += n) s += a[r0 + k]! * b[q]!;
+      out[r0 + j] = s;
+    }
+  for (let k = active * n; k < n * n; k++) out[k] = b[k]!;
 }
 
 /** How many leading rows of F have anything in them: the entries of z that move. */

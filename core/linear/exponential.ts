@@ -1,4 +1,4 @@
-import { identity, multiply, rowNorm } from './dense';
+import { identity, multiply, multiplyActive, rowNorm } from './dense';
 
 /**
  * The matrix exponential and its integral over one step of z' = F z:
@@ -23,7 +23,7 @@ export interface Step {
 
 const TAYLOR_NORM = 0.5;
 
-/** Ψ(h) and E(h) by Taylor; wants ‖F‖h ≤ ½, then 16 terms leave less than 1e-19. */
+/** Ψ(h) and E(h) by Taylor, h of either sign; wants ‖F‖|h| ≤ ½, then 16 terms leave less than 1e-19. */
 export function shortStep(F: Float64Array, h: number, n: number): { psi: Float64Array; e: Float64Array } {
   const psi = new Float64Array(n * n);
   let term = identity(n);
@@ -43,11 +43,34 @@ export function shortStep(F: Float64Array, h: number, n: number): { psi: Float64
     }
     [term, next] = [next, term as Float64Array<ArrayBuffer>];
     // ‖term‖ falls by more than h‖F‖/k each time; Ψ is at least h in size.
-    if (size < 1e-22 * h) break;
+    if (size < 1e-22 * Math.abs(h)) break;
   }
   const e = new Float64Array(n * n);
   multiply(F, psi, e, n);
   return { psi, e };
+}
+
+/** E(h) alone, by Taylor, where only the first `active` rows of F have anything in them; h of either sign, ‖F‖|h| ≤ ½. */
+export function shortRise(F: Float64Array, h: number, active: number, n: number): Float64Array {
+  let term: Float64Array = F.map((v) => v * h);
+  const e = term.slice();
+  let next: Float64Array = new Float64Array(n * n);
+  for (let k = 2; k <= 17; k++) {
+    multiplyActive(term, F, next, active, n);
+    const f = h / k;
+    let largest = 0;
+    for (let i = 0; i < active * n; i++) {
+      const value = next[i]! * f;
+      next[i] = value;
+      e[i]! += value;
+      largest = Math.max(largest, Math.abs(value));
+    }
+    if (largest < 1e-22) break;
+    const spare = term;
+    term = next;
+    next = spare;
+  }
+  return e;
 }
 
 /** How many halvings bring ‖F‖h to ½ or less. */

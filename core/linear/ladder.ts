@@ -1,44 +1,116 @@
-import { activeRows, applyActive, identity, multiply, rowNorm } from './dense';
-import { doubleStep, halvings, shortStep, taylorAdvance, type Step } from './exponential';
+import { activeRows, applyActive, identity, multiply, multiplyActive, rowNorm } from './dense';
+import { halvings, shortRise, shortStep, taylorAdvance } from './exponential';
 
 /**
- * The binary ladder of one pattern: Φ and Ψ for top, top/2, top/4 … computed once by doubling upwards.
+ * The binary ladder of one pattern: Φ for top, top/2, top/4 … computed once by doubling upwards.
  * Any time is then a sum of rungs, so the state at any time costs a few products and no exponential;
- * halving down the ladder is bisection in time.
+ * halving down the ladder is bisection in time. Times that come again (a gate's on-time, period after
+ * period) are kept as one Φ each: a step of nearly that time is a product and a short Taylor step.
  */
 export interface Ladder {
   F: Float64Array;
   size: number;
   /** Leading entries of z that move */
   active: number;
+  norm: number;
   /** Longest rung in s */
   top: number;
   /** rungs[k] = Φ(top / 2^k) */
   rungs: readonly Float64Array[];
-  /** integrals[k] = Ψ(top / 2^k) */
-  integrals: readonly Float64Array[];
+  /** integrals[k] = Ψ(top / 2^k), from when they are first asked for */
+  integrals?: readonly Float64Array[];
+  /** Times that came again, with their Φ: a ring */
+  known: { t: number; phi: Float64Array }[];
+  /** The latest other times: a ring */
+  asked: Float64Array;
+  turn: number;
 }
+
+const KNOWN = 6;
+const ASKED = 6;
+/** ‖F‖ |δ| up to which a time counts as one that is known */
+const NEAR = 0.05;
 
 /** Build a ladder with at least so many rungs, down to where a Taylor step takes over for every mode. */
 export function buildLadder(F: Float64Array, top: number, size: number, rungs = 8): Ladder {
+  const norm = rowNorm(F, size);
+  const active = activeRows(F, size);
   // A few rungs below where Taylor would do: a rung costs half a product on average, a Taylor term one.
-  const count = Math.max(rungs, halvings(rowNorm(F, size), top) + 7);
-  const { psi, e } = shortStep(F, top / 2 ** (count - 1), size);
-  const work = new Float64Array(size * size);
+  const count = Math.max(rungs, halvings(norm, top) + 5);
+  const e = shortRise(F, top / 2 ** (count - 1), active, size);
+  const square = new Float64Array(size * size);
   const list: Float64Array[] = [];
-  const integrals: Float64Array[] = [];
   for (let k = 0; k < count; k++) {
-    if (k > 0) doubleStep(psi, e, work, size);
+    // E(2h) = 2E(h) + E(h)², of which only the active rows have anything in them.
+    if (k > 0) {
+      multiplyActive(e, e, square, active, size);
+      for (let i = 0; i < active * size; i++) e[i] = 2 * e[i]! + square[i]!;
+    }
     const phi = e.slice();
     for (let i = 0; i < size; i++) phi[i * (size + 1)]! += 1;
     list.push(phi);
-    integrals.push(psi.slice());
   }
-  return { F, size, active: activeRows(F, size), top, rungs: list.reverse(), integrals: integrals.reverse() };
+  return { F, size, active, norm, top, rungs: list.reverse(), known: [], asked: new Float64Array(ASKED).fill(Infinity), turn: 0 };
 }
 
-/** z after a time t ≥ 0 from z0: rungs for the bits of t, a Taylor step for what is left. */
+/** Ψ of every rung: Ψ(2h) = Ψ(h) + Ψ(h)Φ(h). */
+function integralsOf(ladder: Ladder): readonly Float64Array[] {
+  if (ladder.integrals) return ladder.integrals;
+  const { size, rungs } = ladder;
+  const list = [shortStep(ladder.F, ladder.top / 2 ** (rungs.length - 1), size).psi];
+  for (let k = rungs.length - 1; k > 0; k--) {
+    const next = new Float64Array(size * size);
+    multiply(list.at(-1)!, rungs[k]!, next, size);
+    const below = list.at(-1)!;
+    for (let i = 0; i < next.length; i++) next[i]! += below[i]!;
+    list.push(next);
+  }
+  return (ladder.integrals = list.reverse());
+}
+
+/** The known time within reach of t. */
+function nearest(ladder: Ladder, t: number): { t: number; phi: Float64Array } | undefined {
+  const reach = NEAR / ladder.norm;
+  for (const k of ladder.known) if (Math.abs(k.t - t) <= reach) return k;
+  return undefined;
+}
+
+/** Has this time been asked for lately? It is remembered for the next one who asks. */
+function again(ladder: Ladder, t: number): boolean {
+  const reach = NEAR / ladder.norm;
+  for (let i = 0; i < ASKED; i++) if (Math.abs(ladder.asked[i]! - t) <= reach) return true;
+  ladder.asked[ladder.turn++ % ASKED] = t;
+  return false;
+}
+
+function keep(ladder: Ladder, t: number, phi: Float64Array): void {
+  if (ladder.known.length >= KNOWN) ladder.known.shift();
+  ladder.known.push({ t, phi });
+}
+
+/** z after a time t ≥ 0 from z0: one product where the time is known, else rungs for its bits; Taylor for what is left. */
 export function advance(ladder: Ladder, z0: Float64Array, t: number): Float64Array {
+  const { F, size, active } = ladder;
+  const next = new Float64Array(size);
+  if (!(t > 0)) {
+    next.set(z0);
+    return next;
+  }
+  let found = nearest(ladder, t);
+  if (!found && again(ladder, t)) {
+    phiAt(ladder, t);
+    found = ladder.known.at(-1)!;
+  }
+  if (!found) return climb(ladder, z0, t);
+  const z = new Float64Array(size);
+  applyActive(found.phi, z0, z, active, size);
+  if (t === found.t) return z;
+  taylorAdvance(F, z, t - found.t, next, size, active);
+  return next;
+}
+
+/** The same by rungs alone: for times that will not come again. */
+export function climb(ladder: Ladder, z0: Float64Array, t: number): Float64Array {
   const { F, size, active, rungs } = ladder;
   let z: Float64Array = Float64Array.from(z0);
   let next: Float64Array = new Float64Array(size);
@@ -51,33 +123,60 @@ export function advance(ladder: Ladder, z0: Float64Array, t: number): Float64Arr
       next = spare;
       left -= h;
     }
-  if (left <= 0) return z;
+  if (!(left > 0)) return z;
   taylorAdvance(F, z, left, next, size, active);
   return next;
 }
 
-/** Φ(t) and Ψ(t) as sums of rungs: Φ(a+b) = Φ(b)Φ(a), Ψ(a+b) = Ψ(a) + Ψ(b)Φ(a). */
-export function stepAt(ladder: Ladder, t: number): Step {
-  const { size, rungs, integrals } = ladder;
+/** Φ(t) as a product of rungs; kept as a known time. */
+export function phiAt(ladder: Ladder, t: number): Float64Array {
+  const { F, size, active, rungs } = ladder;
+  const found = nearest(ladder, t);
+  if (found && found.t === t) return found.phi;
+  let phi: Float64Array = found ? found.phi : identity(size);
+  let work: Float64Array = new Float64Array(size * size);
+  let own = found ? new Float64Array(size * size) : phi;
+  let left = found ? t - found.t : t;
+  const append = (p: Float64Array): void => {
+    multiplyActive(p, phi, work, active, size);
+    phi = work;
+    work = own;
+    own = phi;
+  };
+  if (!found)
+    for (let k = 0, h = ladder.top; k < rungs.length; k++, h /= 2)
+      while (left >= h) {
+        append(rungs[k]!);
+        left -= h;
+      }
+  if (left !== 0) {
+    const rest = shortRise(F, left, active, size);
+    for (let i = 0; i < size; i++) rest[i * (size + 1)]! += 1;
+    append(rest);
+  }
+  if (!found) keep(ladder, t, phi);
+  return phi;
+}
+
+/** Ψ(t) as a sum over rungs: Ψ(a+b) = Ψ(a) + Ψ(b)Φ(a). */
+export function psiAt(ladder: Ladder, t: number): Float64Array {
+  const { size, rungs, active } = ladder;
+  const integrals = integralsOf(ladder);
   let phi: Float64Array = identity(size);
   const psi = new Float64Array(size * size);
   let work: Float64Array = new Float64Array(size * size);
   let left = t;
-  const append = (p: Float64Array, q: Float64Array): void => {
+  const add = (q: Float64Array): void => {
     multiply(q, phi, work, size);
     for (let i = 0; i < psi.length; i++) psi[i]! += work[i]!;
-    multiply(p, phi, work, size);
-    [phi, work] = [work, phi];
   };
   for (let k = 0, h = ladder.top; k < rungs.length; k++, h /= 2)
     while (left >= h) {
-      append(rungs[k]!, integrals[k]!);
+      add(integrals[k]!);
+      multiplyActive(rungs[k]!, phi, work, active, size);
+      [phi, work] = [work, phi];
       left -= h;
     }
-  if (left > 0) {
-    const rest = shortStep(ladder.F, left, size);
-    for (let i = 0; i < size; i++) rest.e[i * (size + 1)]! += 1;
-    append(rest.e, rest.psi);
-  }
-  return { h: t, phi, psi };
+  if (left > 0) add(shortStep(ladder.F, left, size).psi);
+  return psi;
 }

@@ -1,7 +1,6 @@
 import type { Prepared } from '../circuit/machine';
 import type { Pattern } from '../circuit/pattern';
-import type { Step } from '../linear/exponential';
-import { stepAt } from '../linear/ladder';
+import { phiAt, psiAt } from '../linear/ladder';
 
 /** A piece of a run in one pattern. */
 export interface Stretch {
@@ -14,12 +13,20 @@ export interface Stretch {
   z0: Float64Array;
 }
 
-const steps = new WeakMap<Stretch, Step>();
+const phis = new WeakMap<Stretch, Float64Array>();
+const psis = new WeakMap<Stretch, Float64Array>();
 
-/** Φ and Ψ over a whole stretch, computed once. */
-export function stepOf(s: Stretch): Step {
-  let found = steps.get(s);
-  if (!found) steps.set(s, (found = stepAt((s.pattern as Prepared).ladder, s.duration)));
+/** Φ over a whole stretch, computed once. */
+export function phiOf(s: Stretch): Float64Array {
+  let found = phis.get(s);
+  if (!found) phis.set(s, (found = phiAt((s.pattern as Prepared).ladder, s.duration)));
+  return found;
+}
+
+/** Ψ = ∫ Φ over a whole stretch, computed once. */
+export function psiOf(s: Stretch): Float64Array {
+  let found = psis.get(s);
+  if (!found) psis.set(s, (found = psiAt((s.pattern as Prepared).ladder, s.duration)));
   return found;
 }
 

@@ -3,7 +3,7 @@ import { apply, dot, rowTimes } from '../linear/dense';
 import { taylorAdvance } from '../linear/exponential';
 import { advance, type Ladder } from '../linear/ladder';
 import type { Prepared } from '../circuit/machine';
-import { stepOf, type Cycle, type Stretch } from './cycle';
+import { psiOf, type Cycle, type Stretch } from './cycle';
 
 /** What a quantity does over the settled cycle; exact, not sampled. */
 export interface Measures {
@@ -32,7 +32,7 @@ export function gauge(cycle: Cycle): Gauge {
   return {
     cycle,
     ladders: cycle.stretches.map((s) => (s.pattern as Prepared).ladder),
-    psi: cycle.stretches.map((s) => stepOf(s).psi),
+    psi: cycle.stretches.map(psiOf),
     nodes: cycle.stretches.map(nodesOf),
   };
 }

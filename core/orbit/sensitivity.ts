@@ -1,6 +1,6 @@
 import type { Prepared } from '../circuit/machine';
-import { apply, dot, identity, multiply } from '../linear/dense';
-import { stepOf } from './cycle';
+import { apply, dot, identity, multiplyActive } from '../linear/dense';
+import { phiOf, psiOf } from './cycle';
 import type { Junction, Trace } from './march';
 
 /**
@@ -53,18 +53,18 @@ export function sensitivity(trace: Trace, size: number, quantity?: (p: Prepared)
   trace.stretches.forEach((s, k) => {
     for (const j of trace.junctions[k] ?? []) cross(j);
     const p = s.pattern as Prepared;
-    const step = stepOf(s);
     if (quantity) {
       const y = quantity(p);
+      const psi = psiOf(s);
       // yᵀ Ψ X
       for (let j = 0; j < size; j++) {
         let sum = 0;
-        for (let i = 0; i < size; i++) sum += y[i]! * step.psi[i * size + j]!;
+        for (let i = 0; i < size; i++) sum += y[i]! * psi[i * size + j]!;
         row[j] = sum;
       }
       for (let m = 0; m < size; m++) if (row[m] !== 0) for (let c = 0; c < size; c++) integral[c]! += row[m]! * X[m * size + c]!;
     }
-    multiply(step.phi, X, next, size);
+    multiplyActive(phiOf(s), X, next, p.ladder.active, size);
     [X, next] = [next, X];
   });
   for (const j of trace.junctions[trace.stretches.length] ?? []) cross(j);

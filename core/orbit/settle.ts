@@ -3,7 +3,7 @@ import { copyState, restState, type Machine, type Prepared, type State } from '.
 import { apply, dot, solveInPlace } from '../linear/dense';
 import { eigenvalues } from '../linear/eigen';
 import { fail, ok, type Result } from '../problem';
-import { largestStates, stepOf, type Cycle } from './cycle';
+import { largestStates, psiOf, type Cycle } from './cycle';
 import { emptyTrace, march, type Trace } from './march';
 import { sensitivity } from './sensitivity';
 
@@ -161,7 +161,7 @@ export function integralOf(trace: Trace, quantity: (p: Prepared) => Float64Array
   const area = new Float64Array(size);
   return trace.stretches.reduce((sum, s) => {
     const p = s.pattern as Prepared;
-    apply(stepOf(s).psi, s.z0, area, size);
+    apply(psiOf(s), s.z0, area, size);
     return sum + dot(quantity(p), area, size);
   }, 0);
 }

@@ -1,6 +1,6 @@
 import { applyActive, dot } from '../linear/dense';
 import { taylorAdvance } from '../linear/exponential';
-import { advance } from '../linear/ladder';
+import { advance, climb } from '../linear/ladder';
 import type { Prepared } from '../circuit/machine';
 
 /**
@@ -137,61 +137,96 @@ function scan(p: Prepared, z0: Float64Array, z1: Float64Array, t: number, h: num
     const g0 = value(p, w, z0, t);
     if (Math.min(g0 + d0 * h, g1 - d1 * h) > 0) doubtful = true;
   }
-  if (crossed) return locate(p, z0, t, h, rung, watched);
+  if (crossed) return locate(p, z0, z1, t, h, watched);
   if (!doubtful || rung + 1 >= p.ladder.rungs.length) return undefined;
   const half = new Float64Array(p.size);
   applyActive(p.ladder.rungs[rung + 1]!, z0, half, p.ladder.active, p.size);
   return scan(p, z0, half, t, h / 2, rung + 1, watched, depth + 1) ?? scan(p, half, z1, t + h / 2, h / 2, rung + 1, watched, depth + 1);
 }
 
-/** The first crossing within `length` of z0 (at most the rung's step), where a guard is positive at the end. */
-function locate(p: Prepared, start: Float64Array, from: number, length: number, rung: number, watched: readonly Watched[]): Arrival {
-  const { rungs, top } = p.ladder;
-  const z = Float64Array.from(start);
-  const trial = new Float64Array(p.size);
-  let t = from;
-  let h = length;
-  // Bisect until the rest is short for every mode, so that a Taylor polynomial describes it.
-  for (let k = rung + 1; k < rungs.length && (p.norm * h > 0.3 || h > length / 64); k++) {
-    const step = top / 2 ** k;
-    if (t + step >= from + length) continue;
-    h = Math.min(step, from + length - t);
-    applyActive(rungs[k]!, z, trial, p.ladder.active, p.size);
-    if (watched.some((w) => value(p, w, trial, t + step) > 0)) continue;
-    z.set(trial);
-    t += step;
-    h = Math.min(step, from + length - t);
+/**
+ * The first crossing within `length` of z0, where a guard is positive at the end: the one that seems to
+ * cross first is found, and any other that is positive there is looked for before it.
+ */
+function locate(p: Prepared, z0: Float64Array, z1: Float64Array, from: number, length: number, watched: readonly Watched[]): Arrival {
+  let end = z1;
+  let high = length;
+  let fired = -1;
+  for (let round = 0; round <= watched.length; round++) {
+    let first = -1;
+    let soonest = Infinity;
+    for (let i = 0; i < watched.length; i++) {
+      const w = watched[i]!;
+      if (i === fired) continue;
+      const g1 = value(p, w, end, from + high);
+      // A guard found earlier stands at zero here: only what is clearly beyond it came before.
+      if (!(g1 > (fired < 0 ? 0 : noise(p, w, end)))) continue;
+      const g0 = value(p, w, z0, from);
+      const at = g0 >= 0 ? 0 : g0 / (g0 - g1);
+      if (at < soonest) [soonest, first] = [at, i];
+    }
+    if (first < 0) break;
+    const root = crossing(p, watched[first]!, z0, end, from, high);
+    fired = first;
+    high = root.time;
+    end = root.z;
   }
-  // Which guard crosses first in what is left, by Newton within [0, h].
-  let best: Arrival | undefined;
-  const end = new Float64Array(p.size);
-  const at = new Float64Array(p.size);
-  taylorAdvance(p.F, z, h, end, p.size, p.ladder.active);
-  watched.forEach((w, index) => {
-    const g1 = value(p, w, end, t + h);
-    if (!(g1 > 0)) return;
-    let low = 0;
-    let high = h;
-    const g0 = value(p, w, z, t);
-    let tau = g0 >= 0 ? 0 : (h * -g0) / (g1 - g0);
-    for (let k = 0; k < 30 && high - low > 1e-16 * h; k++) {
-      taylorAdvance(p.F, z, tau, at, p.size, p.ladder.active);
-      const g = value(p, w, at, t + tau);
-      if (g > 0) high = tau;
-      else low = tau;
-      const step = -g / rate(p, w, at);
-      const next = tau + step;
-      if (Math.abs(step) < 1e-15 * h) break;
-      tau = next > low && next < high ? next : (low + high) / 2;
+  return { time: from + high, z: end, fired };
+}
+
+/**
+ * Where one guard crosses zero within `length` of z0 (not positive there, positive at z1): Newton from
+ * where a cubic through both ends crosses, kept within the bracket. Points are reached from the last one
+ * by Taylor where every mode is slow against the step, else by rungs from the bracket's lower end.
+ */
+function crossing(p: Prepared, w: Watched, z0: Float64Array, z1: Float64Array, from: number, length: number): { time: number; z: Float64Array } {
+  const { size, F, ladder, norm } = p;
+  let low = 0;
+  let zLow = z0;
+  let high = length;
+  const g0 = value(p, w, z0, from);
+  if (g0 >= 0) return { time: 0, z: Float64Array.from(z0) };
+  let at = cubicRoot(g0, rate(p, w, z0) * length, value(p, w, z1, from + length), rate(p, w, z1) * length) * length;
+  let z = z1;
+  let reached = length;
+  for (let k = 0; k < 60; k++) {
+    const step = at - reached;
+    if (norm * Math.abs(step) <= 1) {
+      const next = new Float64Array(size);
+      taylorAdvance(F, z, step, next, size, ladder.active);
+      z = next;
+    } else z = climb(ladder, zLow, at - low);
+    reached = at;
+    const g = value(p, w, z, from + at);
+    if (g > 0) high = at;
+    else {
+      low = at;
+      zLow = z;
     }
-    if (!best || t + tau < best.time) {
-      const arrived = new Float64Array(p.size);
-      taylorAdvance(p.F, z, tau, arrived, p.size, p.ladder.active);
-      best = { time: t + tau, z: arrived, fired: index };
-    }
-  });
-  if (best) return best;
-  // Rounding: the crossing sits at the very end of what is left.
-  const index = watched.reduce((most, w, i) => (value(p, w, end, t + h) > value(p, watched[most]!, end, t + h) ? i : most), 0);
-  return { time: t + h, z: end, fired: index };
+    const newton = -g / rate(p, w, z);
+    if (Math.abs(newton) <= 1e-15 * length || high - low <= 1e-15 * length) break;
+    const next = at + newton;
+    // Every third round halves the bracket, whatever Newton thinks of it.
+    at = next > low && next < high && k % 3 < 2 ? next : (low + high) / 2;
+  }
+  return { time: reached, z };
+}
+
+/** Where the cubic with values g0 < 0 < g1 and slopes r0, r1 at the ends of [0, 1] crosses zero. */
+function cubicRoot(g0: number, r0: number, g1: number, r1: number): number {
+  const a = 2 * g0 - 2 * g1 + r0 + r1;
+  const b = -3 * g0 + 3 * g1 - 2 * r0 - r1;
+  let low = 0;
+  let high = 1;
+  let x = g0 / (g0 - g1);
+  for (let k = 0; k < 8; k++) {
+    const y = ((a * x + b) * x + r0) * x + g0;
+    if (y > 0) high = x;
+    else low = x;
+    const next = x - y / ((3 * a * x + 2 * b) * x + r0);
+    const inside = next > low && next < high ? next : (low + high) / 2;
+    if (Math.abs(inside - x) < 1e-9) return inside;
+    x = inside;
+  }
+  return x;
 }

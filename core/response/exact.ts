@@ -2,7 +2,7 @@ import { freeColumns } from '../circuit/layout';
 import type { Machine, Prepared } from '../circuit/machine';
 import { solveShifted, type Complex } from '../linear/complex';
 import { dot, solveInPlace } from '../linear/dense';
-import { stepOf } from '../orbit/cycle';
+import { phiOf } from '../orbit/cycle';
 import type { SettledCycle } from '../orbit/settle';
 import { jumpOf } from '../orbit/sensitivity';
 
@@ -33,7 +33,7 @@ export class SmallSignal {
     const { layout } = machine;
     this.column = layout.column;
     this.free = freeColumns(layout);
-    this.phis = cycle.trace.stretches.map((s) => this.square(stepOf(s).phi, layout.size));
+    this.phis = cycle.trace.stretches.map((s) => this.square(phiOf(s), layout.size));
     this.jumps = cycle.trace.all.map((j) => this.part(jumpOf(j, layout.size)));
     this.X = this.square(cycle.X, layout.size);
   }
