@@ -4,7 +4,7 @@ import { buildPattern, type Pattern } from './pattern';
 
 type Loose = z.input<typeof Circuit>;
 const build = (circuit: Loose, on: string[] = []): Pattern => {
-  const built = buildPattern(Circuit.parse(circuit), new Set(on));
+  const built = buildPattern(Circuit.parse(circuit), new Map(on.map((id) => [id, 1])));
   if (!built.ok) throw new Error(built.problem.message);
   return built.value;
 };
@@ -60,7 +60,7 @@ describe('patterns', () => {
   test('a node that hangs in the air is named', () => {
     const built = buildPattern(
       Circuit.parse({ elements: [{ kind: 'voltage-source', id: 'V', a: 'in', b: '0', value: 1 }, { kind: 'inductor', id: 'L', a: 'in', b: 'nowhere', inductance: 1e-6 }] }),
-      new Set(),
+      new Map(),
     );
     expect(built.ok ? '' : built.problem.message).toContain('nowhere');
   });
@@ -73,7 +73,7 @@ describe('patterns', () => {
           { kind: 'voltage-source', id: 'V2', a: 'in', b: '0', value: 2 },
         ],
       }),
-      new Set(),
+      new Map(),
     );
     expect(built.ok ? '' : built.problem.code).toBe('source-loop');
   });

@@ -24,7 +24,11 @@ export const Waveform = z.union([
 export type Waveform = z.infer<typeof Waveform>;
 
 export const Resistor = z.strictObject({ kind: z.literal('resistor'), ...two, resistance: positive });
-export const Inductor = z.strictObject({ kind: z.literal('inductor'), ...two, inductance: positive });
+/** saturation: above |i| = current the slope of flux over current is that inductance; currents rising */
+export const Inductor = z.strictObject({
+  kind: z.literal('inductor'), ...two, inductance: positive,
+  saturation: z.array(z.strictObject({ current: positive, inductance: positive })).min(1).max(12).optional(),
+});
 /** esr: series resistance, zero or above */
 export const Capacitor = z.strictObject({ kind: z.literal('capacitor'), ...two, capacitance: positive, esr: notNegative.default(0) });
 /** k among any number of inductors, the same for every pair; their first nodes are the dotted ends */
@@ -37,6 +41,12 @@ export const CurrentSource = z.strictObject({ kind: z.literal('current-source'),
 export const Switch = z.strictObject({ kind: z.literal('switch'), ...two, onResistance: positive, offConductance: notNegative.default(1e-7), gate: id });
 /** i = (v − drop) / onResistance above the drop, (v − drop) · offConductance below it: continuous at the drop */
 export const Diode = z.strictObject({ kind: z.literal('diode'), ...two, drop: notNegative.default(0), onResistance: positive, offConductance: positive.default(1e-7) });
+/** A constant current above `lowest` volts, a resistance below. */
+export const CurrentLoad = z.strictObject({ kind: z.literal('current-load'), ...two, current: positive, lowest: positive });
+/** A constant power from `lowest` to `highest` volts (ten times as much when left out) to `accuracy`, in chords; a resistance below, a constant current above. */
+export const PowerLoad = z.strictObject({ kind: z.literal('power-load'), ...two, power: positive, lowest: positive, highest: positive.optional(), accuracy: z.number().min(1e-3).max(0.2).default(0.01) });
+/** A string of diodes: nothing below the threshold, a resistance `slope` above. */
+export const StringLoad = z.strictObject({ kind: z.literal('string-load'), ...two, threshold: notNegative, slope: positive, offConductance: positive.default(1e-7) });
 const control = { plus: node, minus: node };
 /** v(a,b) = gain · v(plus,minus) */
 export const ControlledVoltage = z.strictObject({ kind: z.literal('controlled-voltage'), ...two, ...control, gain: z.number() });
@@ -49,6 +59,9 @@ export const OpAmp = z.strictObject({ kind: z.literal('op-amp'), ...two, ...cont
 /** v(a,b) = N(s)/D(s) · v(plus,minus), coefficients from the constant upwards, proper */
 export const Transfer = z.strictObject({ kind: z.literal('transfer'), ...two, ...control, numerator: z.array(z.number()).min(1).max(7), denominator: z.array(z.number()).min(1).max(7) });
 
+/** v(a,b) is high where v(plus,minus) has risen above hysteresis/2, low where it has fallen below −hysteresis/2; `delay` later. */
+export const Comparator = z.strictObject({ kind: z.literal('comparator'), ...two, ...control, low: z.number().default(0), high: z.number().default(1), hysteresis: notNegative.default(0), delay: notNegative.default(0) });
+
 /**
  * A difference equation: y[k] = (Σ b_i e[k−i] − Σ_{i≥1} a_i y[k−i]) / a_0 with e = v(plus,minus) taken at
  * (k + phase)·period, and v(a,b) = y held from `delay` after that until the next.
@@ -58,16 +71,31 @@ export const Sampled = z.strictObject({
   period: positive, phase: z.number().min(0).lt(1).default(0), delay: notNegative.default(0),
 });
 
+const name = z.string().regex(/^[A-Za-z_][A-Za-z0-9_]*$/).max(40);
+/**
+ * A controller that computes: at (k + phase)·period it reads its inputs, carries out its steps in order
+ * ("e = reference - v", "i = clamp(i + 0.01 * e, 0, 1)") and puts out the named results `delay` later.
+ * What stands in `memory` keeps its value until the next sample, and begins with the one given.
+ */
+export const SampledControl = z.strictObject({
+  kind: z.literal('sampled-control'), id, inputs: z.record(name, z.tuple([node, node])), memory: z.record(name, z.number()).default({}),
+  steps: z.array(z.string().max(400)).min(1).max(60), outputs: z.record(name, z.strictObject({ a: node, b: node })),
+  period: positive, phase: z.number().min(0).lt(1).default(0), delay: notNegative.default(0),
+});
+
 export const Element = z.discriminatedUnion('kind', [
   Resistor, Inductor, Capacitor, Coupling, Transformer, VoltageSource, CurrentSource, Switch, Diode,
   ControlledVoltage, ControlledCurrent, CurrentSense, OpAmp, Transfer, Sampled,
+  CurrentLoad, PowerLoad, StringLoad, Comparator, SampledControl,
 ]);
 
 /** What a modulator looks at: a voltage between two nodes. */
 const across = z.tuple([node, node]);
+/** Gates stay off while this voltage is below 0.5 V. */
+const enable = across.optional();
 
 /** Gate on from `on` to `off`, as shares of the period (off may lie beyond the next period's start). */
-export const Timed = z.strictObject({ kind: z.literal('timed'), id, gate: id, period: positive, on: notNegative.lt(1), off: positive.lt(2) });
+export const Timed = z.strictObject({ kind: z.literal('timed'), id, enable, gate: id, period: positive, on: notNegative.lt(1), off: positive.lt(2) });
 
 /**
  * Gate by comparing a control voltage with a carrier. trailing: on at the clock, off where the carrier
@@ -75,7 +103,7 @@ export const Timed = z.strictObject({ kind: z.literal('timed'), id, gate: id, pe
  * natural: the control as it is; uniform: sampled at the clock.
  */
 export const Pwm = z.strictObject({
-  kind: z.literal('pwm'), id, gate: id, complement: id.optional(), deadTime: notNegative.default(0), period: positive, phase: z.number().min(0).lt(1).default(0),
+  kind: z.literal('pwm'), id, enable, gate: id, complement: id.optional(), deadTime: notNegative.default(0), period: positive, phase: z.number().min(0).lt(1).default(0),
   carrier: z.enum(['trailing', 'leading', 'double']).default('trailing'), sampling: z.enum(['natural', 'uniform']).default('natural'),
   control: across, low: z.number().default(0), high: z.number().default(1),
   /** s from the comparator to the gate */
@@ -84,7 +112,7 @@ export const Pwm = z.strictObject({
 
 /** On at the clock, off where sense + slope · time passes the control (peak), or the mirror of it (valley). */
 export const CurrentMode = z.strictObject({
-  kind: z.literal('current-mode'), id, gate: id, complement: id.optional(), deadTime: notNegative.default(0), period: positive, phase: z.number().min(0).lt(1).default(0),
+  kind: z.literal('current-mode'), id, enable, gate: id, complement: id.optional(), deadTime: notNegative.default(0), period: positive, phase: z.number().min(0).lt(1).default(0),
   edge: z.enum(['peak', 'valley']).default('peak'), sense: across, control: across,
   /** V/s added to what is sensed */
   slope: notNegative.default(0), maxDuty: positive.max(1).default(0.95), blanking: notNegative.default(0),
@@ -92,13 +120,22 @@ export const CurrentMode = z.strictObject({
 
 /** On for a fixed time whenever sense falls below control; off for at least minOff. */
 export const ConstantOnTime = z.strictObject({
-  kind: z.literal('constant-on-time'), id, gate: id, complement: id.optional(), deadTime: notNegative.default(0), onTime: positive, minOff: positive, sense: across, control: across,
+  kind: z.literal('constant-on-time'), id, enable, gate: id, complement: id.optional(), deadTime: notNegative.default(0), onTime: positive, minOff: positive, sense: across, control: across,
 });
 
 /** On below control − width/2, off above control + width/2. */
-export const Hysteretic = z.strictObject({ kind: z.literal('hysteretic'), id, gate: id, complement: id.optional(), deadTime: notNegative.default(0), sense: across, control: across, width: positive });
+export const Hysteretic = z.strictObject({ kind: z.literal('hysteretic'), id, enable, gate: id, complement: id.optional(), deadTime: notNegative.default(0), sense: across, control: across, width: positive });
 
-export const Modulator = z.discriminatedUnion('kind', [Timed, Pwm, CurrentMode, ConstantOnTime, Hysteretic]);
+/**
+ * Two legs of a full bridge, each on for half the period: gates of the first and its complement, of the
+ * second and its complement. The second follows by (control − low)/(high − low) of the half period.
+ */
+export const PhaseShift = z.strictObject({
+  kind: z.literal('phase-shift'), id, enable, gates: z.array(id).length(4), period: positive, phase: z.number().min(0).lt(1).default(0), deadTime: notNegative.default(0),
+  control: across, low: z.number().default(0), high: z.number().default(1),
+});
+
+export const Modulator = z.discriminatedUnion('kind', [Timed, Pwm, CurrentMode, ConstantOnTime, Hysteretic, PhaseShift]);
 
 export const CIRCUIT_KIND = 'jump-reed circuit';
 

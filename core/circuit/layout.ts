@@ -53,6 +53,13 @@ export function layoutOf(circuit: Circuit, held: readonly string[] = []): Layout
 /** Columns that a cycle has to close on: the states, and what samplers hold. Sources stay what they are. */
 export const freeColumns = (layout: Layout): number[] => [...layout.column].filter(([name, i]) => i < layout.n || name.startsWith('held ')).map(([, i]) => i);
 
+/** Pairs of nodes that an element stands between. */
+export function endsOf(e: Element): [string, string][] {
+  if (e.kind === 'coupling') return [];
+  const ends = e.kind === 'transformer' ? e.windings : e.kind === 'sampled-control' ? Object.values(e.outputs) : [e];
+  return ends.map(({ a, b }) => [a, b]);
+}
+
 /** Every node of the circuit but the reference, in order of appearance. */
 export function nodesOf(circuit: Circuit): Map<string, number> {
   const nodes = new Map<string, number>();
@@ -60,11 +67,11 @@ export function nodesOf(circuit: Circuit): Map<string, number> {
     if (node !== REFERENCE && !nodes.has(node)) nodes.set(node, nodes.size);
   };
   for (const e of circuit.elements) {
-    if (e.kind === 'coupling') continue;
-    for (const end of e.kind === 'transformer' ? e.windings : [e]) {
-      see(end.a);
-      see(end.b);
+    for (const [a, b] of endsOf(e)) {
+      see(a);
+      see(b);
     }
+    if (e.kind === 'sampled-control') for (const pair of Object.values(e.inputs)) pair.forEach(see);
     if ('plus' in e) {
       see(e.plus);
       see(e.minus);

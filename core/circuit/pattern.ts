@@ -1,10 +1,11 @@
 import { solveInPlace } from '../linear/dense';
 import { fail, ok, type Result } from '../problem';
-import { REFERENCE, type Circuit, type Element, type ElementOf } from './elements';
+import { REFERENCE, type Circuit, type ElementOf } from './elements';
+import { devicesOf, fluxPieceOf, pieceOf, type Segments } from './devices';
 import { isSource, layoutOf, nodesOf, order, type Layout } from './layout';
 
 /**
- * One on/off state of all switches and diodes, as a homogeneous linear system z' = F z (see layout).
+ * One choice of segments of all devices, as a homogeneous linear system z' = F z (see layout).
  * From modified nodal analysis (Ho, Ruehli, Brennan 1975) of the resistive part, with inductors as
  * current sources and capacitors as voltage sources behind their series resistance. Couplings enter
  * through the inverse of the full inductance matrix. Every voltage and current of the circuit is a
@@ -16,8 +17,10 @@ export interface Pattern {
   size: number;
   /** size × size */
   F: Float64Array;
-  /** Switches and diodes that conduct */
+  /** Switches and diodes that conduct, comparators that are high */
   on: ReadonlySet<string>;
+  /** Segment of a device */
+  segment(id: string): number;
   /** Row of the voltage between two nodes */
   voltage(a: string, b?: string): Float64Array;
   /** Row of the current through an element, from its node a to b (transformers: "id.k" for winding k) */
@@ -26,7 +29,7 @@ export interface Pattern {
 
 /** How the inductors' currents follow their voltages: di/dt = L⁻¹ v, all of them together. */
 export function inverseInductance(circuit: Circuit): Result<{ ids: string[]; inverse: Float64Array }> {
-  const coils = circuit.elements.filter((e): e is ElementOf<'inductor'> => e.kind === 'inductor');
+  const coils = circuit.elements.filter((e): e is ElementOf<'inductor'> => e.kind === 'inductor' && !e.saturation);
   const n = coils.length;
   const index = new Map(coils.map((c, i) => [c.id, i]));
   const L = new Float64Array(n * n);
@@ -36,7 +39,7 @@ export function inverseInductance(circuit: Circuit): Result<{ ids: string[]; inv
     for (const p of e.inductors)
       for (const q of e.inductors) {
         const [i, j] = [index.get(p), index.get(q)];
-        if (i === undefined || j === undefined) return fail('unknown', e.id, `it couples ${i === undefined ? p : q}, which is no inductor`, 'name inductors of this circuit');
+        if (i === undefined || j === undefined) return fail('unknown', e.id, `it couples ${i === undefined ? p : q}, which is no inductor of fixed inductance`, 'name inductors of this circuit; couple one that saturates through an ideal transformer');
         if (i !== j) L[i * n + j] = e.k * Math.sqrt(coils[i]!.inductance * coils[j]!.inductance);
       }
   }
@@ -57,31 +60,26 @@ export function inverseInductance(circuit: Circuit): Result<{ ids: string[]; inv
   return ok({ ids: coils.map((c) => c.id), inverse });
 }
 
-/** Conductance of what is a plain resistance in this pattern, and the drop it starts at. */
-function branch(e: Element, on: ReadonlySet<string>): { g: number; drop: number } | undefined {
-  if (e.kind === 'resistor') return { g: 1 / e.resistance, drop: 0 };
-  if (e.kind === 'switch') return { g: on.has(e.id) ? 1 / e.onResistance : e.offConductance, drop: 0 };
-  if (e.kind === 'diode') return { g: on.has(e.id) ? 1 / e.onResistance : e.offConductance, drop: e.drop };
-  return undefined;
-}
-
 /** Elements whose current is an unknown of its own: "id", or "id.k" for the windings of a transformer. */
 const branchNames = (circuit: Circuit): string[] =>
   circuit.elements.flatMap((e) => {
     if (e.kind === 'transformer') return e.windings.map((_, k) => `${e.id}.${k}`);
-    return ['voltage-source', 'capacitor', 'controlled-voltage', 'current-sense', 'op-amp', 'transfer', 'sampled'].includes(e.kind) ? [e.id] : [];
+    if (e.kind === 'sampled-control') return Object.keys(e.outputs).map((name) => `${e.id}.${name}`);
+    return ['voltage-source', 'capacitor', 'controlled-voltage', 'current-sense', 'op-amp', 'transfer', 'sampled', 'comparator'].includes(e.kind) ? [e.id] : [];
   });
 
 /**
- * Build the pattern in which just the named switches and diodes conduct.
+ * Build the pattern in which devices are on the given segments; those left out are at their start.
  * Problem "floating" (a node has no path to the rest) or "source-loop" (a voltage fixed twice).
  */
-export function buildPattern(circuit: Circuit, on: ReadonlySet<string>, layout: Layout = layoutOf(circuit)): Result<Pattern> {
+export function buildPattern(circuit: Circuit, segments: Segments, layout: Layout = layoutOf(circuit)): Result<Pattern> {
   const { size, column, one } = layout;
   const nodes = nodesOf(circuit);
   const names = branchNames(circuit);
   const branchOf = new Map(names.map((name, i) => [name, nodes.size + i]));
   const byId = new Map(circuit.elements.map((e) => [e.id, e]));
+  const starts = new Map(devicesOf(circuit).map((d) => [d.id, d.start]));
+  const segment = (id: string): number => segments.get(id) ?? starts.get(id) ?? 0;
   const order_ = nodes.size + names.length;
 
   // G · [node voltages; branch currents] = N · z
@@ -103,11 +101,15 @@ export function buildPattern(circuit: Circuit, on: ReadonlySet<string>, layout: 
   const addCurrent = (row: number, id: string, factor: number): void => {
     const e = byId.get(id);
     const own = branchOf.get(id);
-    const plain = e && branch(e, on);
+    const plain = e && pieceOf(e, segment(id));
     if (own !== undefined) put(row, own, factor);
     else if (plain && 'a' in e) {
-      addVoltage(row, e.a, e.b, factor * plain.g);
-      push(row, one, factor * plain.g * plain.drop);
+      addVoltage(row, e.a, e.b, factor * plain.conductance);
+      push(row, one, -factor * plain.offset);
+    } else if (e?.kind === 'inductor' && e.saturation) {
+      const { inductance, offset } = fluxPieceOf(e, segment(id));
+      push(row, column.get(id)!, -factor / inductance);
+      push(row, one, -factor * offset);
     } else if (column.has(id)) push(row, column.get(id)!, -factor);
   };
   /** A current that is a column of z leaves node a and enters b. */
@@ -125,20 +127,23 @@ export function buildPattern(circuit: Circuit, on: ReadonlySet<string>, layout: 
   };
 
   for (const e of circuit.elements) {
-    const plain = branch(e, on);
+    const plain = pieceOf(e, segment(e.id));
     if (plain && 'a' in e) {
       const [a, b] = [at(e.a), at(e.b)];
-      put(a, a, plain.g);
-      put(b, b, plain.g);
-      put(a, b, -plain.g);
-      put(b, a, -plain.g);
-      if (plain.drop !== 0) inject(e.a, e.b, one, -plain.g * plain.drop);
+      put(a, a, plain.conductance);
+      put(b, b, plain.conductance);
+      put(a, b, -plain.conductance);
+      put(b, a, -plain.conductance);
+      if (plain.offset !== 0) inject(e.a, e.b, one, plain.offset);
       continue;
     }
     switch (e.kind) {
-      case 'inductor':
-        inject(e.a, e.b, column.get(e.id)!, 1);
+      case 'inductor': {
+        const { inductance, offset } = e.saturation ? fluxPieceOf(e, segment(e.id)) : { inductance: 1, offset: 0 };
+        inject(e.a, e.b, column.get(e.id)!, 1 / inductance);
+        if (offset !== 0) inject(e.a, e.b, one, offset);
         break;
+      }
       case 'current-source':
         inject(e.a, e.b, column.get(e.id)!, 1);
         if (typeof e.value === 'object' && e.value.shape === 'sine') inject(e.a, e.b, one, e.value.offset);
@@ -165,11 +170,17 @@ export function buildPattern(circuit: Circuit, on: ReadonlySet<string>, layout: 
       case 'current-sense':
         addCurrent(drive(e.id, e.a, e.b), e.of, -e.gain);
         break;
+      case 'comparator':
+        push(drive(e.id, e.a, e.b), one, segment(e.id) ? e.high : e.low);
+        break;
       case 'op-amp':
         push(drive(e.id, e.a, e.b), column.get(e.id)!, 1);
         break;
       case 'sampled':
         push(drive(e.id, e.a, e.b), column.get(`held ${e.id}`)!, 1);
+        break;
+      case 'sampled-control':
+        for (const [name, { a, b }] of Object.entries(e.outputs)) push(drive(`${e.id}.${name}`, a, b), column.get(`held ${e.id}.${name}`)!, 1);
         break;
       case 'transfer': {
         const row = drive(e.id, e.a, e.b);
@@ -219,10 +230,17 @@ export function buildPattern(circuit: Circuit, on: ReadonlySet<string>, layout: 
     const own = branchOf.get(id);
     if (own !== undefined) return N.slice(own * size, (own + 1) * size);
     const e = byId.get(id);
-    const plain = e && branch(e, on);
+    const plain = e && pieceOf(e, segment(id));
     if (plain && 'a' in e) {
-      const row = voltage(e.a, e.b).map((v) => v * plain.g);
-      row[one]! -= plain.g * plain.drop;
+      const row = voltage(e.a, e.b).map((v) => v * plain.conductance);
+      row[one]! += plain.offset;
+      return row;
+    }
+    if (e?.kind === 'inductor' && e.saturation) {
+      const { inductance, offset } = fluxPieceOf(e, segment(id));
+      const row = new Float64Array(size);
+      row[column.get(id)!] = 1 / inductance;
+      row[one] = offset;
       return row;
     }
     if (e?.kind === 'controlled-current') return voltage(e.plus, e.minus).map((v) => v * e.gain);
@@ -249,6 +267,7 @@ export function buildPattern(circuit: Circuit, on: ReadonlySet<string>, layout: 
     setRow(id, row);
   });
   for (const e of circuit.elements) {
+    if (e.kind === 'inductor' && e.saturation) setRow(e.id, voltage(e.a, e.b));
     if (e.kind === 'capacitor') setRow(e.id, current(e.id).map((v) => v / e.capacitance));
     if (e.kind === 'op-amp') {
       const pole = 2 * Math.PI * e.bandwidth;
@@ -280,7 +299,8 @@ export function buildPattern(circuit: Circuit, on: ReadonlySet<string>, layout: 
       }
     }
   }
-  return ok({ layout, size, F, on, voltage, current });
+  const on = new Set(circuit.elements.filter((e) => (e.kind === 'switch' || e.kind === 'diode' || e.kind === 'comparator') && segment(e.id) === 1).map((e) => e.id));
+  return ok({ layout, size, F, on, segment, voltage, current });
 }
 
 /**

@@ -5,7 +5,8 @@ import { parseQuantity, type UnitName } from '../quantity';
 /** What the numbers of a circuit measure, by field name: text with a unit may stand for any of them. */
 const UNIT_OF: Record<string, UnitName> = {
   resistance: 'Ω', onResistance: 'Ω', esr: 'Ω', inductance: 'H', capacitance: 'F', drop: 'V', period: 's', deadTime: 's', delay: 's', blanking: 's', onTime: 's', minOff: 's',
-  bandwidth: 'Hz', frequency: 'Hz', at: 's', start: 's', duration: 's', width: 's',
+  bandwidth: 'Hz', frequency: 'Hz', current: 'A', lowest: 'V', highest: 'V', threshold: 'V', power: 'W', low: 'V', high: 'V', hysteresis: 'V',
+  at: 's', start: 's', duration: 's', width: 's',
 };
 
 const LONGEST = 20_000_000;
@@ -44,6 +45,15 @@ function named(raw: unknown, path: readonly PropertyKey[]): string {
   return typeof id === 'string' ? [id, ...rest].join('.') : path.join('.');
 }
 
+function unitOf(key: string, kind: unknown, isShape: boolean): UnitName | undefined {
+  if (key === 'value') return kind === 'current-source' ? 'A' : 'V';
+  if (key === 'width' && kind === 'hysteretic') return 'V';
+  if (key === 'slope' && kind === 'string-load') return 'Ω';
+  // A pulse's levels are volts or amperes, as its source is.
+  if (isShape && (key === 'low' || key === 'high')) return undefined;
+  return UNIT_OF[key];
+}
+
 function quantities(value: unknown, where: string): Result<unknown> {
   if (Array.isArray(value)) {
     const out: unknown[] = [];
@@ -59,7 +69,7 @@ function quantities(value: unknown, where: string): Result<unknown> {
   const kind = (value as { kind?: unknown }).kind;
   const out: Record<string, unknown> = {};
   for (const [key, inner] of Object.entries(value)) {
-    const unit = key === 'value' ? (kind === 'current-source' ? 'A' : 'V') : key === 'width' && kind === 'hysteretic' ? 'V' : UNIT_OF[key];
+    const unit = unitOf(key, kind, 'shape' in value);
     if (unit !== undefined && typeof inner === 'string') {
       const read = parseQuantity(inner, unit, `${where}.${key}`);
       if (!read.ok) return read;

@@ -1,4 +1,5 @@
-import { CircuitError, copyState, guardOwner, type Machine, type Prepared, type State } from '../circuit/machine';
+import { CircuitError } from '../circuit/error';
+import { copyState, guardOwner, type Machine, type Prepared, type State } from '../circuit/machine';
 import type { Hands } from '../circuit/agents';
 import { dot } from '../linear/dense';
 import { fail, ok, type Result } from '../problem';
@@ -21,7 +22,7 @@ export interface Junction {
   after: Prepared;
   z: Float64Array;
   zAfter: Float64Array;
-  /** Columns that were set: to a number, or to a row times z */
+  /** Columns that were set: to a number, or to something whose gradient over z is a row */
   resets: { column: number; row?: Float64Array }[];
 }
 
@@ -66,10 +67,10 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
   const { trace } = options;
   let events = 0;
   let atOnce = 0;
-  let current = m.prepare(s.on);
+  let current = m.prepare(s.segments);
   let between: Junction[] = [];
   const eps = 1e-12 * Math.max(m.period, until - s.t, 1e-12);
-  current = settleDiodes(m, s, current);
+  current = settleDevices(m, s, current);
 
   while (s.t < until - eps * 1e-3) {
     const { time: clock, agent } = nextClock(m, s);
@@ -114,9 +115,8 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
       junction.rate = dot(current.guards[w.guard]!.rate, s.z, current.size) + w.slope;
       const owner = watched.owners[fired]!;
       if (owner < 0) {
-        // A diode: continuous through its own change, nothing else happens.
-        const device = m.diodes[w.guard]!;
-        s.on[device] = s.on[device] ? 0 : 1;
+        // A bent device: continuous through its own change, nothing else happens.
+        s.segments[m.bent[w.guard >> 1]!]! += w.guard & 1 ? 1 : -1;
         outward = false;
       } else {
         const a = m.agents[owner]!;
@@ -130,8 +130,8 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
     } else m.agents[agent]!.clock(s.memory[agent]!, handsFor(m, s, current, agent, junction, -1));
 
     applyGates(m, s);
-    current = m.prepare(s.on);
-    if (outward) current = settleDiodes(m, s, current);
+    current = m.prepare(s.segments);
+    if (outward) current = settleDevices(m, s, current);
     junction.after = current;
     junction.zAfter = s.z;
     if (trace) {
@@ -156,11 +156,12 @@ function nextClock(m: Machine, s: State): { time: number; agent: number } {
   return { time: Math.max(time, s.t), agent };
 }
 
-/** Guards to watch from here: every diode, and what the agents look at. */
+/** Guards to watch from here: every bent device's, and what the agents look at. */
 function watchedGuards(m: Machine, s: State): { list: Watched[]; owners: number[] } {
   const list: Watched[] = [];
   const owners: number[] = [];
-  for (let i = 0; i < m.diodes.length; i++) {
+  for (let i = 0; i < 2 * m.bent.length; i++) {
+    if (never(m, s, i)) continue;
     list.push({ guard: i, offset: 0, slope: 0 });
     owners.push(-1);
   }
@@ -177,6 +178,7 @@ function handsFor(m: Machine, s: State, p: Prepared, agent: number, junction: Ju
   return {
     t: s.t,
     value: (index) => dot(p.guards[m.guardsFrom[agent]! + index]!.row, s.z, p.size),
+    row: (index) => p.guards[m.guardsFrom[agent]! + index]!.row,
     command(gate, on, after) {
       const time = s.t + after;
       s.pending = s.pending.filter((x) => x.gate !== gate || x.time < time);
@@ -189,6 +191,9 @@ function handsFor(m: Machine, s: State, p: Prepared, agent: number, junction: Ju
       if (typeof to === 'number') {
         s.z[at] = to;
         junction.resets.push({ column: at });
+      } else if ('gradient' in to) {
+        s.z[at] = to.value;
+        junction.resets.push({ column: at, row: to.gradient });
       } else {
         const { row } = p.guards[m.guardsFrom[agent]! + to.row]!;
         s.z[at] = dot(row, junction.z, p.size);
@@ -200,32 +205,39 @@ function handsFor(m: Machine, s: State, p: Prepared, agent: number, junction: Ju
 
 function applyGates(m: Machine, s: State): void {
   m.devices.forEach((d, i) => {
-    if (d.gate !== undefined) s.on[i] = s.gates[d.gate] ? 1 : 0;
+    if (d.gate !== undefined) s.segments[i] = s.gates[d.gate] ? 1 : 0;
   });
 }
 
+/** Is there no segment beyond this guard? */
+function never(m: Machine, s: State, guard: number): boolean {
+  const device = m.bent[guard >> 1]!;
+  return s.segments[device] === (guard & 1 ? m.devices[device]!.bounds.length : 0);
+}
+
 /**
- * The consistent states of all diodes for the present z. Each diode's characteristic is continuous and
- * rising, so there is just one solution; it is looked for by flipping all that are wrong, and one at a
- * time (the worst) when that goes in circles.
+ * The consistent segments of all bent devices for the present z. Each resistive characteristic is continuous
+ * and rising (but for constant-power loads), so there is just one solution; it is looked for by moving all
+ * that are wrong, and one at a time (the worst) when that goes in circles.
  */
-function settleDiodes(m: Machine, s: State, start: Prepared): Prepared {
+function settleDevices(m: Machine, s: State, start: Prepared): Prepared {
   let p = start;
-  const seen = new Set<string>();
-  const most = 20 + 8 * m.diodes.length;
+  const seen = new Set<number>();
+  const most = 20 + 8 * m.bent.reduce((sum, i) => sum + m.devices[i]!.bounds.length, 0);
+  const w = { guard: 0, offset: 0, slope: 0 };
   for (let round = 0; round < most; round++) {
-    const wrong: { device: number; by: number }[] = [];
-    m.diodes.forEach((device, guard) => {
-      const w = { guard, offset: 0, slope: 0 };
-      if (isPositive(p, w, s.z)) wrong.push({ device, by: dot(p.guards[guard]!.row, s.z, p.size) });
-    });
+    const wrong: { guard: number; by: number }[] = [];
+    for (let guard = 0; guard < 2 * m.bent.length; guard++) {
+      w.guard = guard;
+      if (!never(m, s, guard) && isPositive(p, w, s.z)) wrong.push({ guard, by: dot(p.guards[guard]!.row, s.z, p.size) });
+    }
     if (wrong.length === 0) return p;
     const circular = seen.has(p.key);
     seen.add(p.key);
-    const flip = circular ? [wrong.reduce((a, b) => (b.by > a.by ? b : a))] : wrong;
-    for (const { device } of flip) s.on[device] = s.on[device] ? 0 : 1;
-    p = m.prepare(s.on);
+    const moves = circular ? [wrong.reduce((a, b) => (b.by > a.by ? b : a))] : wrong;
+    for (const { guard } of moves) s.segments[m.bent[guard >> 1]!]! += guard & 1 ? 1 : -1;
+    p = m.prepare(s.segments);
   }
-  const names = m.diodes.map((i) => m.devices[i]!.id).join(', ');
-  throw new CircuitError({ code: 'no-pattern', where: names, message: `no state of these diodes fits at ${s.t.toPrecision(6)} s`, remedy: 'give each a resistance and a drop of usual size' });
+  const names = m.bent.map((i) => m.devices[i]!.id).join(', ');
+  throw new CircuitError({ code: 'no-pattern', where: names, message: `no state of these elements fits at ${s.t.toPrecision(6)} s`, remedy: 'give diodes a resistance and a drop of usual size, and a constant-power load a capacitor' });
 }

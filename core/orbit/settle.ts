@@ -78,7 +78,7 @@ function attempt(m: Machine, T: number, options: SettleOptions): Result<SettledC
   const align = rebase(m, state, T);
   state = align;
   // Diodes want to find their order first; gates alone have it from the start.
-  let warmUp = options.warmUp ?? (options.near || m.diodes.length === 0 ? 0 : 3);
+  let warmUp = options.warmUp ?? (options.near || m.bent.length === 0 ? 0 : 3);
   let lastChange = Infinity;
   let stuck = 0;
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
@@ -123,7 +123,7 @@ function attempt(m: Machine, T: number, options: SettleOptions): Result<SettledC
     const setting = regulate ? Math.min(regulate.max, Math.max(regulate.min, wanted)) : 0;
     if (regulate) change = Math.max(change, Math.abs(setting - state.z[knob]!) / (regulate.max - regulate.min));
 
-    const same = end.on.every((v, i) => v === state.on[i]);
+    const same = end.segments.every((v, i) => v === state.segments[i]);
     const settled = same && residual < 1e-7 && (change < 1e-10 || (change < 1e-7 && change >= lastChange / 2));
     if (settled && (!regulate || (wanted >= regulate.min && wanted <= regulate.max))) {
       const monodromy = new Float64Array(n * n);
@@ -139,7 +139,7 @@ function attempt(m: Machine, T: number, options: SettleOptions): Result<SettledC
     const next = copyState(state);
     if (!same) {
       // The pattern at the period's start has changed: take over what the run ended in.
-      next.on = end.on.slice();
+      next.segments = end.segments.slice();
       next.gates = { ...end.gates };
     }
     const damp = change > 1 ? 1 / change : 1;

@@ -43,9 +43,10 @@ function noise(p: Prepared, w: Watched, z: Float64Array): number {
 }
 
 /**
- * Is a guard positive to stay so? Not when it is positive by rounding only, nor when a fast mode takes
- * it below zero within a billionth of a watched step: a diode that has just turned off sees its voltage
- * through 1/(leakage), which blows rounding errors of its current up to microvolts.
+ * Is a guard positive to stay so? Not when it is positive by rounding only, nor when it is so by next to
+ * nothing and falls below zero within a thousandth of a watched step: a diode that has just turned off sees
+ * its voltage through 1/(leakage), which blows rounding errors of its current up to microvolts, and two in
+ * series would hand such a rest to one another for ever.
  */
 export function isPositive(p: Prepared, w: Watched, z: Float64Array): boolean {
   const g = value(p, w, z, 0);
@@ -53,7 +54,9 @@ export function isPositive(p: Prepared, w: Watched, z: Float64Array): boolean {
   if (g < -tolerance) return false;
   const r = rate(p, w, z);
   if (g <= tolerance) return r > 0;
-  return r >= 0 || g > -r * 1e-9 * (p.ladder.top / 2 ** p.watch);
+  if (r >= 0) return true;
+  const step = p.ladder.top / 2 ** p.watch;
+  return g > -r * 1e-3 * step || (g > tolerance * 1e5 && g > -r * 1e-9 * step);
 }
 
 /** The first guard that is positive at the start of a stretch: −1 when there is none. */

@@ -159,7 +159,7 @@ test('a difference equation by hand: the first samples of a step', () => {
     for (const [share, value] of [[0.1, k === 0 ? 0 : expected[k - 1]!], [0.3, y]] as const) {
       const run = march(m, restState(m), (k + share) * 1e-3);
       if (!run.ok) throw new Error(run.problem.message);
-      const row = m.prepare(run.value.on).voltage('y');
+      const row = m.prepare(run.value.segments).voltage('y');
       expect(row.reduce((sum, v, i) => sum + v * run.value.z[i]!, 0)).toBeCloseTo(value, 12);
     }
   });

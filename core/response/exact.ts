@@ -76,7 +76,7 @@ export class SmallSignal {
   private plan(col: number, outputs: readonly ((p: Prepared) => Float64Array)[]): Plan {
     const m = this.free.length;
     const vectors = (): [Float64Array, Float64Array] => [new Float64Array(m), new Float64Array(m)];
-    const patterns = new Map<string, PatternPlan>();
+    const patterns = new Map<number, PatternPlan>();
     const see = (p: Prepared): PatternPlan => {
       let found = patterns.get(p.key);
       if (!found) {

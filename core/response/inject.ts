@@ -140,7 +140,7 @@ function carryOver(from: Machine, to: Machine, state: State): State {
     const old = from.layout.column.get(name);
     if (old !== undefined && (i < to.layout.n || name.startsWith('held '))) z[i] = state.z[old]!;
   }
-  return { ...state, z, on: state.on.slice(), memory: state.memory.map((m, i) => (i < to.agents.length ? [...m] : m)) };
+  return { ...state, z, segments: state.segments.slice(), memory: state.memory.map((m, i) => (i < to.agents.length ? [...m] : m)) };
 }
 
 const NODES = [-0.9061798459386640, -0.5384693101056831, 0, 0.5384693101056831, 0.9061798459386640];

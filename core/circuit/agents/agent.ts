@@ -1,0 +1,61 @@
+import type { Pattern } from '../pattern';
+
+/**
+ * Agents make things happen: modulators drive gates, moving sources pass their breakpoints. Each is a
+ * small state machine on a few numbers of memory, with a clock (its next known time) and guards
+ * (linear functions of z and t that act when they become positive).
+ */
+
+/** A guard's fixed part: its row in any pattern. */
+export interface GuardRow {
+  owner: string;
+  row(p: Pattern): Float64Array;
+}
+
+/** A guard that is watched now: row·z + offset + slope·(t − from) > 0 fires. */
+export interface ActiveGuard {
+  /** Index into the agent's rows */
+  index: number;
+  offset: number;
+  slope: number;
+  from: number;
+}
+
+/** What an agent may do. */
+export interface Hands {
+  t: number;
+  /** Value of one of the agent's rows now */
+  value(index: number): number;
+  /** Turn a gate on or off after `after` seconds; replaces what was under way for it from then on. */
+  command(gate: string, on: boolean, after: number): void;
+  /** One of the agent's rows in the present pattern */
+  row(index: number): Float64Array;
+  /** Put a column of z to a value, to what a row is now (a sampler), or to a value with its gradient over z. */
+  set(column: string, to: number | { row: number } | { value: number; gradient: Float64Array }): void;
+}
+
+export interface Agent {
+  id: string;
+  rows: GuardRow[];
+  /** Columns that samplers of this agent keep */
+  held: string[];
+  /** Gates this agent drives */
+  gates: string[];
+  /** s; 0 when it has none */
+  period: number;
+  begin(): number[];
+  /** Absolute time of the next clock */
+  next(memory: readonly number[]): number;
+  clock(memory: number[], hands: Hands): void;
+  active(memory: readonly number[]): ActiveGuard[];
+  fire(memory: number[], index: number, hands: Hands): void;
+  /** The same memory told from `shift` seconds later: a whole number of its periods */
+  rebase(memory: readonly number[], shift: number): number[];
+}
+
+/** Clock index and times moved back: `perPeriod` clocks in each period, times at the given places of the memory. */
+export const rebased = (memory: readonly number[], shift: number, period: number, perPeriod: number, times: readonly number[]): number[] =>
+  memory.map((v, i) => (i === 0 && perPeriod > 0 ? v - Math.round(shift / period) * perPeriod : times.includes(i) ? v - shift : v));
+
+export const NONE: ActiveGuard[] = [];
+export const minus = (a: Float64Array, b: Float64Array, scale = 1): Float64Array => a.map((v, i) => (v - b[i]!) * scale);

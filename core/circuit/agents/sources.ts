@@ -1,0 +1,72 @@
+import type { ElementOf, Waveform } from '../elements';
+import { hasSlope } from '../layout';
+import { NONE, rebased, type Agent } from './agent';
+
+/** The breakpoints of a moving source in order: at a time, its value and slope from then on. */
+function breakpoints(w: Exclude<Waveform, number>): { time: number; value: number; slope: number }[] {
+  switch (w.shape) {
+    case 'step':
+      return [{ time: w.at, value: w.to, slope: 0 }];
+    case 'ramp':
+      return [
+        { time: w.start, value: w.from, slope: (w.to - w.from) / w.duration },
+        { time: w.start + w.duration, value: w.to, slope: 0 },
+      ];
+    case 'points':
+      return w.points.map(([time, value], i) => {
+        const next = w.points[i + 1];
+        return { time, value, slope: next && next[0] > time ? (next[1] - value) / (next[0] - time) : 0 };
+      });
+    default:
+      return [];
+  }
+}
+
+/** A source with breakpoints; memory: [index of the next one] */
+export function moving(e: ElementOf<'voltage-source'> | ElementOf<'current-source'>): Agent | undefined {
+  const w = e.value;
+  if (typeof w === 'number' || w.shape === 'sine') return undefined;
+  const common = { id: e.id, rows: [], held: [], gates: [], begin: () => [0], active: () => NONE, fire: () => undefined };
+  if (w.shape === 'pulse')
+    return {
+      ...common,
+      period: w.period,
+      next: ([k]) => w.delay + Math.floor(k! / 2) * w.period + (k! % 2 ? w.width : 0),
+      clock(memory, hands) {
+        hands.set(e.id, memory[0]! % 2 ? w.low : w.high);
+        memory[0]!++;
+      },
+      rebase: (memory, shift) => rebased(memory, shift, w.period, 2, []),
+    };
+  const list = breakpoints(w);
+  return {
+    ...common,
+    period: 0,
+    next: ([k]) => list[k!]?.time ?? Infinity,
+    clock(memory, hands) {
+      const b = list[memory[0]!++]!;
+      hands.set(e.id, b.value);
+      if (hasSlope(w)) hands.set(`${e.id} slope`, b.slope);
+    },
+    // What moves once and not again has no place in a cycle: it stays where it is.
+    rebase: () => [list.length],
+  };
+}
+
+/** Value of a source before its first breakpoint (and its quadrature, for a sine at t = 0). */
+export function firstValue(w: Waveform): { value: number; quadrature: number } {
+  if (typeof w === 'number') return { value: w, quadrature: 0 };
+  switch (w.shape) {
+    case 'step':
+    case 'ramp':
+      return { value: w.from, quadrature: 0 };
+    case 'pulse':
+      return { value: w.low, quadrature: 0 };
+    case 'points':
+      return { value: w.points[0]![1], quadrature: 0 };
+    case 'sine': {
+      const angle = (w.phase * Math.PI) / 180;
+      return { value: w.amplitude * Math.sin(angle), quadrature: w.amplitude * Math.cos(angle) };
+    }
+  }
+}

@@ -1,0 +1,152 @@
+import type { Circuit, Element, ElementOf } from './elements';
+import type { Pattern } from './pattern';
+
+/**
+ * Elements with more than one straight piece. A pattern is the choice of one segment for each of them.
+ *
+ *   driven   switches and comparators: the segment is what their gate says, 0 or 1
+ *   bent     diodes, loads, saturating inductors: the segment is where a quantity of their own (the
+ *            voltage across, the flux linkage) lies among rising bounds; segment k holds between
+ *            bounds[k−1] and bounds[k]. The characteristic is continuous there.
+ */
+export interface Device {
+  id: string;
+  kind: Element['kind'];
+  gate?: string;
+  /** Of bent ones, rising */
+  bounds: readonly number[];
+  /** The segment at rest */
+  start: number;
+  /** What the bounds are about, and the sizes its rounding errors are relative to */
+  measure(p: Pattern): { row: Float64Array; size: Float64Array };
+}
+
+/** A straight piece of a resistive characteristic: i = conductance · v + offset. */
+export interface Piece {
+  conductance: number;
+  offset: number;
+}
+
+/** A straight piece of an inductor: i = flux / inductance + offset. */
+export interface FluxPiece {
+  inductance: number;
+  offset: number;
+}
+
+/** Segment of each device that is not at its start, by id. */
+export type Segments = ReadonlyMap<string, number>;
+
+export const isBent = (d: Device): boolean => d.gate === undefined;
+
+const abs = (row: Float64Array): Float64Array => row.map(Math.abs);
+
+/** All devices of a circuit, in the order of its elements. */
+export function devicesOf(circuit: Circuit): Device[] {
+  return circuit.elements.flatMap((e): Device[] => {
+    if (e.kind === 'switch') return [driven(e.id, e.kind, e.gate)];
+    if (e.kind === 'comparator') return [driven(e.id, e.kind, e.id)];
+    const bends = bendsOf(e);
+    if (bends) return [{ id: e.id, kind: e.kind, bounds: bends, start: 0, measure: (p) => across(p, e as { a: string; b: string }) }];
+    if (e.kind === 'inductor' && e.saturation) {
+      const bounds = fluxBounds(e);
+      return [{ id: e.id, kind: e.kind, bounds, start: bounds.length / 2, measure: (p) => flux(p, e.id) }];
+    }
+    return [];
+  });
+}
+
+const driven = (id: string, kind: Element['kind'], gate: string): Device => ({ id, kind, gate, bounds: [], start: 0, measure: () => ({ row: new Float64Array(0), size: new Float64Array(0) }) });
+
+/** The two node voltages nearly cancel while a diode conducts: errors are relative to each of them. */
+function across(p: Pattern, e: { a: string; b: string }): { row: Float64Array; size: Float64Array } {
+  const [a, b] = [p.voltage(e.a), p.voltage(e.b)];
+  return { row: p.voltage(e.a, e.b), size: a.map((v, k) => Math.abs(v) + Math.abs(b[k]!)) };
+}
+
+function flux(p: Pattern, id: string): { row: Float64Array; size: Float64Array } {
+  const row = new Float64Array(p.size);
+  row[p.layout.column.get(id)!] = 1;
+  return { row, size: abs(row) };
+}
+
+/** The voltages at which an element's characteristic bends; undefined for one that does not. */
+function bendsOf(e: Element): number[] | undefined {
+  switch (e.kind) {
+    case 'diode':
+      return [e.drop];
+    case 'string-load':
+      return [e.threshold];
+    case 'current-load':
+      return [e.lowest];
+    case 'power-load':
+      return powerBends(e);
+    default:
+      return undefined;
+  }
+}
+
+/** Current of a resistive element on one segment; undefined for elements that are none. */
+export function pieceOf(e: Element, segment: number): Piece | undefined {
+  switch (e.kind) {
+    case 'resistor':
+      return { conductance: 1 / e.resistance, offset: 0 };
+    case 'switch':
+      return { conductance: segment ? 1 / e.onResistance : e.offConductance, offset: 0 };
+    case 'diode':
+      return fromDrop(segment ? 1 / e.onResistance : e.offConductance, e.drop);
+    case 'string-load':
+      return fromDrop(segment ? 1 / e.slope : e.offConductance, e.threshold);
+    case 'current-load':
+      return segment ? { conductance: 0, offset: e.current } : { conductance: e.current / e.lowest, offset: 0 };
+    case 'power-load':
+      return powerPiece(e, segment);
+    default:
+      return undefined;
+  }
+}
+
+const fromDrop = (conductance: number, drop: number): Piece => ({ conductance, offset: -conductance * drop });
+
+/**
+ * Chords of i = P/v from the lowest voltage up, each with the same largest error: between v and r·v a
+ * chord lies above the curve by (r+1)²/4r − 1 of it, at most. Below, a resistance; above, a constant current.
+ */
+function powerBends(e: ElementOf<'power-load'>): number[] {
+  const highest = e.highest ?? 10 * e.lowest;
+  const ratio = 1 + 2 * e.accuracy + 2 * Math.sqrt(e.accuracy + e.accuracy ** 2);
+  const count = Math.max(1, Math.ceil(Math.log(highest / e.lowest) / Math.log(ratio)));
+  return Array.from({ length: count + 1 }, (_, k) => e.lowest * (highest / e.lowest) ** (k / count));
+}
+
+function powerPiece(e: ElementOf<'power-load'>, segment: number): Piece {
+  const bends = powerBends(e);
+  if (segment === 0) return { conductance: e.power / e.lowest ** 2, offset: 0 };
+  const from = bends[segment - 1]!;
+  const to = bends[segment];
+  if (to === undefined) return { conductance: 0, offset: e.power / from };
+  return { conductance: -e.power / (from * to), offset: e.power / from + e.power / to };
+}
+
+/** Flux linkages at which a saturating inductor bends, both ways. */
+function fluxBounds(e: ElementOf<'inductor'>): number[] {
+  const up: number[] = [];
+  let linkage = 0;
+  let current = 0;
+  let inductance = e.inductance;
+  for (const s of e.saturation!) {
+    linkage += inductance * (s.current - current);
+    up.push(linkage);
+    ({ current, inductance } = s);
+  }
+  return [...up.map((v) => -v).reverse(), ...up];
+}
+
+/** i = flux / inductance + offset on one segment of a saturating inductor. */
+export function fluxPieceOf(e: ElementOf<'inductor'>, segment: number): FluxPiece {
+  const bends = e.saturation!;
+  const step = segment - bends.length;
+  if (step === 0) return { inductance: e.inductance, offset: 0 };
+  const { current, inductance } = bends[Math.abs(step) - 1]!;
+  const at = fluxBounds(e)[bends.length + Math.abs(step) - 1]!;
+  return { inductance, offset: Math.sign(step) * (current - at / inductance) };
+}
