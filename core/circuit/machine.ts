@@ -124,7 +124,10 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
   return ok({ circuit, layout, devices, bent, agents, guardsFrom, period, prepare });
 }
 
-/** The rung at which signs are watched: an eighth of the top, finer where a weakly damped mode rings faster. */
+/**
+ * The rung at which signs are watched: half the top, finer where a weakly damped mode rings faster. What is
+ * damped needs no more: a quantity has one peak in a step, which its slopes at both ends give away.
+ */
 function watchRung(p: Pattern, top: number, rungs: number): number {
   const n = p.layout.n;
   const A = new Float64Array(n * n);
@@ -132,7 +135,7 @@ function watchRung(p: Pattern, top: number, rungs: number): number {
   let fastest = 0;
   for (const { re, im } of eigenvalues(A, n)) if (Math.abs(re) < 3 * Math.abs(im)) fastest = Math.max(fastest, Math.abs(im));
   const short = fastest > 0 ? Math.PI / 4 / fastest : Infinity;
-  const rung = Math.max(3, Math.ceil(Math.log2(top / short)));
+  const rung = Math.max(1, Math.ceil(Math.log2(top / short)));
   return Math.min(rungs - 2, rung);
 }
 

@@ -59,11 +59,30 @@ export function applyActive(a: Float64Array, x: Float64Array, out: Float64Array,
   for (; i < n; i++) out[i] = x[i]!;
 }
 
-/** out = a·b where only the first `active` rows of a differ from the identity, in blocks of two by two. */
+/** out = a·b where only the first `active` rows of a differ from the identity. */
 export function multiplyActive(a: Float64Array, b: Float64Array, out: Float64Array, active: number, n: number): void {
+  leadingRows(a, b, out, active, n, n);
+  for (let k = active * n; k < n * n; k++) out[k] = b[k]!;
+}
+
+/** out = a·b where below the first `active` rows a and b are both the identity: one step after another. */
+export function composeSteps(a: Float64Array, b: Float64Array, out: Float64Array, active: number, n: number): void {
+  leadingRows(a, b, out, active, active, n);
+  for (let i = 0; i < active; i++) for (let j = active; j < n; j++) out[i * n + j]! += a[i * n + j]!;
+  for (let k = active * n; k < n * n; k++) out[k] = b[k]!;
+}
+
+/** out = a·b where below the first `active` rows a and b are both zero. */
+export function composeRises(a: Float64Array, b: Float64Array, out: Float64Array, active: number, n: number): void {
+  leadingRows(a, b, out, active, active, n);
+  out.fill(0, active * n, n * n);
+}
+
+/** The first `rows` rows of a·b, of which the first `depth` products are summed, in blocks of two by two. */
+function leadingRows(a: Float64Array, b: Float64Array, out: Float64Array, rows: number, depth: number, n: number): void {
   let i = 0;
   let r0 = 0;
-  for (; i + 1 < active; i += 2, r0 += 2 * n) {
+  for (; i + 1 < rows; i += 2, r0 += 2 * n) {
     const r1 = r0 + n;
     let j = 0;
     for (; j + 1 < n; j += 2) {
@@ -71,7 +90,7 @@ export function multiplyActive(a: Float64Array, b: Float64Array, out: Float64Arr
       let t = 0;
       let u = 0;
       let w = 0;
-      for (let k = 0, q = j; k < n; k++, q += n) {
+      for (let k = 0, q = j; k < depth; k++, q += n) {
         const f = a[r0 + k]!;
         const g = a[r1 + k]!;
         const x = b[q]!;
@@ -89,7 +108,7 @@ export function multiplyActive(a: Float64Array, b: Float64Array, out: Float64Arr
     for (; j < n; j++) {
       let s = 0;
       let u = 0;
-      for (let k = 0, q = j; k < n; k++, q += n) {
+      for (let k = 0, q = j; k < depth; k++, q += n) {
         s += a[r0 + k]! * b[q]!;
         u += a[r1 + k]! * b[q]!;
       }
@@ -97,13 +116,12 @@ export function multiplyActive(a: Float64Array, b: Float64Array, out: Float64Arr
       out[r1 + j] = u;
     }
   }
-  for (; i < active; i++, r0 += n)
+  for (; i < rows; i++, r0 += n)
     for (let j = 0; j < n; j++) {
       let s = 0;
-      for (let k = 0, q = j; k < n; k++, q += n) s += a[r0 + k]! * b[q]!;
+      for (let k = 0, q = j; k < depth; k++, q += n) s += a[r0 + k]! * b[q]!;
       out[r0 + j] = s;
     }
-  for (let k = active * n; k < n * n; k++) out[k] = b[k]!;
 }
 
 /** How many leading rows of F have anything in them: the entries of z that move. */

@@ -1,4 +1,4 @@
-import { identity, multiply, multiplyActive, rowNorm } from './dense';
+import { composeRises, identity, multiply, rowNorm } from './dense';
 
 /**
  * The matrix exponential and its integral over one step of z' = F z:
@@ -56,7 +56,7 @@ export function shortRise(F: Float64Array, h: number, active: number, n: number)
   const e = term.slice();
   let next: Float64Array = new Float64Array(n * n);
   for (let k = 2; k <= 17; k++) {
-    multiplyActive(term, F, next, active, n);
+    composeRises(term, F, next, active, n);
     const f = h / k;
     let largest = 0;
     for (let i = 0; i < active * n; i++) {

@@ -1,4 +1,4 @@
-import { activeRows, applyActive, identity, multiply, multiplyActive, rowNorm } from './dense';
+import { activeRows, applyActive, composeRises, composeSteps, identity, multiply, rowNorm } from './dense';
 import { halvings, shortRise, shortStep, taylorAdvance } from './exponential';
 
 /**
@@ -21,13 +21,16 @@ export interface Ladder {
   integrals?: readonly Float64Array[];
   /** Times that came again, with their Φ: a ring */
   known: { t: number; phi: Float64Array }[];
-  /** The latest other times: a ring */
+  /** The latest other times, and how often each has been asked for again: a ring */
   asked: Float64Array;
+  times: Uint32Array;
   turn: number;
 }
 
 const KNOWN = 6;
 const ASKED = 6;
+/** How often a time has to come again before its Φ pays */
+const OFTEN = 6;
 /** ‖F‖ |δ| up to which a time counts as one that is known */
 const NEAR = 0.05;
 
@@ -43,14 +46,14 @@ export function buildLadder(F: Float64Array, top: number, size: number, rungs = 
   for (let k = 0; k < count; k++) {
     // E(2h) = 2E(h) + E(h)², of which only the active rows have anything in them.
     if (k > 0) {
-      multiplyActive(e, e, square, active, size);
+      composeRises(e, e, square, active, size);
       for (let i = 0; i < active * size; i++) e[i] = 2 * e[i]! + square[i]!;
     }
     const phi = e.slice();
     for (let i = 0; i < size; i++) phi[i * (size + 1)]! += 1;
     list.push(phi);
   }
-  return { F, size, active, norm, top, rungs: list.reverse(), known: [], asked: new Float64Array(ASKED).fill(Infinity), turn: 0 };
+  return { F, size, active, norm, top, rungs: list.reverse(), known: [], asked: new Float64Array(ASKED).fill(Infinity), times: new Uint32Array(ASKED), turn: 0 };
 }
 
 /** Ψ of every rung: Ψ(2h) = Ψ(h) + Ψ(h)Φ(h). */
@@ -75,11 +78,13 @@ function nearest(ladder: Ladder, t: number): { t: number; phi: Float64Array } | 
   return undefined;
 }
 
-/** Has this time been asked for lately? It is remembered for the next one who asks. */
+/** Has this time been asked for often of late? It is remembered for the next one who asks. */
 function again(ladder: Ladder, t: number): boolean {
   const reach = NEAR / ladder.norm;
-  for (let i = 0; i < ASKED; i++) if (Math.abs(ladder.asked[i]! - t) <= reach) return true;
-  ladder.asked[ladder.turn++ % ASKED] = t;
+  for (let i = 0; i < ASKED; i++) if (Math.abs(ladder.asked[i]! - t) <= reach) return ++ladder.times[i]! >= OFTEN;
+  const at = ladder.turn++ % ASKED;
+  ladder.asked[at] = t;
+  ladder.times[at] = 0;
   return false;
 }
 
@@ -138,7 +143,7 @@ export function phiAt(ladder: Ladder, t: number): Float64Array {
   let own = found ? new Float64Array(size * size) : phi;
   let left = found ? t - found.t : t;
   const append = (p: Float64Array): void => {
-    multiplyActive(p, phi, work, active, size);
+    composeSteps(p, phi, work, active, size);
     phi = work;
     work = own;
     own = phi;
@@ -173,7 +178,7 @@ export function psiAt(ladder: Ladder, t: number): Float64Array {
   for (let k = 0, h = ladder.top; k < rungs.length; k++, h /= 2)
     while (left >= h) {
       add(integrals[k]!);
-      multiplyActive(rungs[k]!, phi, work, active, size);
+      composeSteps(rungs[k]!, phi, work, active, size);
       [phi, work] = [work, phi];
       left -= h;
     }

@@ -120,14 +120,14 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
         outward = false;
       } else {
         const a = m.agents[owner]!;
-        a.fire(s.memory[owner]!, w.guard - m.guardsFrom[owner]!, handsFor(m, s, current, owner, junction, index));
+        a.fire(s.memory[owner]!, w.guard - m.guardsFrom[owner]!, handsFor(m, s, current, owner, junction, index, trace !== undefined));
       }
     } else if (agent < 0) {
       const next = s.pending.reduce((a, b) => (b.time < a.time ? b : a));
       s.pending.splice(s.pending.indexOf(next), 1);
       s.gates[next.gate] = next.on;
       junction.cause = next.cause;
-    } else m.agents[agent]!.clock(s.memory[agent]!, handsFor(m, s, current, agent, junction, -1));
+    } else m.agents[agent]!.clock(s.memory[agent]!, handsFor(m, s, current, agent, junction, -1, trace !== undefined));
 
     applyGates(m, s);
     current = m.prepare(s.segments);
@@ -162,7 +162,7 @@ function watchedGuards(m: Machine, s: State): { list: Watched[]; owners: number[
   const owners: number[] = [];
   for (let i = 0; i < 2 * m.bent.length; i++) {
     if (never(m, s, i)) continue;
-    list.push({ guard: i, offset: 0, slope: 0 });
+    list.push(watchOf(i));
     owners.push(-1);
   }
   for (let a = 0; a < m.agents.length; a++)
@@ -173,12 +173,14 @@ function watchedGuards(m: Machine, s: State): { list: Watched[]; owners: number[
   return { list, owners };
 }
 
-/** What an agent can do at a junction. */
-function handsFor(m: Machine, s: State, p: Prepared, agent: number, junction: Junction, cause: number): Hands {
+const NOTHING = new Float64Array(0);
+
+/** What an agent can do at a junction; gradients are there where the run is traced. */
+function handsFor(m: Machine, s: State, p: Prepared, agent: number, junction: Junction, cause: number, tracing: boolean): Hands {
   return {
     t: s.t,
     value: (index) => dot(p.guards[m.guardsFrom[agent]! + index]!.row, s.z, p.size),
-    row: (index) => p.guards[m.guardsFrom[agent]! + index]!.row,
+    row: (index) => (tracing ? p.guards[m.guardsFrom[agent]! + index]!.row : NOTHING),
     command(gate, on, after) {
       const time = s.t + after;
       s.pending = s.pending.filter((x) => x.gate !== gate || x.time < time);
@@ -193,7 +195,7 @@ function handsFor(m: Machine, s: State, p: Prepared, agent: number, junction: Ju
         junction.resets.push({ column: at });
       } else if ('gradient' in to) {
         s.z[at] = to.value;
-        junction.resets.push({ column: at, row: to.gradient });
+        junction.resets.push(to.gradient.length > 0 ? { column: at, row: to.gradient } : { column: at });
       } else {
         const { row } = p.guards[m.guardsFrom[agent]! + to.row]!;
         s.z[at] = dot(row, junction.z, p.size);
@@ -209,6 +211,16 @@ function applyGates(m: Machine, s: State): void {
   });
 }
 
+/** Is any bent device on a segment that it does not belong to? */
+function anyWrong(m: Machine, s: State, p: Prepared): boolean {
+  for (let guard = 0; guard < 2 * m.bent.length; guard++) if (!never(m, s, guard) && isPositive(p, watchOf(guard), s.z)) return true;
+  return false;
+}
+
+const WATCHES: Watched[] = [];
+/** The watch on a bent device's guard: always the same one. */
+const watchOf = (guard: number): Watched => (WATCHES[guard] ??= { guard, offset: 0, slope: 0 });
+
 /** Is there no segment beyond this guard? */
 function never(m: Machine, s: State, guard: number): boolean {
   const device = m.bent[guard >> 1]!;
@@ -221,15 +233,14 @@ function never(m: Machine, s: State, guard: number): boolean {
  * that are wrong, and one at a time (the worst) when that goes in circles.
  */
 function settleDevices(m: Machine, s: State, start: Prepared): Prepared {
+  if (!anyWrong(m, s, start)) return start;
   let p = start;
   const seen = new Set<number>();
   const most = 20 + 8 * m.bent.reduce((sum, i) => sum + m.devices[i]!.bounds.length, 0);
-  const w = { guard: 0, offset: 0, slope: 0 };
   for (let round = 0; round < most; round++) {
     const wrong: { guard: number; by: number }[] = [];
     for (let guard = 0; guard < 2 * m.bent.length; guard++) {
-      w.guard = guard;
-      if (!never(m, s, guard) && isPositive(p, w, s.z)) wrong.push({ guard, by: dot(p.guards[guard]!.row, s.z, p.size) });
+      if (!never(m, s, guard) && isPositive(p, watchOf(guard), s.z)) wrong.push({ guard, by: dot(p.guards[guard]!.row, s.z, p.size) });
     }
     if (wrong.length === 0) return p;
     const circular = seen.has(p.key);

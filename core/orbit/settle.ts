@@ -41,7 +41,7 @@ export interface SettleOptions {
 
 const MAX_ITERATIONS = 40;
 
-/** Periods that are run when Newton alone does not find the cycle, before it is tried once more. */
+/** Periods (of the fastest that repeats) that are run when Newton alone does not find the cycle, before it is tried once more. */
 const LONG_RUN = 1000;
 
 /**
@@ -59,11 +59,17 @@ export function settleCycle(m: Machine, options: SettleOptions = {}): Result<Set
   if (first.ok || first.problem.code !== 'no-cycle' || options.regulate) return first;
   // A closed loop far from where it settles: let it come near by itself.
   const start = options.near ?? restState(m);
-  const run = march(m, start, start.t + LONG_RUN * T);
+  const run = march(m, start, start.t + Math.max(5, Math.ceil(LONG_RUN / turnsIn(m, T))) * T);
   if (!run.ok) return run;
   const near = rebase(m, run.value, T);
   const second = attempt(m, T, { ...options, near, warmUp: 0 });
   return second.ok || second.problem.code !== 'no-cycle' ? second : describeFailure(m, near, T);
+}
+
+/** How many of the fastest repetitions make one period: thousands in a mains cycle. */
+function turnsIn(m: Machine, T: number): number {
+  const shortest = Math.min(...m.agents.map((a) => a.period).filter((p) => p > 0), T);
+  return T / shortest;
 }
 
 function attempt(m: Machine, T: number, options: SettleOptions): Result<SettledCycle> {
@@ -78,7 +84,7 @@ function attempt(m: Machine, T: number, options: SettleOptions): Result<SettledC
   const align = rebase(m, state, T);
   state = align;
   // Diodes want to find their order first; gates alone have it from the start.
-  let warmUp = options.warmUp ?? (options.near || m.bent.length === 0 ? 0 : 3);
+  let warmUp = options.warmUp ?? (options.near || m.bent.length === 0 ? 0 : turnsIn(m, T) > 100 ? 1 : 3);
   let lastChange = Infinity;
   let stuck = 0;
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
@@ -149,7 +155,7 @@ function attempt(m: Machine, T: number, options: SettleOptions): Result<SettledC
     if (stuck >= 4) {
       stuck = 0;
       lastChange = Infinity;
-      warmUp = 10 * iteration;
+      warmUp = Math.max(1, Math.round((10 * iteration) / turnsIn(m, T)));
       state = rebase(m, { ...end, t: end.t }, T);
     }
   }

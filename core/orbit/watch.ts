@@ -42,6 +42,11 @@ function noise(p: Prepared, w: Watched, z: Float64Array): number {
   return 1e-13 * sum + 1e-18;
 }
 
+/** Share of a watched step within which a rest above zero has to be gone */
+const REST = 1e-3;
+
+const watchedStep = (p: Prepared): number => p.ladder.top / 2 ** p.watch;
+
 /**
  * Is a guard positive to stay so? Not when it is positive by rounding only, nor when it is so by next to
  * nothing and falls below zero within a thousandth of a watched step: a diode that has just turned off sees
@@ -50,13 +55,15 @@ function noise(p: Prepared, w: Watched, z: Float64Array): number {
  */
 export function isPositive(p: Prepared, w: Watched, z: Float64Array): boolean {
   const g = value(p, w, z, 0);
+  // Far below zero there is no need to ask how well that is known.
+  if (g < -1) return false;
   const tolerance = noise(p, w, z);
   if (g < -tolerance) return false;
   const r = rate(p, w, z);
   if (g <= tolerance) return r > 0;
   if (r >= 0) return true;
-  const step = p.ladder.top / 2 ** p.watch;
-  return g > -r * 1e-3 * step || (g > tolerance * 1e5 && g > -r * 1e-9 * step);
+  const step = watchedStep(p);
+  return g > -r * REST * step || (g > tolerance * 1e5 && g > -r * 1e-9 * step);
 }
 
 /** The first guard that is positive at the start of a stretch: −1 when there is none. */
@@ -91,27 +98,17 @@ export function watch(p: Prepared, z0: Float64Array, duration: number, watched: 
 function follow(p: Prepared, z0: Float64Array, duration: number, watched: readonly Watched[]): Arrival {
   // Nothing to watch: one step to the end.
   if (watched.length === 0) return { time: duration, z: advance(p.ladder, z0, duration), fired: -1 };
-  const { rungs, top } = p.ladder;
+  const { rungs, top, active } = p.ladder;
+  const rung = rungs[p.watch]!;
+  const h = top / 2 ** p.watch;
   let z: Float64Array = z0;
   // Two buffers take turns; the given state is left alone and what is handed back is nobody else's.
   let next: Float64Array = new Float64Array(p.size);
   let spare: Float64Array = new Float64Array(p.size);
   let t = 0;
-  let rung = p.watch;
-  let h = top / 2 ** rung;
-  while (t < duration) {
-    if (t + h > duration * (1 + 1e-15)) {
-      // Whole watched rungs first, then a few shorter ones, then one step to the very end.
-      if (rung < Math.min(p.watch + 3, rungs.length - 1)) {
-        rung++;
-        h /= 2;
-        continue;
-      }
-      const end = advance(p.ladder, z, duration - t);
-      return scan(p, z, end, t, duration - t, rung, watched, DEEPEST) ?? { time: duration, z: end, fired: -1 };
-    }
-    applyActive(rungs[rung]!, z, next, p.ladder.active, p.size);
-    const found = scan(p, z, next, t, h, rung, watched, 0);
+  while (t + h <= duration * (1 + 1e-15)) {
+    applyActive(rung, z, next, active, p.size);
+    const found = scan(p, z, next, t, h, watched, 0);
     if (found) return found;
     const free = z === z0 ? spare : z;
     z = next;
@@ -119,32 +116,29 @@ function follow(p: Prepared, z0: Float64Array, duration: number, watched: readon
     spare = free;
     t += h;
   }
-  return { time: duration, z, fired: -1 };
+  if (t >= duration) return { time: duration, z, fired: -1 };
+  const end = advance(p.ladder, z, duration - t);
+  return scan(p, z, end, t, duration - t, watched, 0) ?? { time: duration, z: end, fired: -1 };
 }
 
 /** Look for an event between two states h apart; halve where a guard may have peaked in between. */
-function scan(p: Prepared, z0: Float64Array, z1: Float64Array, t: number, h: number, rung: number, watched: readonly Watched[], depth: number): Arrival | undefined {
-  let crossed = false;
+function scan(p: Prepared, z0: Float64Array, z1: Float64Array, t: number, h: number, watched: readonly Watched[], depth: number): Arrival | undefined {
   let doubtful = false;
-  for (const w of watched) {
-    const g1 = value(p, w, z1, t + h);
-    if (g1 > 0) {
-      crossed = true;
-      break;
-    }
-    if (depth >= DEEPEST) continue;
-    const d1 = rate(p, w, z1);
-    if (d1 >= 0) continue;
-    const d0 = rate(p, w, z0);
-    if (d0 <= 0) continue;
-    const g0 = value(p, w, z0, t);
-    if (Math.min(g0 + d0 * h, g1 - d1 * h) > 0) doubtful = true;
+  for (let i = 0; i < watched.length; i++) {
+    const w = watched[i]!;
+    const { row, rate } = p.guards[w.guard]!;
+    const { size } = p;
+    const g1 = dot(row, z1, size) + w.offset + w.slope * (t + h);
+    if (g1 > 0) return locate(p, z0, z1, t, h, watched);
+    if (doubtful || depth >= DEEPEST) continue;
+    const d1 = dot(rate, z1, size) + w.slope;
+    if (d1 >= 0 || g1 - d1 * h <= 0) continue;
+    const d0 = dot(rate, z0, size) + w.slope;
+    if (d0 > 0 && dot(row, z0, size) + w.offset + w.slope * t + d0 * h > 0) doubtful = true;
   }
-  if (crossed) return locate(p, z0, z1, t, h, watched);
-  if (!doubtful || rung + 1 >= p.ladder.rungs.length) return undefined;
-  const half = new Float64Array(p.size);
-  applyActive(p.ladder.rungs[rung + 1]!, z0, half, p.ladder.active, p.size);
-  return scan(p, z0, half, t, h / 2, rung + 1, watched, depth + 1) ?? scan(p, half, z1, t + h / 2, h / 2, rung + 1, watched, depth + 1);
+  if (!doubtful) return undefined;
+  const half = climb(p.ladder, z0, h / 2);
+  return scan(p, z0, half, t, h / 2, watched, depth + 1) ?? scan(p, half, z1, t + h / 2, h / 2, watched, depth + 1);
 }
 
 /**
@@ -187,9 +181,14 @@ function crossing(p: Prepared, w: Watched, z0: Float64Array, z1: Float64Array, f
   let low = 0;
   let zLow = z0;
   let high = length;
-  const g0 = value(p, w, z0, from);
-  if (g0 >= 0) return { time: 0, z: Float64Array.from(z0) };
-  let at = cubicRoot(g0, rate(p, w, z0) * length, value(p, w, z1, from + length), rate(p, w, z1) * length) * length;
+  if (value(p, w, z0, from) >= 0) {
+    // Positive by a rest that was let pass at the start (isPositive): look from where that has gone.
+    low = Math.min(length, REST * watchedStep(p));
+    zLow = climb(p.ladder, z0, low);
+    if (low === length || value(p, w, zLow, from + low) >= 0) return { time: low, z: zLow };
+  }
+  const span = high - low;
+  let at = low + span * cubicRoot(value(p, w, zLow, from + low), rate(p, w, zLow) * span, value(p, w, z1, from + length), rate(p, w, z1) * span);
   let z = z1;
   let reached = length;
   for (let k = 0; k < 60; k++) {

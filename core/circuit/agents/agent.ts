@@ -28,7 +28,7 @@ export interface Hands {
   value(index: number): number;
   /** Turn a gate on or off after `after` seconds; replaces what was under way for it from then on. */
   command(gate: string, on: boolean, after: number): void;
-  /** One of the agent's rows in the present pattern */
+  /** One of the agent's rows in the present pattern; empty where nobody wants gradients */
   row(index: number): Float64Array;
   /** Put a column of z to a value, to what a row is now (a sampler), or to a value with its gradient over z. */
   set(column: string, to: number | { row: number } | { value: number; gradient: Float64Array }): void;
