@@ -1,5 +1,5 @@
 import { Command, CommanderError } from 'commander';
-import { addCircuitVerb } from './circuit';
+import { addCircuitVerb } from './circuit/verb';
 import { verbs } from './verbs';
 
 /** reed: the core without a browser. Exit codes: 0 holds, 1 a requirement fails, 2 cannot be used. */
@@ -8,6 +8,12 @@ const program = new Command('reed')
   .helpCommand(false)
   .exitOverride()
   .configureOutput({ writeErr: (text) => process.stderr.write(text) });
+
+// A reader that has seen enough (head, less) closes the pipe: that is no failure.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EPIPE') process.exit(0);
+  throw error;
+});
 
 let code = 0;
 for (const verb of verbs) {

@@ -4,13 +4,14 @@ import { REFERENCE, type Circuit, type Element, type ElementOf, type Waveform } 
  * What stands where in z = [x; w], the one vector that everything else is a row times:
  *
  *   x  inductor currents, capacitor voltages, op-amp outputs, states of transfer blocks
- *   w  sources as states of their own (value, and slope or quadrature where they move), values held
- *      by samplers, and a constant 1 that drops and offsets refer to
+ *   w  sources as states of their own: what moves first (the value of a ramp, each tone with its
+ *      quadrature), then what stays (values, offsets, slopes), values held by samplers, and a constant 1
+ *      that drops and bounds refer to
  */
 export interface Layout {
   /** Names of x: element ids, "id.k" for the k-th state of a transfer block */
   states: string[];
-  /** Names of w: source ids, "id slope", "id quadrature", "held …", "one" */
+  /** Names of w: source ids, "id slope", "id tone k", "id quadrature k", "held …", "one" */
   sources: string[];
   n: number;
   size: number;
@@ -24,7 +25,11 @@ export const isSource = (e: Element): e is Source => e.kind === 'voltage-source'
 
 /** Does the source's value move between its breakpoints? */
 export const hasSlope = (w: Waveform): boolean => typeof w === 'object' && (w.shape === 'ramp' || w.shape === 'points');
-const isSine = (w: Waveform): boolean => typeof w === 'object' && w.shape === 'sine';
+/** The sinusoids in a source, besides its offset. */
+export function tonesOf(w: Waveform): { amplitude: number; frequency: number; phase: number }[] {
+  if (typeof w === 'number') return [];
+  return w.shape === 'sine' ? [w] : w.shape === 'tones' ? w.tones : [];
+}
 
 export const order = (e: ElementOf<'transfer'>): number => e.denominator.length - 1;
 
@@ -37,15 +42,17 @@ export function layoutOf(circuit: Circuit, held: readonly string[] = []): Layout
       if (e.kind === 'transfer') for (let k = 0; k < order(e); k++) states.push(`${e.id}.${k}`);
       else states.push(e.id);
     }
-  const sources: string[] = [];
+  const moving: string[] = [];
+  const still: string[] = [];
   for (const e of circuit.elements) {
     if (!isSource(e)) continue;
-    sources.push(e.id);
-    if (hasSlope(e.value)) sources.push(`${e.id} slope`);
-    if (isSine(e.value)) sources.push(`${e.id} quadrature`);
+    if (hasSlope(e.value)) {
+      moving.push(e.id);
+      still.push(`${e.id} slope`);
+    } else still.push(e.id);
+    tonesOf(e.value).forEach((_, k) => moving.push(`${e.id} tone ${k}`, `${e.id} quadrature ${k}`));
   }
-  for (const name of held) sources.push(`held ${name}`);
-  sources.push('one');
+  const sources = [...moving, ...still, ...held.map((name) => `held ${name}`), 'one'];
   const all = [...states, ...sources];
   return { states, sources, n: states.length, size: all.length, column: new Map(all.map((name, i) => [name, i])), one: all.length - 1 };
 }

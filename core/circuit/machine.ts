@@ -7,7 +7,7 @@ import { checkCircuit } from './check';
 import { devicesOf, isBent, type Device } from './devices';
 import type { Circuit } from './elements';
 import { CircuitError } from './error';
-import { isSource, layoutOf, type Layout } from './layout';
+import { isSource, layoutOf, tonesOf, type Layout } from './layout';
 import { buildPattern, type Pattern } from './pattern';
 
 /** A pattern made ready to run: its ladder, its guards' rows, and how closely signs must be watched. */
@@ -145,10 +145,12 @@ export function restState(m: Machine): State {
   z[m.layout.one] = 1;
   for (const e of m.circuit.elements) {
     if (!isSource(e)) continue;
-    const { value, quadrature } = firstValue(e.value);
-    z[m.layout.column.get(e.id)!] = value;
-    const q = m.layout.column.get(`${e.id} quadrature`);
-    if (q !== undefined) z[q] = quadrature;
+    z[m.layout.column.get(e.id)!] = firstValue(e.value);
+    tonesOf(e.value).forEach(({ amplitude, phase }, k) => {
+      const angle = (phase * Math.PI) / 180;
+      z[m.layout.column.get(`${e.id} tone ${k}`)!] = amplitude * Math.sin(angle);
+      z[m.layout.column.get(`${e.id} quadrature ${k}`)!] = amplitude * Math.cos(angle);
+    });
   }
   for (const e of m.circuit.elements)
     if (e.kind === 'sampled-control') for (const [name, value] of Object.entries(e.memory)) z[m.layout.column.get(`held ${e.id}.${name}`)!] = value;

@@ -2,7 +2,7 @@ import { solveInPlace } from '../linear/dense';
 import { fail, ok, type Result } from '../problem';
 import { REFERENCE, type Circuit, type ElementOf } from './elements';
 import { devicesOf, fluxPieceOf, pieceOf, type Segments } from './devices';
-import { isSource, layoutOf, nodesOf, order, type Layout } from './layout';
+import { isSource, layoutOf, nodesOf, order, tonesOf, type Layout } from './layout';
 
 /**
  * One choice of segments of all devices, as a homogeneous linear system z' = F z (see layout).
@@ -67,6 +67,10 @@ const branchNames = (circuit: Circuit): string[] =>
     if (e.kind === 'sampled-control') return Object.keys(e.outputs).map((name) => `${e.id}.${name}`);
     return ['voltage-source', 'capacitor', 'controlled-voltage', 'current-sense', 'op-amp', 'transfer', 'sampled', 'comparator'].includes(e.kind) ? [e.id] : [];
   });
+
+/** Columns that add up to a source: its value or offset, and its tones. */
+const sourceColumns = (e: ElementOf<'voltage-source'> | ElementOf<'current-source'>, { column }: Layout): number[] =>
+  [e.id, ...tonesOf(e.value).map((_, k) => `${e.id} tone ${k}`)].map((name) => column.get(name)!);
 
 /**
  * Build the pattern in which devices are on the given segments; those left out are at their start.
@@ -145,13 +149,11 @@ export function buildPattern(circuit: Circuit, segments: Segments, layout: Layou
         break;
       }
       case 'current-source':
-        inject(e.a, e.b, column.get(e.id)!, 1);
-        if (typeof e.value === 'object' && e.value.shape === 'sine') inject(e.a, e.b, one, e.value.offset);
+        for (const col of sourceColumns(e, layout)) inject(e.a, e.b, col, 1);
         break;
       case 'voltage-source': {
         const row = drive(e.id, e.a, e.b);
-        push(row, column.get(e.id)!, 1);
-        if (typeof e.value === 'object' && e.value.shape === 'sine') push(row, one, e.value.offset);
+        for (const col of sourceColumns(e, layout)) push(row, col, 1);
         break;
       }
       case 'capacitor': {
@@ -247,8 +249,7 @@ export function buildPattern(circuit: Circuit, segments: Segments, layout: Layou
     const col = column.get(id);
     if (col === undefined) throw new Error(`no element ${id}`);
     const row = new Float64Array(size);
-    row[col] = 1;
-    if (e?.kind === 'current-source' && typeof e.value === 'object' && e.value.shape === 'sine') row[one] = e.value.offset;
+    for (const c of e?.kind === 'current-source' ? sourceColumns(e, layout) : [col]) row[c] = 1;
     return row;
   };
 
@@ -291,12 +292,11 @@ export function buildPattern(circuit: Circuit, segments: Segments, layout: Layou
     if (isSource(e) && typeof e.value === 'object') {
       const own = column.get(e.id)!;
       if (column.has(`${e.id} slope`)) F[own * size + column.get(`${e.id} slope`)!] = 1;
-      if (e.value.shape === 'sine') {
-        const w = 2 * Math.PI * e.value.frequency;
-        const quadrature = column.get(`${e.id} quadrature`)!;
-        F[own * size + quadrature] = w;
-        F[quadrature * size + own] = -w;
-      }
+      tonesOf(e.value).forEach(({ frequency }, k) => {
+        const [tone, quadrature] = [column.get(`${e.id} tone ${k}`)!, column.get(`${e.id} quadrature ${k}`)!];
+        F[tone * size + quadrature] = 2 * Math.PI * frequency;
+        F[quadrature * size + tone] = -2 * Math.PI * frequency;
+      });
     }
   }
   const on = new Set(circuit.elements.filter((e) => (e.kind === 'switch' || e.kind === 'diode' || e.kind === 'comparator') && segment(e.id) === 1).map((e) => e.id));

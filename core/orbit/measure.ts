@@ -1,7 +1,7 @@
 import type { Pattern } from '../circuit/pattern';
 import { apply, dot, rowTimes } from '../linear/dense';
 import { taylorAdvance } from '../linear/exponential';
-import { advance, type Ladder } from '../linear/ladder';
+import { advance, climb, type Ladder } from '../linear/ladder';
 import type { Prepared } from '../circuit/machine';
 import { psiOf, type Cycle, type Stretch } from './cycle';
 
@@ -49,19 +49,30 @@ interface Nodes {
   z: Float64Array[];
 }
 
-/**
- * Gauss nodes over a stretch in panels that begin as short as the fastest mode and double in length:
- * what is fast has died in a panel's first shorter neighbours, what is left is smooth in it. Panels stay
- * short against whatever rings. Products are summed from values at the nodes, since rows of a nearly open
- * circuit have large entries that cancel, and squares of them would not.
- */
+/** z at the nodes of a stretch, kept: every product of quantities is summed from them. */
 function nodesOf(s: Stretch): Nodes {
-  const { size, F, ladder, norm, watch } = s.pattern as Prepared;
-  const longest = (4 * ladder.top) / 2 ** watch;
   const out: Nodes = { weights: [], z: [] };
+  visitNodes(s, Infinity, (_, weight, z) => {
+    out.weights.push(weight);
+    out.z.push(z);
+  });
+  return out;
+}
+
+/**
+ * Visit Gauss nodes over a stretch in panels that begin as short as the fastest mode and double in length:
+ * what is fast has died in a panel's first shorter neighbours, what is left is smooth in it. Panels stay
+ * short against whatever rings, and within `longest` seconds. Products are summed from values at the nodes,
+ * since rows of a nearly open circuit have large entries that cancel, and squares of them would not.
+ *
+ * @param see is told the absolute time, the weight in s and z there (a new vector each time)
+ */
+export function visitNodes(s: Stretch, longest: number, see: (t: number, weight: number, z: Float64Array) => void): void {
+  const { size, F, ladder, norm, watch } = s.pattern as Prepared;
+  const most = Math.min(longest, ladder.top / 2 ** Math.max(1, watch - 2));
   let z = s.z0;
   let t = 0;
-  let h = Math.min(s.duration, 1 / Math.max(norm, 1e-300));
+  let h = Math.min(s.duration, most, 1 / Math.max(norm, 1e-300));
   while (t < s.duration) {
     const length = s.duration - t < 1.5 * h ? s.duration - t : h;
     for (const [x, w] of GAUSS) {
@@ -70,16 +81,24 @@ function nodesOf(s: Stretch): Nodes {
       if (norm * dt <= 1) {
         at = new Float64Array(size);
         taylorAdvance(F, z, dt, at, size, ladder.active);
-      } else at = advance(ladder, z, dt);
-      out.weights.push(w * length);
-      out.z.push(at);
+      } else at = climb(ladder, z, dt);
+      see(s.start + t + dt, w * length, at);
     }
     t += length;
     if (t >= s.duration * (1 - 1e-15)) break;
-    z = advance(ladder, z, length);
-    h = Math.min(2 * h, longest);
+    z = climb(ladder, z, length);
+    h = Math.min(2 * h, most);
   }
-  return out;
+}
+
+/** A quantity's row in each pattern, made once a pattern: a mains cycle has thousands of stretches in a few of them. */
+function rowsOf(quantity: Quantity): Quantity {
+  const known = new Map<Pattern, Float64Array>();
+  return (p) => {
+    let row = known.get(p);
+    if (!row) known.set(p, (row = quantity(p)));
+    return row;
+  };
 }
 
 /** ∫ (row·z)(other·z) dt over stretch k. */
@@ -97,12 +116,13 @@ function product(g: Gauge, k: number, row: Float64Array, other: Float64Array): n
 /** Mean and rms of a quantity over the cycle: exact integrals. */
 export function integrals(g: Gauge, quantity: Quantity): { mean: number; rms: number } {
   const { cycle } = g;
+  const area = new Float64Array(cycle.stretches[0]!.pattern.size);
   let integral = 0;
   let square = 0;
+  const rows = rowsOf(quantity);
   cycle.stretches.forEach((s, k) => {
     const { size } = s.pattern;
-    const row = quantity(s.pattern);
-    const area = new Float64Array(size);
+    const row = rows(s.pattern);
     apply(g.psi[k]!, s.z0, area, size);
     integral += dot(row, area, size);
     square += product(g, k, row, row);
@@ -114,8 +134,9 @@ export function integrals(g: Gauge, quantity: Quantity): { mean: number; rms: nu
 export function range(g: Gauge, quantity: Quantity): { min: number; max: number } {
   let min = Infinity;
   let max = -Infinity;
+  const rows = rowsOf(quantity);
   g.cycle.stretches.forEach((s, k) => {
-    const e = extremesAlong(g.ladders[k]!, quantity(s.pattern), s.z0, s.duration);
+    const e = extremesAlong(g.ladders[k]!, rows(s.pattern), s.z0, s.duration);
     min = Math.min(min, e.min);
     max = Math.max(max, e.max);
   });
@@ -129,8 +150,10 @@ export function measure(g: Gauge, quantity: Quantity): Measures {
 }
 
 /** (1/T) ∫ a·b dt of two quantities: power when a is a voltage and b its current. */
-export const meanProduct = (g: Gauge, a: Quantity, b: Quantity): number =>
-  g.cycle.stretches.reduce((sum, s, k) => sum + product(g, k, a(s.pattern), b(s.pattern)), 0) / g.cycle.period;
+export function meanProduct(g: Gauge, a: Quantity, b: Quantity): number {
+  const [first, second] = [rowsOf(a), rowsOf(b)];
+  return g.cycle.stretches.reduce((sum, s, k) => sum + product(g, k, first(s.pattern), second(s.pattern)), 0) / g.cycle.period;
+}
 
 /** A stretch is looked at in at least so many pieces. */
 const PIECES = 12;
@@ -212,4 +235,49 @@ export function ends(g: Gauge, k: number, quantity: Quantity): { start: number; 
   const row = quantity(s.pattern);
   const next = stretches[(k + 1) % stretches.length]!;
   return { start: dot(row, s.z0, s.pattern.size), end: dot(row, next.z0, s.pattern.size) };
+}
+
+/** One harmonic of a quantity: amplitude (peak) and phase in radians against the cosine that starts with the period. */
+export interface Harmonic {
+  /** Multiple of the cycle's frequency */
+  order: number;
+  frequency: number;
+  amplitude: number;
+  phase: number;
+}
+
+/**
+ * Fourier coefficients of a quantity over the cycle, c_k = (2/T) ∫ y e^{−jkωt} dt, from Gauss nodes in
+ * pieces short against the highest of them: the mean first (order 0), then `count` harmonics.
+ */
+export function harmonics(g: Gauge, quantity: Quantity, count: number): Harmonic[] {
+  const { cycle } = g;
+  const w = (2 * Math.PI) / cycle.period;
+  const re = new Float64Array(count + 1);
+  const im = new Float64Array(count + 1);
+  const rows = rowsOf(quantity);
+  for (const s of cycle.stretches) {
+    const row = rows(s.pattern);
+    visitNodes(s, 2 / (count * w), (t, weight, z) => {
+      const y = dot(row, z, z.length) * weight;
+      // e^{−jkωt} by turning on from one order to the next
+      const [c, d] = [Math.cos(w * t), -Math.sin(w * t)];
+      let [a, b] = [1, 0];
+      for (let k = 0; k <= count; k++) {
+        re[k]! += y * a;
+        im[k]! += y * b;
+        [a, b] = [a * c - b * d, a * d + b * c];
+      }
+    });
+  }
+  return Array.from(re, (_, order) => {
+    const scale = (order === 0 ? 1 : 2) / cycle.period;
+    return { order, frequency: order / cycle.period, amplitude: Math.hypot(re[order]!, im[order]!) * scale, phase: Math.atan2(im[order]!, re[order]!) };
+  });
+}
+
+/** Total harmonic distortion of a quantity whose fundamental is of the given order: rms of its multiples over its own (IEC 61000-4-7). */
+export function distortion(list: readonly Harmonic[], fundamental = 1): number {
+  const own = list[fundamental]!.amplitude;
+  return Math.sqrt(list.filter((h) => h.order > fundamental && h.order % fundamental === 0).reduce((sum, h) => sum + h.amplitude ** 2, 0)) / own;
 }

@@ -25,7 +25,7 @@ function breakpoints(w: Exclude<Waveform, number>): { time: number; value: numbe
 /** A source with breakpoints; memory: [index of the next one] */
 export function moving(e: ElementOf<'voltage-source'> | ElementOf<'current-source'>): Agent | undefined {
   const w = e.value;
-  if (typeof w === 'number' || w.shape === 'sine') return undefined;
+  if (typeof w === 'number' || w.shape === 'sine' || w.shape === 'tones') return undefined;
   const common = { id: e.id, rows: [], held: [], gates: [], begin: () => [0], active: () => NONE, fire: () => undefined };
   if (w.shape === 'pulse')
     return {
@@ -53,20 +53,19 @@ export function moving(e: ElementOf<'voltage-source'> | ElementOf<'current-sourc
   };
 }
 
-/** Value of a source before its first breakpoint (and its quadrature, for a sine at t = 0). */
-export function firstValue(w: Waveform): { value: number; quadrature: number } {
-  if (typeof w === 'number') return { value: w, quadrature: 0 };
+/** Value (or offset) of a source before its first breakpoint. */
+export function firstValue(w: Waveform): number {
+  if (typeof w === 'number') return w;
   switch (w.shape) {
     case 'step':
     case 'ramp':
-      return { value: w.from, quadrature: 0 };
+      return w.from;
     case 'pulse':
-      return { value: w.low, quadrature: 0 };
+      return w.low;
     case 'points':
-      return { value: w.points[0]![1], quadrature: 0 };
-    case 'sine': {
-      const angle = (w.phase * Math.PI) / 180;
-      return { value: w.amplitude * Math.sin(angle), quadrature: w.amplitude * Math.cos(angle) };
-    }
+      return w.points[0]![1];
+    case 'sine':
+    case 'tones':
+      return w.offset;
   }
 }

@@ -1,0 +1,56 @@
+import { restState, type Machine } from '../../core/circuit/machine';
+import type { Probe } from '../../core/interchange/probe';
+import { march } from '../../core/orbit/march';
+import { gauge, harmonics, measure, type Harmonic } from '../../core/orbit/measure';
+import { drawEnvelope } from '../../core/orbit/record';
+import { multipliers, settleCycle } from '../../core/orbit/settle';
+import { describeProblem } from '../../core/problem';
+import { printQuantity as print } from '../../core/quantity';
+import { table } from '../table';
+import { count, csvLine, must, Refusal, say, type Options } from './say';
+
+const cell = (v: number, unit: 'V' | 'A'): string => print(Math.abs(v) < 1e-9 ? 0 : v, unit, 4);
+
+/** --settle: the settled cycle; where there is none, why, and what the marched waveform does. */
+export function settled(machine: Machine, probes: Probe[], o: Options): void {
+  const found = settleCycle(machine);
+  if (!found.ok) {
+    if (['no-cycle', 'subharmonic'].includes(found.problem.code)) marched(machine, probes, describeProblem(found.problem));
+    throw new Refusal(found.problem);
+  }
+  const cycle = found.value;
+  const g = gauge(cycle);
+  const orders = o.harmonics === undefined ? 0 : count(o.harmonics, '--harmonics', 1, 2000);
+  const signals = Object.fromEntries(probes.map((p) => [p.name, { ...measure(g, p.row), ...(orders > 0 ? { harmonics: harmonics(g, p.row, orders) } : {}) }]));
+  const eigen = multipliers(cycle);
+  if (o.json) return say(JSON.stringify({ period: cycle.period, closure: cycle.closure, multipliers: eigen, signals }, null, 2));
+  if (o.csv) {
+    say(csvLine(['quantity', 'mean', 'rms', 'least', 'most', 'peak to peak', ...Array.from({ length: orders }, (_, k) => `harmonic ${k + 1} (peak)`)]));
+    for (const p of probes) {
+      const m = signals[p.name]!;
+      say(csvLine([`${p.name} (${p.unit})`, m.mean, m.rms, m.min, m.max, m.peakToPeak, ...((m as { harmonics?: Harmonic[] }).harmonics ?? []).slice(1).map((h) => h.amplitude)]));
+    }
+    return;
+  }
+  say(`settled cycle of ${print(cycle.period, 's')}, closes to ${cycle.closure.toExponential(1)}; largest multiplier ${eigen[0]?.size.toFixed(4) ?? '–'}\n`);
+  say(table(['quantity', 'mean', 'rms', 'least', 'most', 'peak to peak'], probes.map((p) => {
+    const m = signals[p.name]!;
+    return [p.name, ...[m.mean, m.rms, m.min, m.max, m.peakToPeak].map((v) => cell(v, p.unit))];
+  })));
+  if (orders === 0) return;
+  say(`\nharmonics of ${print(1 / cycle.period, 'Hz', 4)}, peak\n`);
+  const shown = probes.map((p) => (signals[p.name] as { harmonics: Harmonic[] }).harmonics);
+  say(table(['order', 'frequency', ...probes.map((p) => p.name)], Array.from({ length: orders }, (_, k) => [String(k + 1), print((k + 1) / cycle.period, 'Hz', 4), ...probes.map((p, i) => cell(shown[i]![k + 1]!.amplitude, p.unit))])));
+}
+
+/** Periods run from rest, and of those the last that are shown, where no cycle was found. */
+const [PERIODS, SHOWN] = [2000, 16];
+
+function marched(machine: Machine, probes: Probe[], why: string): void {
+  const T = machine.period;
+  const end = PERIODS * T;
+  const { envelope, each } = drawEnvelope(probes.map((p) => p.row), end - SHOWN * T, end, 1);
+  must(march(machine, restState(machine), end, { each }));
+  say(`no settled cycle: ${why}\nmarched from rest, over the last ${SHOWN} of ${PERIODS} periods:\n`);
+  say(table(['quantity', 'least', 'most'], probes.map((p, k) => [p.name, cell(envelope.least[k]![0]!, p.unit), cell(envelope.most[k]![0]!, p.unit)])));
+}
