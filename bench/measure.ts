@@ -1,8 +1,8 @@
 /** Timing for the bench: medians, since machines are noisy. */
 
 /** Median milliseconds of one call, after warming up; calls are batched until a batch takes 5 ms. */
-export function median(work: () => unknown, rounds = 25): number {
-  for (let k = 0; k < 5; k++) work();
+export function median(work: () => unknown, rounds = 25, warmUp = 5): number {
+  for (let k = 0; k < warmUp; k++) work();
   let batch = 1;
   for (;;) {
     const start = performance.now();
