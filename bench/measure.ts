@@ -1,3 +1,5 @@
+import { apply } from '../core/linear/dense';
+
 /** Timing for the bench: medians, since machines are noisy. */
 
 /** Median milliseconds of one call, after warming up; calls are batched until a batch takes 5 ms. */
@@ -17,6 +19,24 @@ export function median(work: () => unknown, rounds = 25, warmUp = 5): number {
     times.push((performance.now() - start) / batch);
   }
   return times.sort((a, b) => a - b)[Math.floor(rounds / 2)]!;
+}
+
+/** How fast this machine is just now: an 8×8 product in ns. Targets are for machines that take 120 to 180. */
+export function machineSpeed(): number {
+  const a = Float64Array.from({ length: 64 }, (_, i) => Math.sin(i) / 8);
+  let x: Float64Array = new Float64Array(8).fill(1);
+  let y: Float64Array = new Float64Array(8);
+  const turns = 20_000;
+  const taken = median(() => {
+    x.fill(1);
+    for (let k = 0; k < turns; k++) {
+      apply(a, x, y, 8);
+      const spare = x;
+      x = y;
+      y = spare;
+    }
+  }, 9);
+  return (taken / turns) * 1e6;
 }
 
 export interface Line {

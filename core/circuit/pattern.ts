@@ -1,6 +1,6 @@
 import { solveInPlace } from '../linear/dense';
 import { fail, ok, type Result } from '../problem';
-import { REFERENCE, type Circuit, type ElementOf } from './elements';
+import { REFERENCE, type Circuit, type Element, type ElementOf } from './elements';
 import { devicesOf, fluxPieceOf, pieceOf, type Segments } from './devices';
 import { isSource, layoutOf, nodesOf, order, tonesOf, type Layout } from './layout';
 
@@ -72,17 +72,44 @@ const branchNames = (circuit: Circuit): string[] =>
 const sourceColumns = (e: ElementOf<'voltage-source'> | ElementOf<'current-source'>, { column }: Layout): number[] =>
   [e.id, ...tonesOf(e.value).map((_, k) => `${e.id} tone ${k}`)].map((name) => column.get(name)!);
 
+/** What all patterns of a circuit share, worked out once. */
+interface Plan {
+  nodes: ReadonlyMap<string, number>;
+  /** Unknowns of the branches, after those of the nodes */
+  names: readonly string[];
+  branchOf: ReadonlyMap<string, number>;
+  byId: ReadonlyMap<string, Element>;
+  starts: ReadonlyMap<string, number>;
+  coils: ReturnType<typeof inverseInductance>;
+}
+
+const plans = new WeakMap<Circuit, Plan>();
+
+function planOf(circuit: Circuit): Plan {
+  let plan = plans.get(circuit);
+  if (!plan) {
+    const nodes = nodesOf(circuit);
+    const names = branchNames(circuit);
+    plan = {
+      nodes,
+      names,
+      branchOf: new Map(names.map((name, i) => [name, nodes.size + i])),
+      byId: new Map(circuit.elements.map((e) => [e.id, e])),
+      starts: new Map(devicesOf(circuit).map((d) => [d.id, d.start])),
+      coils: inverseInductance(circuit),
+    };
+    plans.set(circuit, plan);
+  }
+  return plan;
+}
+
 /**
  * Build the pattern in which devices are on the given segments; those left out are at their start.
  * Problem "floating" (a node has no path to the rest) or "source-loop" (a voltage fixed twice).
  */
 export function buildPattern(circuit: Circuit, segments: Segments, layout: Layout = layoutOf(circuit)): Result<Pattern> {
   const { size, column, one } = layout;
-  const nodes = nodesOf(circuit);
-  const names = branchNames(circuit);
-  const branchOf = new Map(names.map((name, i) => [name, nodes.size + i]));
-  const byId = new Map(circuit.elements.map((e) => [e.id, e]));
-  const starts = new Map(devicesOf(circuit).map((d) => [d.id, d.start]));
+  const { nodes, names, branchOf, byId, starts, coils } = planOf(circuit);
   const segment = (id: string): number => segments.get(id) ?? starts.get(id) ?? 0;
   const order_ = nodes.size + names.length;
 
@@ -253,7 +280,6 @@ export function buildPattern(circuit: Circuit, segments: Segments, layout: Layou
     return row;
   };
 
-  const coils = inverseInductance(circuit);
   if (!coils.ok) return coils;
   const F = new Float64Array(size * size);
   const setRow = (name: string, row: ArrayLike<number>): void => F.set(row, column.get(name)! * size);

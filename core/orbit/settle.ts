@@ -148,7 +148,9 @@ function attempt(m: Machine, T: number, options: SettleOptions): Result<SettledC
       next.segments = end.segments.slice();
       next.gates = { ...end.gates };
     }
-    const damp = change > 1 ? 1 / change : 1;
+    // Far steps are cut short, but where no event follows the state: there the period map is affine, and the step exact.
+    const follows = trace.all.some((j, k) => j.cause === k && free.some((c) => j.gradient![c] !== 0));
+    const damp = change > 1 && follows ? 1 / change : 1;
     for (let i = 0; i < n; i++) next.z[free[i]!]! += damp * r[i]!;
     if (regulate) next.z[knob] = state.z[knob]! + damp * (setting - state.z[knob]!);
     state = rebase(m, next, T);
