@@ -2,7 +2,7 @@ import { eigenvalues } from '../linear/eigen';
 import { rowNorm, rowTimes } from '../linear/dense';
 import { ok, type Result } from '../problem';
 import { buildLadder, type Ladder } from '../linear/ladder';
-import { agentsOf, firstValue, type Agent } from './agents';
+import { agentsOf, firstValue, toneAt, type Agent } from './agents';
 import { checkCircuit } from './check';
 import { devicesOf, isBent, type Device } from './devices';
 import type { Circuit } from './elements';
@@ -48,7 +48,7 @@ export interface State {
   /** By agent */
   memory: number[][];
   gates: Record<string, boolean>;
-  /** Gate edges that are under way; `cause` is the junction whose time they follow, −1 for a clock */
+  /** Gate edges that are under way; `cause` is the junction whose time they follow, −1 for a clock, −2 for an event of an earlier run */
   pending: { time: number; gate: string; on: boolean; cause: number }[];
 }
 
@@ -146,15 +146,22 @@ export function restState(m: Machine): State {
   for (const e of m.circuit.elements) {
     if (!isSource(e)) continue;
     z[m.layout.column.get(e.id)!] = firstValue(e.value);
-    tonesOf(e.value).forEach(({ amplitude, phase }, k) => {
-      const angle = (phase * Math.PI) / 180;
-      z[m.layout.column.get(`${e.id} tone ${k}`)!] = amplitude * Math.sin(angle);
-      z[m.layout.column.get(`${e.id} quadrature ${k}`)!] = amplitude * Math.cos(angle);
-    });
   }
+  setTones(m, z, 0);
   for (const e of m.circuit.elements)
     if (e.kind === 'sampled-control') for (const [name, value] of Object.entries(e.memory)) z[m.layout.column.get(`held ${e.id}.${name}`)!] = value;
   return { t: 0, z, segments: Uint8Array.from(m.devices, (d) => d.start), memory: m.agents.map((a) => a.begin()), gates: {}, pending: [] };
+}
+
+/** Put the tones of all sources to what they are at a time. */
+export function setTones(m: Machine, z: Float64Array, t: number): void {
+  for (const e of m.circuit.elements)
+    if (isSource(e))
+      tonesOf(e.value).forEach((tone, k) => {
+        const [sine, cosine] = toneAt(tone, t);
+        z[m.layout.column.get(`${e.id} tone ${k}`)!] = sine;
+        z[m.layout.column.get(`${e.id} quadrature ${k}`)!] = cosine;
+      });
 }
 
 /** A copy that shares nothing: run one, keep the other. */

@@ -20,7 +20,7 @@ const File = z.strictObject({
   segments: z.array(z.number().int().min(0).max(255)),
   memory: z.array(z.array(number)),
   gates: z.record(z.string(), z.boolean()),
-  pending: z.array(z.strictObject({ time: z.number(), gate: z.string(), on: z.boolean() })),
+  pending: z.array(z.strictObject({ time: z.number(), gate: z.string(), on: z.boolean(), cause: z.number().int() })),
 });
 
 const same = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && a.every((v, i) => v === b[i]);
@@ -29,7 +29,7 @@ const names = (m: Machine): { columns: string[]; devices: string[]; agents: stri
 /** A state as the text of a file. */
 export function writeState(m: Machine, s: State): string {
   const memory = s.memory.map((list) => list.map((v) => (v === Infinity ? 'never' : v)));
-  const pending = s.pending.map(({ time, gate, on }) => ({ time, gate, on }));
+  const pending = s.pending.map(({ cause, ...p }) => ({ ...p, cause: cause >= 0 ? -2 : cause }));
   return JSON.stringify({ kind: KIND, version: 1, circuit: m.circuit.name, ...names(m), t: s.t, z: [...s.z], segments: [...s.segments], memory, gates: s.gates, pending });
 }
 
@@ -47,5 +47,5 @@ export function readState(m: Machine, text: string): Result<State> {
   const own = names(m);
   if (!same(f.columns, own.columns) || !same(f.devices, own.devices) || !same(f.agents, own.agents) || f.z.length !== own.columns.length || f.segments.length !== own.devices.length || f.memory.length !== own.agents.length)
     return fail('state', '', `the state is of another circuit${f.circuit ? ` (${f.circuit})` : ''}`, 'take one that this circuit has left');
-  return ok({ t: f.t, z: Float64Array.from(f.z), segments: Uint8Array.from(f.segments), memory: f.memory, gates: f.gates, pending: f.pending.map((p) => ({ ...p, cause: -1 })) });
+  return ok({ t: f.t, z: Float64Array.from(f.z), segments: Uint8Array.from(f.segments), memory: f.memory, gates: f.gates, pending: f.pending });
 }

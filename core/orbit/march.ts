@@ -6,6 +6,10 @@ import { fail, ok, type Result } from '../problem';
 import type { Stretch } from './cycle';
 import { firesAtOnce, isPositive, watch, type Watched } from './watch';
 
+/** Causes that are no junction of the run: a clock, or an event before the run began. */
+export const CLOCK = -1;
+export const EARLIER = -2;
+
 /**
  * What happened between two stretches, with all that its effect on a neighbouring run depends on:
  * the time it follows (a clock, a guard, or an earlier junction it was delayed from) and what it reset.
@@ -13,7 +17,7 @@ import { firesAtOnce, isPositive, watch, type Watched } from './watch';
 export interface Junction {
   /** s, absolute */
   t: number;
-  /** −1: a clock. Its own index: the guard below. Smaller: the junction it follows with a fixed delay. */
+  /** CLOCK, or EARLIER than this run. Its own index: the guard below. Smaller: the junction it follows with a fixed delay. */
   cause: number;
   /** Of its own guard: row in the pattern before, and dg/dt there (row·F z + slope) */
   gradient?: Float64Array;
@@ -105,7 +109,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
     if (++events > (options.events ?? Infinity)) return fail('events', '', 'the run has more events than were allowed', 'shorten it');
 
     // What happens now: a guard's action, a gate edge under way, or an agent's clock.
-    const junction: Junction = { t: s.t, cause: -1, before: current, after: current, z: s.z, zAfter: s.z, resets: [] };
+    const junction: Junction = { t: s.t, cause: CLOCK, before: current, after: current, z: s.z, zAfter: s.z, resets: [] };
     const index = trace ? trace.all.length : 0;
     let outward = true;
     if (fired >= 0) {
@@ -127,7 +131,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
       s.pending.splice(s.pending.indexOf(next), 1);
       s.gates[next.gate] = next.on;
       junction.cause = next.cause;
-    } else m.agents[agent]!.clock(s.memory[agent]!, handsFor(m, s, current, agent, junction, -1, trace !== undefined));
+    } else m.agents[agent]!.clock(s.memory[agent]!, handsFor(m, s, current, agent, junction, CLOCK, trace !== undefined));
 
     applyGates(m, s);
     current = m.prepare(s.segments);

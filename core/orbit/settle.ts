@@ -4,7 +4,7 @@ import { apply, dot, solveInPlace } from '../linear/dense';
 import { eigenvalues } from '../linear/eigen';
 import { fail, ok, type Result } from '../problem';
 import { largestStates, psiOf, type Cycle } from './cycle';
-import { emptyTrace, march, type Trace } from './march';
+import { CLOCK, EARLIER, emptyTrace, march, type Trace } from './march';
 import { sensitivity } from './sensitivity';
 
 /** A settled cycle with what small signals and further runs need: its trace and the state it starts in. */
@@ -66,6 +66,28 @@ export function settleCycle(m: Machine, options: SettleOptions = {}): Result<Set
   return second.ok || second.problem.code !== 'no-cycle' ? second : describeFailure(m, near, T);
 }
 
+/**
+ * The same run a little later, at a moment when no gate edge is under way that follows the state: a period
+ * that begins with one would need its time as one more unknown. The moment is the middle of the gap between the
+ * last such edge and the next event that one follows. Given back as it is where there is no gap.
+ */
+function withoutPending(m: Machine, from: State, T: number): Result<State> {
+  const follows = (s: State): State['pending'] => s.pending.filter((p) => p.cause !== CLOCK);
+  let state = from;
+  for (let round = 0; round < 6 && follows(state).length > 0; round++) {
+    const run = march(m, state, Math.max(...follows(state).map((p) => p.time)) + 1e-9 * T);
+    if (!run.ok) return run;
+    state = run.value;
+  }
+  if (follows(state).length > 0) return ok({ ...from, pending: from.pending.map((p) => ({ ...p, cause: EARLIER })) });
+  if (state === from) return ok(from);
+  const trace = emptyTrace();
+  const ahead = march(m, state, state.t + T, { trace });
+  if (!ahead.ok) return ahead;
+  const next = Math.min(state.t + T, ...trace.all.flatMap((j, k) => (j.cause >= 0 && j.cause !== k ? [trace.all[j.cause]!.t] : [])));
+  return march(m, state, (state.t + next) / 2);
+}
+
 /** How many of the fastest repetitions make one period: thousands in a mains cycle. */
 function turnsIn(m: Machine, T: number): number {
   const shortest = Math.min(...m.agents.map((a) => a.period).filter((p) => p > 0), T);
@@ -81,21 +103,23 @@ function attempt(m: Machine, T: number, options: SettleOptions): Result<SettledC
 
   let state = copyState(options.near ?? restState(m));
   if (regulate) state.z[knob] = regulate.guess;
-  const align = rebase(m, state, T);
-  state = align;
+  state = rebase(m, state, T);
   // Diodes want to find their order first; gates alone have it from the start.
   let warmUp = options.warmUp ?? (options.near || m.bent.length === 0 ? 0 : turnsIn(m, T) > 100 ? 1 : 3);
   let lastChange = Infinity;
   let stuck = 0;
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
     for (let k = 0; k < warmUp; k++) {
-      const run = march(m, state, T);
+      const run = march(m, state, state.t + T);
       if (!run.ok) return run;
       state = rebase(m, run.value, T);
     }
     warmUp = 0;
+    const clear = withoutPending(m, state, T);
+    if (!clear.ok) return clear;
+    state = clear.value;
     const trace = emptyTrace();
-    const run = march(m, state, T, { trace });
+    const run = march(m, state, state.t + T, { trace });
     if (!run.ok) return run;
     const end = run.value;
     const sense = sensitivity(trace, size, regulate?.quantity);
@@ -129,7 +153,7 @@ function attempt(m: Machine, T: number, options: SettleOptions): Result<SettledC
     const setting = regulate ? Math.min(regulate.max, Math.max(regulate.min, wanted)) : 0;
     if (regulate) change = Math.max(change, Math.abs(setting - state.z[knob]!) / (regulate.max - regulate.min));
 
-    const same = end.segments.every((v, i) => v === state.segments[i]);
+    const same = end.pending.length === state.pending.length && end.pending.every((p) => p.cause === CLOCK) && end.segments.every((v, i) => v === state.segments[i]);
     const settled = same && residual < 1e-7 && (change < 1e-10 || (change < 1e-7 && change >= lastChange / 2));
     if (settled && (!regulate || (wanted >= regulate.min && wanted <= regulate.max))) {
       const monodromy = new Float64Array(n * n);
@@ -147,6 +171,8 @@ function attempt(m: Machine, T: number, options: SettleOptions): Result<SettledC
       // The pattern at the period's start has changed: take over what the run ended in.
       next.segments = end.segments.slice();
       next.gates = { ...end.gates };
+      next.pending = end.pending.map((p) => ({ ...p, time: p.time - T, cause: p.cause === CLOCK ? CLOCK : EARLIER }));
+      next.memory = rebase(m, end, T).memory;
     }
     // Far steps are cut short, but where no event follows the state: there the period map is affine, and the step exact.
     const follows = trace.all.some((j, k) => j.cause === k && free.some((c) => j.gradient![c] !== 0));
@@ -174,12 +200,12 @@ export function integralOf(trace: Trace, quantity: (p: Prepared) => Float64Array
   }, 0);
 }
 
-/** The same state told from the start of its period: times and clocks counted from 0 again. */
+/** The same state told from whole periods before: times and clocks are counted from the start of the first one again. */
 export function rebase(m: Machine, s: State, T: number): State {
-  const shift = Math.round(s.t / T) * T;
+  const shift = Math.floor(s.t / T + 1e-6) * T;
   if (shift === 0) return s;
   const memory = s.memory.map((old, i) => m.agents[i]!.rebase(old, shift));
-  return { ...copyState(s), t: s.t - shift, memory, pending: s.pending.map((p) => ({ ...p, time: p.time - shift, cause: -1 })) };
+  return { ...copyState(s), t: s.t - shift, memory, pending: s.pending.map((p) => ({ ...p, time: p.time - shift, cause: p.cause === CLOCK ? CLOCK : EARLIER })) };
 }
 
 /** Why there is no cycle of one period: a subharmonic is one of several, found by running on. */
@@ -187,7 +213,7 @@ function describeFailure(m: Machine, from: State, T: number): Result<never> {
   let state = from;
   const starts: Float64Array[] = [];
   for (let k = 0; k < 16; k++) {
-    const run = march(m, state, T);
+    const run = march(m, state, state.t + T);
     if (!run.ok) return run;
     state = rebase(m, run.value, T);
     starts.push(state.z);

@@ -1,5 +1,5 @@
 import type { Circuit } from '../circuit/elements';
-import { buildMachine, restState, type Machine, type Prepared, type State } from '../circuit/machine';
+import { buildMachine, restState, setTones, type Machine, type Prepared, type State } from '../circuit/machine';
 import type { Complex } from '../linear/complex';
 import { dot } from '../linear/dense';
 import { climb } from '../linear/ladder';
@@ -210,6 +210,7 @@ function carryOver(from: Machine, to: Machine, state: State): State {
     const old = from.layout.column.get(name);
     if (old !== undefined && (i < to.layout.n || name.startsWith('held '))) z[i] = state.z[old]!;
   }
+  setTones(to, z, state.t);
   return { ...state, z, segments: state.segments.slice(), memory: state.memory.map((m, i) => (i < to.agents.length ? [...m] : m)) };
 }
 

@@ -9,7 +9,7 @@ import { moving } from './sources';
 
 export type { Agent, Hands } from './agent';
 export { gatesOf } from './modulators';
-export { firstValue } from './sources';
+export { firstValue, toneAt } from './sources';
 
 /** All agents of a circuit. */
 export function agentsOf(circuit: Circuit): Agent[] {

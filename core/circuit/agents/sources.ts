@@ -53,6 +53,12 @@ export function moving(e: ElementOf<'voltage-source'> | ElementOf<'current-sourc
   };
 }
 
+/** A tone and its quadrature at a time. */
+export function toneAt({ amplitude, frequency, phase }: { amplitude: number; frequency: number; phase: number }, t: number): [number, number] {
+  const angle = 2 * Math.PI * frequency * t + (phase * Math.PI) / 180;
+  return [amplitude * Math.sin(angle), amplitude * Math.cos(angle)];
+}
+
 /** Value (or offset) of a source before its first breakpoint. */
 export function firstValue(w: Waveform): number {
   if (typeof w === 'number') return w;
