@@ -108,8 +108,36 @@ describe('circuit', () => {
     // At 100 Hz the slope dV/dD of the ideal boost, V/(1−D), to within its losses.
     expect(10 ** (response[0].gain / 20) / (settled.signals['v(out)'].mean / 0.55)).toBeCloseTo(1, 0);
   });
+  test('a run is kept and gone on from, thinned without losing its extremes; harmonics of the cycle', () => {
+    const end = path.join(folder, 'end.json');
+    const json = (...args: string[]) => JSON.parse(reed('circuit', boost, ...args, '--show', 'v(out)', '--json').out);
+    reed('circuit', boost, '--run', '300us', '--keep', end);
+    const [second, whole] = [json('--run', '200us', '--begin', end), json('--run', '500us')];
+    expect(second.time[0]).toBeCloseTo(3e-4, 12);
+    expect(second.signals['v(out)'].at(-1)).toBeCloseTo(whole.signals['v(out)'].at(-1), 9);
+    const thin = json('--run', '500us', '--thin', '20');
+    expect(Math.max(...thin.signals['v(out)'].most)).toBeCloseTo(Math.max(...whole.signals['v(out)']), 3);
+    expect(json('--harmonics', '3').signals['v(out)'].harmonics).toHaveLength(4);
+  });
+  test('loop gain at a place, exactly and by injection: the same', () => {
+    const closed = path.join(root, 'demo/circuits/buck-closed-loop.json');
+    const ask = (option: string) => JSON.parse(reed('circuit', closed, option, 'inject', '--from', '5k', '--to', '30k', '--points', '2', '--json').out).response;
+    const [exact, injected] = [ask('--loop'), ask('--inject')];
+    expect(injected[0].good).toBe(true);
+    for (const k of [0, 1]) expect(Math.abs(exact[k].gain - injected[k].gain)).toBeLessThan(0.2);
+  });
+  test('no settled cycle: said, with what the marched waveform does', () => {
+    const peak = readFileSync(path.join(root, 'demo/circuits/boost-peak-current.json'), 'utf8').replace('"slope": 60000', '"slope": 0');
+    const file = path.join(folder, 'subharmonic.json');
+    writeFileSync(file, peak);
+    const leaves = JSON.parse(reed('circuit', file, '--json').out).leaves;
+    expect([leaves.code, /add slope/.test(leaves.remedy)]).toEqual(['subharmonic', true]);
+    writeFileSync(file, peak.replace('"24 V"', '"12 V"').replace('"resistance": "10 Ω"', '"resistance": "60 Ω"'));
+    const said = reed('circuit', file, '--settle');
+    expect([said.code, /marched from rest/.test(said.out), said.err.trim().split('\n').length]).toEqual([2, true, 1]);
+  });
   test('2 and one line for what can not be run', () => {
-    for (const args of [[demo], [boost, '--show', 'v(nowhere)'], [boost, '--run', '1 V'], [boost, '--response', 'nobody', 'v(out)']]) {
+    for (const args of [[demo], [boost, '--show', 'v(nowhere)'], [boost, '--run', '1 V'], [boost, '--response', 'nobody', 'v(out)'], [boost, '--loop', 'nobody'], [boost, '--run', '1ms', '--begin', demo], [boost, '--harmonics', 'many']]) {
       const said = reed('circuit', ...args);
       expect([said.code, said.err.trim().split('\n').length]).toEqual([2, 1]);
     }

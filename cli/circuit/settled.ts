@@ -3,7 +3,7 @@ import type { Probe } from '../../core/interchange/probe';
 import { march } from '../../core/orbit/march';
 import { gauge, harmonics, measure, type Harmonic } from '../../core/orbit/measure';
 import { drawEnvelope } from '../../core/orbit/record';
-import { multipliers, settleCycle } from '../../core/orbit/settle';
+import { instability, multipliers, settleCycle } from '../../core/orbit/settle';
 import { describeProblem } from '../../core/problem';
 import { printQuantity as print } from '../../core/quantity';
 import { table } from '../table';
@@ -23,7 +23,7 @@ export function settled(machine: Machine, probes: Probe[], o: Options): void {
   const orders = o.harmonics === undefined ? 0 : count(o.harmonics, '--harmonics', 1, 2000);
   const signals = Object.fromEntries(probes.map((p) => [p.name, { ...measure(g, p.row), ...(orders > 0 ? { harmonics: harmonics(g, p.row, orders) } : {}) }]));
   const eigen = multipliers(cycle);
-  if (o.json) return say(JSON.stringify({ period: cycle.period, closure: cycle.closure, multipliers: eigen, signals }, null, 2));
+  if (o.json) return say(JSON.stringify({ period: cycle.period, closure: cycle.closure, multipliers: eigen, leaves: instability(cycle) ?? null, signals }, null, 2));
   if (o.csv) {
     say(csvLine(['quantity', 'mean', 'rms', 'least', 'most', 'peak to peak', ...Array.from({ length: orders }, (_, k) => `harmonic ${k + 1} (peak)`)]));
     for (const p of probes) {
@@ -32,7 +32,9 @@ export function settled(machine: Machine, probes: Probe[], o: Options): void {
     }
     return;
   }
-  say(`settled cycle of ${print(cycle.period, 's')}, closes to ${cycle.closure.toExponential(1)}; largest multiplier ${eigen[0]?.size.toFixed(4) ?? '–'}\n`);
+  say(`settled cycle of ${print(cycle.period, 's')}, closes to ${cycle.closure.toExponential(1)}; largest multiplier ${eigen[0]?.size.toFixed(4) ?? '–'}`);
+  const leaves = instability(cycle);
+  say(leaves ? `${describeProblem(leaves)}\n` : '');
   say(table(['quantity', 'mean', 'rms', 'least', 'most', 'peak to peak'], probes.map((p) => {
     const m = signals[p.name]!;
     return [p.name, ...[m.mean, m.rms, m.min, m.max, m.peakToPeak].map((v) => cell(v, p.unit))];

@@ -15,7 +15,7 @@ export function addCircuitVerb(program: Command, finish: (code: number) => void)
     .summary('run any circuit file: settled cycle, transient, small-signal response, loop gain')
     .description(
       'Run any circuit file (docs/circuit-file.md): settled cycle, transient, exact small-signal response, loop gain exactly or by injection in time.\n\n' +
-        'JSON: settle → period, closure, multipliers[{re,im,size}], signals{name:{mean,rms,min,max,peakToPeak,harmonics?}}; run → time[], signals{name:[]}, or edges[], signals{name:{least[],most[]}} with --thin; ' +
+        'JSON: settle → period, closure, multipliers[{re,im,size}], leaves{code,message,remedy} or null, signals{name:{mean,rms,min,max,peakToPeak,harmonics?}}; run → time[], signals{name:[]}, or edges[], signals{name:{least[],most[]}} with --thin; ' +
         'response, loop → response[{frequency,gain (dB),phase (degrees)}]; inject → the same with distortion, moved{gain,phase}, amplitude, good.',
     )
     .argument('<file>', 'circuit file (JSON)')

@@ -302,6 +302,12 @@ describe('bad circuits in bounded time', () => {
       fc.record({ kind: fc.constant('switch'), a: node, b: node, onResistance: fc.double({ min: 1e-3, max: 1, noNaN: true }), gate: fc.constant('q') }),
       fc.record({ kind: fc.constant('voltage-source'), a: node, b: node, value: fc.double({ min: -400, max: 400, noNaN: true }) }),
       fc.record({ kind: fc.constant('current-source'), a: node, b: node, value: fc.double({ min: -20, max: 20, noNaN: true }) }),
+      fc.record({ kind: fc.constant('current-load'), a: node, b: node, current: fc.double({ min: 0.01, max: 20, noNaN: true }), lowest: fc.double({ min: 0.1, max: 20, noNaN: true }) }),
+      fc.record({ kind: fc.constant('power-load'), a: node, b: node, power: fc.double({ min: 0.01, max: 500, noNaN: true }), lowest: fc.double({ min: 0.1, max: 20, noNaN: true }) }),
+      fc.record({ kind: fc.constant('string-load'), a: node, b: node, threshold: fc.double({ min: 0, max: 50, noNaN: true }), slope: fc.double({ min: 1e-3, max: 10, noNaN: true }) }),
+      fc.record({ kind: fc.constant('inductor'), a: node, b: node, inductance: fc.double({ min: 1e-6, max: 1, noNaN: true }), saturation: fc.constant([{ current: 1, inductance: 1e-7 }]) }),
+      fc.record({ kind: fc.constant('comparator'), a: node, b: node, plus: node, minus: node, low: fc.constant(0), high: fc.double({ min: 1, max: 20, noNaN: true }), hysteresis: fc.double({ min: 0, max: 1, noNaN: true }), delay: fc.constantFrom(0, 1e-6) }),
+      fc.record({ kind: fc.constant('sampled-control'), inputs: fc.record({ x: fc.tuple(node, node) }), memory: fc.constant({ m: 0 }), steps: fc.constantFrom(['m = clamp(m + x, -10, 10)', 'y = m'], ['y = x / m'], ['y = x * x']), outputs: fc.record({ y: fc.record({ a: node, b: node }) }), period: fc.constant(2e-5) }),
     );
     fc.assert(
       fc.property(fc.array(element, { minLength: 2, maxLength: 9 }), (list) => {
@@ -315,7 +321,7 @@ describe('bad circuits in bounded time', () => {
         if (!run.ok) return expect(run.problem.remedy).not.toBe('');
         expect(run.value.z.every(Number.isFinite)).toBe(true);
       }),
-      { numRuns: 300 },
+      { numRuns: 2000 },
     );
   });
 });

@@ -6,7 +6,7 @@ import { climb } from '../linear/ladder';
 import { fail, ok, type Result } from '../problem';
 import type { Stretch } from '../orbit/cycle';
 import { march } from '../orbit/march';
-import { multipliers, settleCycle, type SettledCycle } from '../orbit/settle';
+import { instability, multipliers, settleCycle, type SettledCycle } from '../orbit/settle';
 
 /**
  * Injection in time, as on a bench: small sines on a source, the run itself, and single bins read over
@@ -67,8 +67,8 @@ export function injectTones(circuit: Circuit, input: string, outputs: readonly R
   if (!machine.ok) return machine;
   const cycle = settleCycle(machine.value);
   if (!cycle.ok) return cycle;
-  const worst = multipliers(cycle.value)[0]?.size ?? 0;
-  if (worst >= 1) return fail('unstable', input, `the cycle does not stay where it is: a multiplier is ${worst.toFixed(3)}`, 'lower the gain or add slope before injecting');
+  const leaves = instability(cycle.value);
+  if (leaves) return { ok: false, problem: { ...leaves, code: 'unstable', where: input } };
   const setting: Setting = { circuit, still: machine.value, cycle: cycle.value, input, value: source.value, outputs };
   const found: Injected[] = [];
   const group = Math.max(1, Math.min(MOST_TONES, options.tonesAtOnce ?? 1));
