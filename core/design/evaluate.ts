@@ -65,7 +65,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
       // Continuous unless the power path is open for some part of the period.
       conduction: stage.cycle.stretches.some((s) => s.pattern.on.size === 0) ? 'discontinuous' : 'continuous',
       period: stage.cycle.period,
-      rippleShare: Math.max(0, ...t.places.filter((p) => p.kind === 'inductor').map((p) => warm.duties[p.id]!.peakToPeak)) / d.brief.load.max,
+      rippleShare: Math.max(0, ...t.places.filter((p) => p.kind === 'inductor').map((p) => warm.duties[p.id]!.peakToPeak)) / sizing.inductorCurrent,
       closure: stage.cycle.closure,
       multiplier: largestMultiplier(stage.cycle),
       signals,
@@ -104,7 +104,7 @@ function stressesOf(d: Design, t: Topology, sizing: Sizing, duties: Record<strin
     const push = (key: string, title: string, unit: Stress['unit'], value: number, rating: number): void => {
       out.push({ place: id, id: `${id}/${key}`, title, unit, value, rating });
     };
-    if (part.kind === 'switch') push('voltage', 'blocked voltage', 'V', duty.voltage, part.blockingVoltage);
+    if (part.kind === 'switch' || part.kind === 'diode') push('voltage', 'blocked voltage', 'V', duty.voltage, part.blockingVoltage);
     if (part.kind === 'inductor')
       push('flux', 'flux density', 'T', fluxDensity(part, sizing.values[id]!.taken, duty.peak), part.maxFluxDensity);
     if (part.kind === 'capacitor') {

@@ -26,7 +26,7 @@ export interface CycleFigures {
   duty: number;
   conduction: 'continuous' | 'discontinuous';
   period: number;
-  /** Largest inductor ripple, peak to peak, as a share of full load */
+  /** Largest inductor ripple, peak to peak, as a share of its largest mean at full load */
   rippleShare: number;
   /** Largest |x(T) − x(0)|, relative */
   closure: number;

@@ -1,4 +1,4 @@
-import { MECHANISMS, partLosses, type CapacitorState, type Commutation, type InductorState, type PartStates, type SwitchState } from '../loss';
+import { MECHANISMS, partLosses, type CapacitorState, type Commutation, type DiodeState, type InductorState, type PartStates, type SwitchState } from '../loss';
 import { ends } from '../orbit/measure';
 import { fail, ok, type Result } from '../problem';
 import { solveLadder, type RungState } from '../thermal/ladder';
@@ -8,7 +8,7 @@ import type { Working } from '../working';
 import type { PartLoss } from './figures';
 import { elementOf, settleStage, type SettledStage } from './settleStage';
 import type { State } from '../circuit/machine';
-import type { SwitchPart } from '../parts/schema';
+import type { DiodePart, SwitchPart } from '../parts/schema';
 
 /** A stage whose temperatures, resistances, currents and losses agree with one another. */
 export interface WarmStage {
@@ -130,11 +130,12 @@ function partStates(
         rms,
         resistance: stage.resistance(id),
         commutations: commutations(stage, id),
-        partner: partner === undefined ? undefined : (spec.parts[partner] as SwitchPart),
+        partner: partner === undefined ? undefined : (spec.parts[partner] as SwitchPart | DiodePart),
         frequency,
         drive: spec.drive,
       } satisfies SwitchState;
-    } else if (part.kind === 'inductor') {
+    } else if (part.kind === 'diode') out[id] = { id, part, rms, mean: duties[id]!.mean, resistance: stage.resistance(id) } satisfies DiodeState;
+    else if (part.kind === 'inductor') {
       const e = elementOf(stage.circuit, id);
       const voltages = stage.cycle.stretches.map((s, k) => {
         const v = ends(stage.gauge, k, (p) => p.voltage(e.a, e.b));

@@ -1,10 +1,10 @@
 import type { Circuit, Element } from '../circuit/elements';
-import { buildMachine, type Machine } from '../circuit/machine';
+import { buildMachine, restState, type Machine } from '../circuit/machine';
 import type { State } from '../circuit/machine';
-import { gauge, integrals, range, type Gauge, type Measures, type Quantity } from '../orbit/measure';
+import { gauge, integrals, meanProduct, range, type Gauge, type Measures, type Quantity } from '../orbit/measure';
 import { multipliers, settleCycle, type SettledCycle } from '../orbit/settle';
 import { stretchSlopes } from '../response/averaged';
-import { onResistance, windingResistance, type Part } from '../parts/schema';
+import { onResistance, slopeResistance, windingResistance, type Part } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
 import type { OperatingPoint, Signal, Sizing, Spec, Topology } from '../topology';
 
@@ -59,7 +59,7 @@ export const quantityOf =
 
 /** Ω of the part at a temperature in °C; capacitors keep theirs in the circuit. */
 export const resistanceAt = (part: Part, temperature: number): number =>
-  part.kind === 'switch' ? onResistance(part, temperature) : part.kind === 'inductor' ? windingResistance(part, temperature) : 0;
+  part.kind === 'switch' ? onResistance(part, temperature) : part.kind === 'diode' ? slopeResistance(part) : part.kind === 'inductor' ? windingResistance(part, temperature) : 0;
 
 /** Build the circuit at a point and settle it at the regulated output. */
 export function settleStage(
@@ -75,9 +75,9 @@ export function settleStage(
   const machine = buildMachine(circuit);
   if (!machine.ok) return machine;
   const [plus, minus] = topology.output;
-  const range = topology.duty(spec, point);
+  const range = topology.duty(spec, sizing, point);
   const settled = settleCycle(machine.value, {
-    near: near?.state,
+    near: near?.state ?? startState(machine.value, topology.start(spec, sizing, point)),
     regulate: {
       quantity: (p) => p.voltage(plus, minus),
       target: spec.brief.output.voltage,
@@ -100,6 +100,13 @@ export function settleStage(
     resistance,
     measure: keptMeasures(g),
   });
+}
+
+/** From rest, but with some states where they are expected. */
+function startState(machine: Machine, expected: Readonly<Record<string, number>>): State {
+  const state = restState(machine);
+  for (const [element, value] of Object.entries(expected)) state.z[machine.layout.column.get(element)!] = value;
+  return state;
 }
 
 const dutyLimit = (range: { min: number; max: number }, detail: string): Result<never> =>
@@ -144,7 +151,8 @@ export function powerBalance(stage: SettledStage, topology: Topology): { input: 
       const watts = integrals(g, current).rms ** 2 * e.resistance;
       if (e.a === topology.output[0] && e.b === topology.output[1]) output += watts;
       else dissipated += watts;
-    } else if (e.kind === 'capacitor') dissipated += integrals(g, current).rms ** 2 * e.esr;
+    } else if (e.kind === 'diode') dissipated += meanProduct(g, (p) => p.voltage(e.a, e.b), current);
+    else if (e.kind === 'capacitor') dissipated += integrals(g, current).rms ** 2 * e.esr;
     else if (e.kind === 'switch') {
       // i²R with the R of each pattern: scale the row by √R before squaring
       const scaled: Quantity = (p) => {

@@ -17,6 +17,20 @@ export const conduction: Mechanism<'switch'> = {
   }),
 };
 
+/** A diode that conducts: its drop takes the mean, its slope the rms. */
+export const forward: Mechanism<'diode'> = {
+  id: 'conduction',
+  title: 'conduction',
+  kind: 'diode',
+  power: (s) => s.mean * s.part.drop + s.rms ** 2 * s.resistance,
+  working: (s) => ({
+    formula: 'P = Vf · Imean + R · Irms²',
+    numbers: `${print(s.part.drop, 'V')} × ${print(s.mean, 'A', 4)} + ${print(s.resistance, 'Ω')} × ${print(s.rms, 'A', 4)}²`,
+    source: 'mean and rms of the settled cycle, exact',
+    leavesOut: 'fall of the drop with temperature; leakage; what recovery burns in the diode itself',
+  }),
+};
+
 /** Copper at dc resistance. */
 export const copper: Mechanism<'inductor'> = {
   id: 'copper',

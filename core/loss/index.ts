@@ -1,4 +1,4 @@
-import { conduction, copper, seriesResistance } from './conduction';
+import { conduction, copper, forward, seriesResistance } from './conduction';
 import { core } from './core';
 import { deadTime } from './deadTime';
 import { gateDrive } from './gateDrive';
@@ -10,6 +10,7 @@ import type { Mechanism, PartStates } from './types';
 /** All mechanisms, by the kind of part they act in. */
 export const MECHANISMS: { [K in keyof PartStates]: readonly Mechanism<K>[] } = {
   switch: [conduction, overlap, outputCapacitance, recovery, deadTime, gateDrive],
+  diode: [forward],
   inductor: [copper, core],
   capacitor: [seriesResistance],
 };

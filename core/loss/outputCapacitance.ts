@@ -2,7 +2,7 @@ import { printQuantity as print } from '../quantity';
 import type { Commutation, Mechanism, SwitchState } from './types';
 
 const atNode = (s: SwitchState): number =>
-  s.part.outputCapacitance * s.part.count + (s.partner ? s.partner.outputCapacitance * s.partner.count : 0);
+  s.part.outputCapacitance * s.part.count + (s.partner ? (s.partner.kind === 'diode' ? s.partner.junctionCapacitance : s.partner.outputCapacitance) * s.partner.count : 0);
 
 /**
  * V left across the switch when it turns on. A current that already flows backwards swings the node

@@ -6,7 +6,7 @@ import type { Mechanism, SwitchState } from './types';
 const storedCharge = (s: SwitchState, current: number): number =>
   s.partner ? (s.partner.recoveryCharge * current) / s.partner.recoveryCurrent : 0;
 
-/** A hard turn-on sweeps the charge out of the partner's body diode, at the blocked voltage. */
+/** A hard turn-on sweeps the charge out of the partner (a diode, or a switch's body diode) at the blocked voltage. */
 export const recovery: Mechanism<'switch'> = {
   id: 'recovery',
   title: 'recovery of the partner',

@@ -1,4 +1,4 @@
-import type { CapacitorPart, InductorPart, SwitchPart } from '../parts/schema';
+import type { CapacitorPart, DiodePart, InductorPart, SwitchPart } from '../parts/schema';
 import type { Drive } from '../topology/brief';
 import type { Working } from '../working';
 
@@ -20,9 +20,18 @@ export interface SwitchState {
   resistance: number;
   commutations: readonly Commutation[];
   /** Partner that takes over the current, if any */
-  partner: SwitchPart | undefined;
+  partner: SwitchPart | DiodePart | undefined;
   frequency: number;
   drive: Drive;
+}
+
+export interface DiodeState {
+  id: string;
+  part: DiodePart;
+  rms: number;
+  mean: number;
+  /** Ω of the slope, all in parallel */
+  resistance: number;
 }
 
 export interface InductorState {
@@ -45,6 +54,7 @@ export interface CapacitorState {
 
 export interface PartStates {
   switch: SwitchState;
+  diode: DiodeState;
   inductor: InductorState;
   capacitor: CapacitorState;
 }

@@ -39,6 +39,31 @@ export const SwitchPart = z.strictObject({
   maxJunction: z.number(),
 });
 
+export const DiodePart = z.strictObject({
+  kind: z.literal('diode'),
+  part: z.string().min(1).max(80),
+  /** So many in parallel */
+  count: z.int().min(1).max(16),
+  /** V, rating */
+  blockingVoltage: positive,
+  /** V at which it begins to conduct */
+  drop: notNegative,
+  /** Ω, slope above the drop, of one */
+  slopeResistance: positive,
+  /** C swept out after it has carried recoveryCurrent; nothing for Schottky kinds */
+  recoveryCharge: notNegative,
+  /** A at which recoveryCharge was measured; the charge goes with the current */
+  recoveryCurrent: positive,
+  /** F, effective for stored energy over the blocking range */
+  junctionCapacitance: notNegative,
+  /** K/W */
+  junctionToCase: positive,
+  /** K/W, pad or grease */
+  caseToSink: notNegative,
+  /** °C, rating */
+  maxJunction: z.number(),
+});
+
 export const InductorPart = z.strictObject({
   kind: z.literal('inductor'),
   part: z.string().min(1).max(80),
@@ -76,9 +101,10 @@ export const CapacitorPart = z.strictObject({
   ratedCurrent: positive,
 });
 
-export const Part = z.discriminatedUnion('kind', [SwitchPart, InductorPart, CapacitorPart]);
+export const Part = z.discriminatedUnion('kind', [SwitchPart, DiodePart, InductorPart, CapacitorPart]);
 
 export type SwitchPart = z.infer<typeof SwitchPart>;
+export type DiodePart = z.infer<typeof DiodePart>;
 export type InductorPart = z.infer<typeof InductorPart>;
 export type CapacitorPart = z.infer<typeof CapacitorPart>;
 export type Part = z.infer<typeof Part>;
@@ -90,6 +116,9 @@ export const COPPER_RISE = 0.00385;
 /** Ω of a switch (all in parallel) at a junction temperature in °C. */
 export const onResistance = (p: SwitchPart, junction: number): number =>
   (p.onResistance / p.count) * Math.max(0.2, 1 + p.onResistanceRise * (junction - 25));
+
+/** Ω of a diode's slope (all in parallel); it hardly moves with temperature, and its drop is taken warm. */
+export const slopeResistance = (p: DiodePart): number => p.slopeResistance / p.count;
 
 /** Ω of a winding at a temperature in °C. */
 export const windingResistance = (p: InductorPart, temperature: number): number =>

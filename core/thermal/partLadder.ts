@@ -3,17 +3,17 @@ import type { Rung } from './ladder';
 
 /** Rung at which a part's losses enter, and whose temperature its resistance follows. */
 export const hotSpot = (place: string, part: Part): string | undefined =>
-  part.kind === 'switch' ? `${place} junction` : part.kind === 'inductor' ? `${place} winding` : undefined;
+  part.kind === 'switch' || part.kind === 'diode' ? `${place} junction` : part.kind === 'inductor' ? `${place} winding` : undefined;
 
 /**
- * The ladders of a power stage: switches on one shared sink (junction → case → sink → air),
+ * The ladders of a power stage: switches and diodes on one shared sink (junction → case → sink → air),
  * inductors straight to the air. Parts in parallel share the heat.
  */
 export function partLadder(parts: Readonly<Record<string, Part>>, sinkResistance: number): Rung[] {
   const rungs: Rung[] = [];
   let sinks = false;
   for (const [place, part] of Object.entries(parts)) {
-    if (part.kind === 'switch') {
+    if (part.kind === 'switch' || part.kind === 'diode') {
       sinks = true;
       rungs.push(
         { id: `${place} junction`, title: `${place} junction`, towards: `${place} case`, resistance: part.junctionToCase / part.count, limit: part.maxJunction },

@@ -4,6 +4,7 @@ import type { Problem } from '../problem';
 import type { UnitName } from '../quantity';
 import type { Working } from '../working';
 import type { Brief, Drive, OperatingPoint } from './brief';
+import type { Carried } from './pieces';
 
 /** What a topology is given: the brief, the parts by place, the drive, and the loop's wanted crossover. */
 export interface Spec {
@@ -45,8 +46,20 @@ export interface Sizing {
   duty: { min: number; max: number; workings: Working[] };
   /** By place id; switches have none here */
   values: Readonly<Record<string, SizedValue>>;
-  /** V that each switch blocks at most, and the rating that this wants at the allowed stress */
+  /** A: largest mean of the inductor's current at full load; ripple shares are of it */
+  inductorCurrent: number;
+  /** V that each switch or diode blocks at most, and the rating that this wants at the allowed stress */
   blocking: Readonly<Record<string, { most: number; wanted: number }>>;
+}
+
+/** What sizing promises of an operating point; the engine is held against it. */
+export interface Forecast {
+  mode: 'continuous' | 'discontinuous';
+  duty: number;
+  /** V peak to peak */
+  outputRipple: number;
+  /** By place */
+  parts: Readonly<Record<string, Carried>>;
 }
 
 /** A quantity of the circuit with a name: the voltage between two nodes or the current of an element. */
@@ -70,13 +83,13 @@ export interface PartDuty {
   peakToPeak: number;
 }
 
-/** One symbol of the power path; x, y on a grid of its own, `turn` in quarter turns. */
+/** One symbol of the power path; x, y on a grid of its own, `turn` in quarter turns to the left; a diode conducts upwards unturned. */
 export interface DrawnSymbol {
   id: string;
-  symbol: 'source' | 'capacitor' | 'switch' | 'inductor' | 'load';
+  symbol: 'source' | 'capacitor' | 'switch' | 'diode' | 'inductor' | 'load';
   x: number;
   y: number;
-  turn: 0 | 1;
+  turn: 0 | 1 | 2 | 3;
   label: 'below' | 'right' | 'above';
 }
 
@@ -104,23 +117,30 @@ export interface Topology {
   /** Undefined when it can serve the brief; else the field, the reason and what would help. */
   refuses(brief: Brief): Problem | undefined;
   size(spec: Spec): Sizing;
+  /** What is to be expected at a point, in either conduction mode */
+  forecast(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast;
+  /** Hz, where there is one at this point */
+  rightHalfPlaneZero(spec: Spec, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined;
   /** The circuit at a point, with its modulator. `resistance` gives each part's resistance at its temperature in Ω. */
   circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit;
   /** The source in the circuit that sets the duty: what regulation moves. */
   knob: string;
   /** Where to begin looking for the duty, and its limits. */
-  duty(spec: Spec, point: OperatingPoint): { min: number; max: number; guess: number };
+  duty(spec: Spec, sizing: Sizing, point: OperatingPoint): { min: number; max: number; guess: number };
+  /** State near the settled cycle's beginning, by element: where the search for it starts */
+  start(spec: Spec, sizing: Sizing, point: OperatingPoint): Readonly<Record<string, number>>;
   /** Node pair of the regulated output, the source element of the line and the one that steps the load. */
   output: readonly [string, string];
   line: string;
   loadStep: string;
+  /** "output" is among them: the voltage that requirements speak of */
   signals: readonly Signal[];
   /** What each place carries, from a function that measures the current and the voltage of an element. */
   duties(
     current: (element: string) => { mean: number; rms: number; min: number; max: number },
     voltage: (a: string, b?: string) => { min: number; max: number },
   ): Record<string, PartDuty>;
-  /** Switches that hand the current to one another. */
+  /** Switches and diodes that hand the current to one another. */
   partners: readonly (readonly [string, string])[];
   landmarks(spec: Spec, sizing: Sizing, point: OperatingPoint): Landmark[];
   drawing: Drawing;

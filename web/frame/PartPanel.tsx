@@ -146,7 +146,7 @@ function Values({ id, design }: { id: string; design: Design }) {
   const [all, setAll] = useState(false);
   const part = design.parts[id]!;
   const paths = Object.keys(part)
-    .filter((key) => !HIDDEN.has(key) || (key === 'count' && part.kind === 'switch'))
+    .filter((key) => !HIDDEN.has(key) || (key === 'count' && (part.kind === 'switch' || part.kind === 'diode')))
     .map((key) => `parts.${id}.${key}`)
     .filter((path) => fieldAt(path));
   const shown = all ? paths : paths.slice(0, part.kind === 'inductor' ? 1 : 2);

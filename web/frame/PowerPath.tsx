@@ -55,6 +55,7 @@ function valueOf(id: string, d: Design, f: Figures | undefined): string {
   if (id === 'line') return f ? print(f.point.line, 'V') : '';
   if (id === 'load') return f ? print(f.point.load, 'A') : '';
   if (part?.kind === 'switch') return `${print(part.blockingVoltage, 'V', 2)} ${print(part.onResistance / part.count, 'Ω', 2).replace('.0 ', ' ')}`;
+  if (part?.kind === 'diode') return `${print(part.blockingVoltage, 'V', 2)} ${print(part.drop, 'V', 2)}`;
   const sized = f?.sizing.values[id];
   if (!sized) return '';
   return part?.kind === 'capacitor' ? `${Math.round(sized.taken / part.capacitance)}×${print(part.capacitance, 'F', 2)}` : print(sized.taken, sized.unit);
@@ -64,6 +65,7 @@ const isPart = (id: string): boolean => id !== 'line' && id !== 'load';
 
 function DrawnPart({ drawn, design, figures, paint, selected, amps }: { drawn: DrawnSymbol; design: Design; figures: Figures | undefined; paint: Paint; selected: boolean; amps: number }) {
   const { id, x, y, turn, label } = drawn;
+  const flat = turn % 2 === 1;
   const at = label === 'right' ? { x: x + 25, y: y - 10, anchor: 'start' as const } : { x, y: y + 36, anchor: 'middle' as const };
   const loss = figures?.losses.parts.find((p) => p.id === id)?.total;
   const worst = figures?.stresses.filter((s) => s.place === id).reduce((a, s) => Math.max(a, s.value / s.rating), 0);
@@ -71,7 +73,7 @@ function DrawnPart({ drawn, design, figures, paint, selected, amps }: { drawn: D
     paint === 'amps' ? (figures ? `${print(amps, 'A')}${isPart(id) ? ' rms' : ''}` : '') : paint === 'heat' ? (loss === undefined ? '' : print(loss, 'W')) : worst ? `${Math.round(worst * 100)} %` : '';
   const share = paint === 'heat' ? Math.min(1, Math.sqrt((loss ?? 0) / Math.max(1e-9, figures?.losses.total ?? 1))) : paint === 'stress' ? Math.min(1, worst ?? 0) : 0;
   const open = (): void => actions.select(id);
-  const noteAt = turn === 1 ? { x, y: y - 26, anchor: 'middle' as const } : { x: at.x, y: at.y + 29, anchor: 'start' as const };
+  const noteAt = flat ? { x, y: y - 26, anchor: 'middle' as const } : { x: at.x, y: at.y + 29, anchor: 'start' as const };
   const interactive = isPart(id)
     ? {
         className: css.part,
@@ -86,8 +88,8 @@ function DrawnPart({ drawn, design, figures, paint, selected, amps }: { drawn: D
   const hue = paint === 'stress' ? (worst && worst > design.requirements.ratings.limit ? 'var(--fail)' : 'var(--slate)') : 'var(--rust)';
   return (
     <g {...interactive} data-part={id}>
-      {share > 0 && <rect x={x - (turn === 1 ? 36 : 20)} y={y - (turn === 1 ? 21 : 22)} width={turn === 1 ? 72 : 40} height={turn === 1 ? 42 : 44} rx={9} fill={hue} opacity={0.08 + 0.42 * share} />}
-      <g transform={`translate(${x} ${y}) rotate(${turn === 1 ? -90 : 0})`}>
+      {share > 0 && <rect x={x - (flat ? 36 : 20)} y={y - (flat ? 21 : 22)} width={flat ? 72 : 40} height={flat ? 42 : 44} rx={9} fill={hue} opacity={0.08 + 0.42 * share} />}
+      <g transform={`translate(${x} ${y}) rotate(${-90 * turn})`}>
         <Symbol kind={drawn.symbol} selected={selected} />
       </g>
       <g fontSize={12} textAnchor={at.anchor} fill="var(--ink)">
@@ -103,7 +105,7 @@ function DrawnPart({ drawn, design, figures, paint, selected, amps }: { drawn: D
           {note}
         </text>
       ) : null}
-      <rect className={css.hit} x={turn === 1 ? x - 40 : x - 24} y={turn === 1 ? y - 22 : y - 34} width={turn === 1 ? 80 : 92} height={turn === 1 ? 74 : 66} rx={6} />
+      <rect className={css.hit} x={flat ? x - 40 : x - 24} y={flat ? y - 22 : y - 34} width={flat ? 80 : 92} height={flat ? 74 : 66} rx={6} />
     </g>
   );
 }

@@ -37,6 +37,14 @@ export function Symbol({ kind, selected }: { kind: DrawnSymbol['symbol']; select
           <path d="M0 -18V-9M0 18V9M0 9L-9 -9" />
         </g>
       );
+    case 'diode':
+      return (
+        <g {...line}>
+          <rect x={-11} y={-9} width={22} height={18} fill={ground} stroke="none" />
+          <path d="M0 14V-14M-10 8L10 8L0 -8Z" fill={ground} strokeLinejoin="round" />
+          <path d="M-10 -8H10" strokeWidth={2.4} />
+        </g>
+      );
     case 'load':
       return (
         <g {...line}>

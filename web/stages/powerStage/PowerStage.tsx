@@ -74,4 +74,4 @@ export function PowerStage() {
   );
 }
 
-const ratingOf = (part: { kind: string; blockingVoltage?: number }): string => (part.kind === 'switch' ? print(part.blockingVoltage!, 'V') : '');
+const ratingOf = (part: { kind: string; blockingVoltage?: number }): string => (part.kind === 'switch' || part.kind === 'diode' ? print(part.blockingVoltage!, 'V') : '');

@@ -1,0 +1,499 @@
+import { Circuit, type Element } from '../circuit/elements';
+import { onResistance, slopeResistance, windingResistance, type CapacitorPart, type DiodePart, type InductorPart, type SwitchPart } from '../parts/schema';
+import type { Problem } from '../problem';
+import { preferred, printQuantity as print } from '../quantity';
+import type { Working } from '../working';
+import type { Brief, OperatingPoint } from './brief';
+import { carried, capacitorRipple, less, type Piece } from './pieces';
+import type { Drawing, Forecast, Landmark, PartDuty, Signal, SizedValue, Sizing, Spec, Topology } from './types';
+
+/**
+ * Converters with one inductor: Q1 puts a voltage on it for D of the period, then a rectifier (a second switch,
+ * or a diode) takes its current over. They differ by what stands across the inductor in either part, by when
+ * it draws on the line and when it feeds the output; all the rest of their sizing is here, once.
+ *
+ * With Q2 as rectifier the current is continuous at every load. With a diode it is discontinuous where the
+ * duty that the load wants there is smaller than that of continuous conduction.
+ *
+ * The line is stiff: it carries the mean of what is drawn and C1 all the rest.
+ * Sources: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 2, 5 and 8;
+ * Mohan, Undeland, Robbins, "Power Electronics", ch. 7.
+ */
+export const ERICKSON = 'Erickson, Maksimović: Fundamentals of Power Electronics';
+export const MOHAN = 'Mohan, Undeland, Robbins: Power Electronics, ch. 7';
+
+/** What is special about one of them. */
+export interface OneInductor {
+  id: string;
+  title: string;
+  rectifier: 'switch' | 'diode';
+  /** V across the inductor while Q1 conducts, from line and output */
+  on(line: number, out: number): number;
+  /** V across it, the other way, while the rectifier conducts; `drop` of the diode */
+  off(line: number, out: number, drop: number): number;
+  /** Is the line drawn on all the time, or while Q1 conducts? */
+  draws: 'always' | 'on';
+  /** Does the inductor feed the output all the time, or while the rectifier conducts? */
+  feeds: 'always' | 'off';
+  /** V that Q1 and the rectifier block at most */
+  blocks(line: number, out: number): number;
+  /** Formulas in words: duty, inductor voltage while on */
+  words: { duty: string; inductance: string };
+  /** Why it can not serve a brief */
+  refuses(brief: Brief): Problem | undefined;
+  purposes: { Q1: string; rectifier: string; L1: string; C1: string; C2: string };
+  /** Nodes that each part stands between; the current of a diode flows from a to b */
+  wiring: { Q1: readonly [string, string]; rectifier: readonly [string, string]; L1: readonly [string, string]; output: readonly [string, string] };
+  drawing: Drawing;
+}
+
+const DUTY_MIN = 0.001;
+const DUTY_MAX = 0.95;
+/** S of what is open: a microampere at a hundred volts */
+const OFF_CONDUCTANCE = 1e-8;
+
+interface Parts {
+  Q1: SwitchPart;
+  L1: InductorPart;
+  C1: CapacitorPart;
+  C2: CapacitorPart;
+}
+const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
+
+export function oneInductor(d: OneInductor): Topology {
+  const rectifier = d.rectifier === 'switch' ? 'Q2' : 'D1';
+  const rectifierPart = (spec: Spec): SwitchPart | DiodePart => spec.parts[rectifier] as SwitchPart | DiodePart;
+  const dropOf = (spec: Spec): number => {
+    const part = rectifierPart(spec);
+    return part.kind === 'diode' ? part.drop : 0;
+  };
+  /** Ω cold: of Q1, of the rectifier, of the winding */
+  const resistances = (spec: Spec): [number, number, number] => {
+    const part = rectifierPart(spec);
+    return [onResistance(partsOf(spec).Q1, 25), part.kind === 'diode' ? slopeResistance(part) : onResistance(part, 25), windingResistance(partsOf(spec).L1, 25)];
+  };
+  /** Duty without losses, with the diode's drop: volt-seconds balance. */
+  const idealDuty = (spec: Spec, line: number): number => {
+    const [on, off] = [d.on(line, spec.brief.output.voltage), d.off(line, spec.brief.output.voltage, dropOf(spec))];
+    return off / (on + off);
+  };
+  const inductorMean = (load: number, duty: number): number => (d.feeds === 'always' ? load : load / (1 - duty));
+
+  /** Ω of the output capacitor as it will be: where it is fed in pulses, the output stands higher by its drop meanwhile. */
+  const seriesResistance = (spec: Spec, capacitance: number): number => {
+    const { C2 } = partsOf(spec);
+    return d.feeds === 'always' ? 0 : (C2.esr * C2.capacitance) / capacitance;
+  };
+
+  /** Volt-seconds balance with resistances, by Newton from the ideal duty: the lower of the two that a step-up has. */
+  function continuousDuty(spec: Spec, line: number, load: number, esr = 0): number {
+    const out = spec.brief.output.voltage;
+    const [r1, r2, rl] = resistances(spec);
+    const [on, off] = [d.on(line, out), d.off(line, out, dropOf(spec))];
+    const balance = (D: number): number => {
+      const i = inductorMean(load, D);
+      return D * (on - i * r1) - (1 - D) * (off + i * (r2 + D * esr)) - i * rl;
+    };
+    let D = idealDuty(spec, line);
+    for (let k = 0; k < 30; k++) {
+      const h = 1e-6;
+      const slope = (balance(D + h) - balance(D - h)) / (2 * h);
+      const step = balance(D) / slope;
+      D = Math.min(0.995, Math.max(1e-4, D - step));
+      if (Math.abs(step) < 1e-12) break;
+    }
+    return D;
+  }
+
+  /** Duty that the load wants where the current starts from nothing in each period, resistances by the mean of the ramps. */
+  function discontinuousDuty(spec: Spec, inductance: number, line: number, load: number, esr: number): { duty: number; on: number; off: number } {
+    const { frequency, output } = spec.brief;
+    const [r1, r2, rl] = resistances(spec);
+    let on = d.on(line, output.voltage);
+    let off = d.off(line, output.voltage, dropOf(spec));
+    let duty = 0;
+    for (let k = 0; k < 6; k++) {
+      const charge = 2 * frequency * inductance * load;
+      duty = d.feeds === 'always' ? Math.sqrt(charge / (on * (1 + on / off))) : Math.sqrt(charge * off) / on;
+      const half = (on * duty) / (frequency * inductance) / 2;
+      on = d.on(line, output.voltage) - half * (r1 + rl);
+      off = d.off(line, output.voltage, dropOf(spec)) + half * (r2 + rl + esr * (1 - (duty * on) / off));
+    }
+    return { duty, on, off };
+  }
+
+  function forecast(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+    const { frequency, output } = spec.brief;
+    const L = sizing.values.L1!.taken;
+    const T = 1 / frequency;
+    const esr = seriesResistance(spec, sizing.values.C2!.taken);
+    const continuous = continuousDuty(spec, point.line, point.load, esr);
+    const broken = discontinuousDuty(spec, L, point.line, point.load, esr);
+    const isContinuous = d.rectifier === 'switch' || continuous <= broken.duty;
+    const duty = isContinuous ? continuous : broken.duty;
+    const [r1, , rl] = resistances(spec);
+    let up: Piece;
+    let down: Piece;
+    let rest = 0;
+    if (isContinuous) {
+      const mean = inductorMean(point.load, duty);
+      const swing = ((d.on(point.line, output.voltage) - mean * (r1 + rl)) * duty) / (frequency * L);
+      up = { seconds: duty * T, from: mean - swing / 2, to: mean + swing / 2 };
+      down = { seconds: (1 - duty) * T, from: up.to, to: up.from };
+    } else {
+      const peak = (broken.on * duty) / (frequency * L);
+      const fall = (duty * broken.on) / broken.off;
+      up = { seconds: duty * T, from: 0, to: peak };
+      down = { seconds: fall * T, from: peak, to: 0 };
+      rest = Math.max(0, 1 - duty - fall) * T;
+    }
+    const none = (seconds: number): Piece => ({ seconds, from: 0, to: 0 });
+    const coil = [up, down, none(rest)];
+    const first = [up, none(down.seconds), none(rest)];
+    const second = [none(up.seconds), down, none(rest)];
+    const drawn = d.draws === 'always' ? coil : first;
+    const fed = less(d.feeds === 'always' ? coil : second, point.load);
+    const { C2 } = partsOf(spec);
+    const C = sizing.values.C2!.taken;
+    return {
+      mode: isContinuous ? 'continuous' : 'discontinuous',
+      duty,
+      outputRipple: capacitorRipple(fed, C, (C2.esr * C2.capacitance) / C),
+      parts: { Q1: carried(first), [rectifier]: carried(second), L1: carried(coil), C1: carried(less(drawn, carried(drawn).mean)), C2: carried(fed) },
+    };
+  }
+
+  const dutyWorking = (spec: Spec, line: number, load: number, title: string): Working => ({
+    title,
+    formula: d.words.duty,
+    numbers: `at ${print(line, 'V')} and ${print(load, 'A')}, ${print(spec.brief.output.voltage, 'V')} out`,
+    value: continuousDuty(spec, line, load),
+    unit: '%',
+    source: `${ERICKSON}, ch. 2 and 3`,
+    leavesOut: `dead time; resistances are taken at 25 °C${d.rectifier === 'diode' ? '; in discontinuous conduction the duty is smaller' : ''}`,
+  });
+
+  /** Mean inductor current at full load, where it is largest: at the lowest line. */
+  const largestMean = (spec: Spec): number => inductorMean(spec.brief.load.max, idealDuty(spec, spec.brief.line.min));
+
+  /** The line of the region at which the ripple of the inductor is largest. */
+  function worstLine(spec: Spec): { line: number; voltSeconds: number } {
+    const { line, output } = spec.brief;
+    return Array.from({ length: 65 }, (_, k) => line.max - ((line.max - line.min) * k) / 64)
+      .map((v) => ({ line: v, voltSeconds: d.on(v, output.voltage) * idealDuty(spec, v) }))
+      .reduce((a, b) => (b.voltSeconds > a.voltSeconds * (1 + 1e-12) ? b : a));
+  }
+
+  function inductorValue(spec: Spec): SizedValue {
+    const { brief } = spec;
+    const { L1 } = partsOf(spec);
+    const base = largestMean(spec);
+    const { line, voltSeconds } = worstLine(spec);
+    const wanted = voltSeconds / (brief.frequency * brief.rippleShare * base);
+    const suggested = preferred(wanted, 'E12', 'up');
+    const duty = idealDuty(spec, line);
+    return {
+      title: 'inductance',
+      unit: 'H',
+      wanted,
+      taken: L1.inductance ?? suggested,
+      suggested,
+      overridden: L1.inductance !== null,
+      how: L1.inductance === null ? 'next in E12' : 'your value',
+      workings: [
+        {
+          title: 'inductance for the ripple share',
+          formula: d.words.inductance,
+          numbers: `${print(d.on(line, brief.output.voltage), 'V')} × ${duty.toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${brief.rippleShare} × ${print(base, 'A')})  — ripple is largest at a line of ${print(line, 'V')}`,
+          value: wanted,
+          unit: 'H',
+          source: `${ERICKSON}, ch. 2`,
+          leavesOut: 'voltage across the resistances; fall of the inductance with current',
+        },
+      ],
+    };
+  }
+
+  function outputCapacitor(spec: Spec, inductance: number): SizedValue {
+    const { brief, crossover, allowed } = spec;
+    const { C2 } = partsOf(spec);
+    const tau = C2.esr * C2.capacitance;
+    const tauText = `τ = ${print(C2.esr, 'Ω')} × ${print(C2.capacitance, 'F')} = ${print(tau, 's')}`;
+    const swing = worstLine(spec).voltSeconds / (brief.frequency * inductance);
+    const largest = idealDuty(spec, brief.line.min);
+    const peak = largestMean(spec) + swing / 2;
+    const ripple: Working =
+      d.feeds === 'always'
+        ? {
+            title: 'capacitance for the ripple',
+            formula: 'C ≥ ΔI (1 / 8f + τ) / ΔV,  τ = ESR · C of one',
+            numbers: `${print(swing, 'A')} × (1 / (8 × ${print(brief.frequency, 'Hz')}) + τ) / ${print(allowed.ripple, 'V')},  ${tauText}`,
+            value: (swing * (1 / (8 * brief.frequency) + tau)) / allowed.ripple,
+            unit: 'F',
+            source: MOHAN,
+            leavesOut: 'adds the two parts of the ripple as if their peaks met: on the safe side',
+          }
+        : {
+            title: 'capacitance for the ripple',
+            formula: 'C ≥ (Iout D / f + τ Ipeak) / ΔV,  τ = ESR · C of one',
+            numbers: `(${print(brief.load.max, 'A')} × ${largest.toFixed(3)} / ${print(brief.frequency, 'Hz')} + τ × ${print(peak, 'A')}) / ${print(allowed.ripple, 'V')},  ${tauText}`,
+            value: ((brief.load.max * largest) / brief.frequency + tau * peak) / allowed.ripple,
+            unit: 'F',
+            source: MOHAN,
+            leavesOut: 'adds the two parts of the ripple as if their peaks met: on the safe side',
+          };
+    return capacitorValue(C2, [
+      ripple,
+      {
+        title: 'capacitance for the load step',
+        formula: 'C ≥ ΔI (1 / 2π fc + τ) / ΔV',
+        numbers: `${print(brief.loadStep, 'A')} × (1 / (2π × ${print(crossover, 'Hz')}) + τ) / ${print(allowed.deviation, 'V')},  ${tauText}`,
+        value: (brief.loadStep * (1 / (2 * Math.PI * crossover) + tau)) / allowed.deviation,
+        unit: 'F',
+        source: `output impedance near crossover taken as that of the capacitor (${ERICKSON}, ch. 9)`,
+        leavesOut: 'phase margin: a loop with little of it dips deeper',
+      },
+    ]);
+  }
+
+  function inputCapacitor(spec: Spec, inductance: number): SizedValue {
+    const { brief } = spec;
+    const { C1 } = partsOf(spec);
+    if (d.draws === 'always') {
+      const swing = worstLine(spec).voltSeconds / (brief.frequency * inductance);
+      return capacitorValue(C1, [
+        {
+          title: 'capacitance for the ripple on the line',
+          formula: 'C ≥ ΔI / (8 f · ΔV)',
+          numbers: `${print(swing, 'A')} / (8 × ${print(brief.frequency, 'Hz')} × ${print(brief.lineRipple, 'V')})`,
+          value: swing / (8 * brief.frequency * brief.lineRipple),
+          unit: 'F',
+          source: MOHAN,
+          leavesOut: 'series resistance; what the line itself carries',
+        },
+      ]);
+    }
+    // I D (1 − D) is largest at a duty of one half, or at an end of the duty range, for a fixed current.
+    const worst = Array.from({ length: 65 }, (_, k) => brief.line.min + ((brief.line.max - brief.line.min) * k) / 64)
+      .map((line) => ({ duty: idealDuty(spec, line), current: inductorMean(brief.load.max, idealDuty(spec, line)) }))
+      .reduce((a, b) => (b.current * b.duty * (1 - b.duty) > a.current * a.duty * (1 - a.duty) ? b : a));
+    const value = (worst.current * worst.duty * (1 - worst.duty)) / (brief.frequency * brief.lineRipple);
+    return capacitorValue(C1, [
+      {
+        title: 'capacitance for the ripple on the line',
+        formula: 'C ≥ I_L D (1 − D) / (f · ΔV)',
+        numbers: `${print(worst.current, 'A')} × ${worst.duty.toFixed(3)} × ${(1 - worst.duty).toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${print(brief.lineRipple, 'V')})`,
+        value,
+        unit: 'F',
+        source: MOHAN,
+        leavesOut: 'series resistance; what the line itself carries',
+      },
+    ]);
+  }
+
+  const size = (spec: Spec): Sizing => {
+    const { line, load, output } = spec.brief;
+    const L1 = inductorValue(spec);
+    const values = { L1, C1: inputCapacitor(spec, L1.taken), C2: outputCapacitor(spec, L1.taken) };
+    const most = d.blocks(line.max, output.voltage);
+    const blocked = { most, wanted: most / spec.allowed.stress };
+    const workings = [dutyWorking(spec, line.max, load.min, 'smallest duty'), dutyWorking(spec, line.min, load.max, 'largest duty')];
+    return { duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, blocking: { Q1: blocked, [rectifier]: blocked }, inductorCurrent: largestMean(spec) };
+  };
+
+  function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {
+    const { C2 } = partsOf(spec);
+    const C = sizing.values.C2!.taken;
+    const [plus, minus] = d.wiring.output;
+    const winding = 'wound';
+    const part = rectifierPart(spec);
+    const second =
+      part.kind === 'switch'
+        ? { kind: 'switch', id: rectifier, a: d.wiring.rectifier[0], b: d.wiring.rectifier[1], onResistance: resistance(rectifier), offConductance: OFF_CONDUCTANCE, gate: 'low' }
+        : { kind: 'diode', id: rectifier, a: d.wiring.rectifier[0], b: d.wiring.rectifier[1], drop: part.drop, onResistance: resistance(rectifier), offConductance: OFF_CONDUCTANCE };
+    return Circuit.parse({
+      elements: [
+        { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
+        { kind: 'switch', id: 'Q1', a: d.wiring.Q1[0], b: d.wiring.Q1[1], onResistance: resistance('Q1'), offConductance: OFF_CONDUCTANCE, gate: 'high' },
+        second as Element,
+        { kind: 'inductor', id: 'L1', a: d.wiring.L1[0], b: winding, inductance: sizing.values.L1!.taken },
+        { kind: 'resistor', id: 'L1 winding', a: winding, b: d.wiring.L1[1], resistance: resistance('L1') },
+        { kind: 'capacitor', id: 'C2', a: plus, b: minus, capacitance: C, esr: (C2.esr * C2.capacitance) / C },
+        { kind: 'resistor', id: 'load', a: plus, b: minus, resistance: spec.brief.output.voltage / point.load },
+        { kind: 'current-source', id: 'load step', a: plus, b: minus, value: 0 },
+        { kind: 'voltage-source', id: 'duty', a: 'duty', b: '0', value: 0.5 },
+      ],
+      modulators: [{ kind: 'pwm', id: 'modulator', gate: 'high', ...(part.kind === 'switch' ? { complement: 'low' } : {}), period: 1 / spec.brief.frequency, control: ['duty', '0'] }],
+    });
+  }
+
+  const signals: Signal[] = [
+    { id: 'switchNode', title: 'Switch node', unit: 'V', of: { voltage: ['sw'] }, lane: 'whole' },
+    { id: 'inductorCurrent', title: 'L1 current', unit: 'A', of: { current: 'L1' }, lane: 'whole' },
+    { id: 'output', title: 'Output ripple', unit: 'V', of: { voltage: [...d.wiring.output] }, lane: 'ripple' },
+    { id: 'Q1Current', title: 'Q1 current', unit: 'A', of: { current: 'Q1' }, lane: 'whole' },
+    { id: `${rectifier}Current`, title: `${rectifier} current`, unit: 'A', of: { current: rectifier } },
+    { id: 'C2Current', title: 'C2 current', unit: 'A', of: { current: 'C2' } },
+  ];
+
+  const duties: Topology['duties'] = (current, voltage) => {
+    const of = (element: string, [a, b]: readonly [string, string]): PartDuty => {
+      const i = current(element);
+      const v = voltage(a, b);
+      return {
+        rms: i.rms,
+        mean: i.mean,
+        // Extremes cost more than integrals and are read once, after the temperatures have settled.
+        get peak() {
+          return Math.max(Math.abs(i.min), Math.abs(i.max));
+        },
+        get voltage() {
+          return Math.max(Math.abs(v.min), Math.abs(v.max));
+        },
+        get peakToPeak() {
+          return i.max - i.min;
+        },
+      };
+    };
+    const Q1 = of('Q1', d.wiring.Q1);
+    const L1 = of('L1', d.wiring.L1);
+    const drawn = d.draws === 'always' ? L1 : Q1;
+    return {
+      Q1,
+      [rectifier]: of(rectifier, d.wiring.rectifier),
+      L1,
+      // The line carries the mean of what is drawn, C1 what is left of it.
+      C1: {
+        rms: Math.sqrt(Math.max(0, drawn.rms ** 2 - drawn.mean ** 2)),
+        mean: 0,
+        get peak() {
+          return drawn.peak - drawn.mean;
+        },
+        get voltage() {
+          return voltage('line').max;
+        },
+        get peakToPeak() {
+          return drawn.peakToPeak;
+        },
+      },
+      C2: of('C2', d.wiring.output),
+    };
+  };
+
+  function landmarks(spec: Spec, sizing: Sizing, point: OperatingPoint): Landmark[] {
+    const L = sizing.values.L1!.taken;
+    const C = sizing.values.C2!.taken;
+    const { C2 } = partsOf(spec);
+    const esr = (C2.esr * C2.capacitance) / C;
+    const source = `${ERICKSON}, ch. 8`;
+    const { duty, mode } = forecast(spec, sizing, point);
+    const share = d.feeds === 'always' ? 1 : 1 - duty;
+    const out = spec.brief.output.voltage;
+    const found: Landmark[] = [];
+    const mark = (title: string, formula: string, numbers: string, frequency: number, leavesOut: string): void =>
+      void found.push({ title, frequency, working: { title, formula, numbers, value: frequency, unit: 'Hz', source, leavesOut } });
+    if (mode === 'continuous')
+      mark(
+        'double pole of L1 and C2',
+        d.feeds === 'always' ? 'f₀ = 1 / (2π √(L C))' : 'f₀ = (1 − D) / (2π √(L C))',
+        `${share === 1 ? '1' : share.toFixed(3)} / (2π √(${print(L, 'H')} × ${print(C, 'F')}))`,
+        share / (2 * Math.PI * Math.sqrt(L * C)),
+        'damping by load and resistances, which moves it by less than a percent here',
+      );
+    else
+      mark('pole of the load and C2', 'f = 2 / (2π R C) or so', `R = ${print(out / point.load, 'Ω')}, C = ${print(C, 'F')}`, 1 / (Math.PI * (out / point.load) * C), 'its factor, which goes with the duty; the exact response is beside it');
+    mark('zero of the capacitor’s resistance', 'f = 1 / (2π · ESR · C)', `1 / (2π × ${print(esr, 'Ω')} × ${print(C, 'F')})`, 1 / (2 * Math.PI * esr * C), '');
+    const right = rightHalfPlaneZero(spec, sizing, point);
+    if (right !== undefined)
+      mark('right-half-plane zero', 'f = (1 − D) (Von + Voff) / (2π L I_L)', `1 − D = ${(1 - duty).toFixed(3)}, ${print(d.on(point.line, out) + d.off(point.line, out, 0), 'V')}, L = ${print(L, 'H')}, I_L = ${print(inductorMean(point.load, duty), 'A')}`, right, 'resistances');
+    return found;
+  }
+
+  /** Where more duty first takes current away from the output before it gives any: none in discontinuous conduction to speak of. */
+  function rightHalfPlaneZero(spec: Spec, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
+    if (d.feeds === 'always') return undefined;
+    const { duty, mode } = forecast(spec, sizing, point);
+    if (mode === 'discontinuous') return undefined;
+    const out = spec.brief.output.voltage;
+    return ((1 - duty) * (d.on(point.line, out) + d.off(point.line, out, 0))) / (2 * Math.PI * sizing.values.L1!.taken * inductorMean(point.load, duty));
+  }
+
+  return {
+    id: d.id,
+    title: d.title,
+    places: [
+      { id: 'Q1', kind: 'switch', title: d.rectifier === 'switch' ? 'first switch' : 'switch', purpose: d.purposes.Q1 },
+      { id: rectifier, kind: d.rectifier, title: d.rectifier === 'switch' ? 'second switch' : 'diode', purpose: d.purposes.rectifier },
+      { id: 'L1', kind: 'inductor', title: 'inductor', purpose: d.purposes.L1 },
+      { id: 'C1', kind: 'capacitor', title: 'input capacitor', purpose: d.purposes.C1 },
+      { id: 'C2', kind: 'capacitor', title: 'output capacitor', purpose: d.purposes.C2 },
+    ],
+    refuses: d.refuses,
+    size,
+    forecast,
+    rightHalfPlaneZero,
+    circuit,
+    knob: 'duty',
+    duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
+    start(spec, sizing, point) {
+      const { mode, parts } = forecast(spec, sizing, point);
+      return { C2: spec.brief.output.voltage, L1: mode === 'continuous' ? parts.L1!.peak - parts.L1!.peakToPeak : 0 };
+    },
+    output: d.wiring.output,
+    line: 'line',
+    loadStep: 'load step',
+    signals,
+    duties,
+    partners: [['Q1', rectifier]],
+    landmarks,
+    drawing: d.drawing,
+  };
+}
+
+function capacitorValue(part: CapacitorPart, workings: Working[]): SizedValue {
+  const wanted = Math.max(...workings.map((w) => w.value));
+  const suggested = Math.max(1, Math.ceil(wanted / part.capacitance - 1e-9));
+  const count = part.count ?? suggested;
+  return {
+    title: 'capacitance',
+    unit: 'F',
+    wanted,
+    taken: count * part.capacitance,
+    suggested: suggested * part.capacitance,
+    overridden: part.count !== null,
+    how: `${count} × ${print(part.capacitance, 'F')}`,
+    workings,
+  };
+}
+
+/** A step-down can not make more than the lowest line gives at the largest duty. */
+export function refusesAbove(brief: Brief, most: number, what: string): Problem | undefined {
+  const { voltage } = brief.output;
+  const highest = brief.line.min * most;
+  if (voltage <= highest) return undefined;
+  return {
+    code: 'impossible',
+    where: 'brief.output.voltage',
+    message: `${what}, and ${print(voltage, 'V')} is above ${print(highest, 'V')}, ${most * 100} % of the lowest line`,
+    remedy: `lower the output below ${print(highest, 'V')} or raise the line above ${print(voltage / most, 'V')}`,
+  };
+}
+
+/** A step-up can not make less than the highest line, nor so much that its duty leaves nothing of the period. */
+export function refusesBelow(brief: Brief, what: string): Problem | undefined {
+  const { voltage } = brief.output;
+  const lowest = brief.line.max * 1.03;
+  if (voltage < lowest)
+    return { code: 'impossible', where: 'brief.output.voltage', message: `${what}, and ${print(voltage, 'V')} is below ${print(lowest, 'V')}, 103 % of the highest line`, remedy: `raise the output above ${print(lowest, 'V')} or lower the line below ${print(voltage / 1.03, 'V')}` };
+  return refusesDuty(brief, 1 - brief.line.min / voltage);
+}
+
+/** Duties above this leave too little of the period, and losses grow without bound. */
+export const LARGEST_DUTY = 0.85;
+
+export function refusesDuty(brief: Brief, duty: number): Problem | undefined {
+  if (duty <= LARGEST_DUTY) return undefined;
+  return { code: 'impossible', where: 'brief.line.min', message: `it would want a duty of ${print(duty, '%')} at ${print(brief.line.min, 'V')}, and losses leave no more than ${LARGEST_DUTY * 100} %`, remedy: 'raise the lowest line, lower the output, or take a topology with a transformer' };
+}
+
+export { DUTY_MAX };
