@@ -7,7 +7,7 @@ import type { Figures, Stress } from './figures';
 import { lossWorkings, warmStage } from './heat';
 import { loopFigures } from './loop';
 import type { Design } from './schema';
-import { largestMultiplier, outputPower, powerBalance, quantityOf } from './settleStage';
+import { isDiscontinuous, largestMultiplier, outputPower, powerBalance, quantityOf } from './settleStage';
 import { specOf } from './spec';
 import { loopWorkings } from './workings';
 
@@ -62,8 +62,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
     sizing,
     cycle: {
       duty: stage.duty,
-      // Continuous unless the power path is open for some part of the period.
-      conduction: stage.cycle.stretches.some((s) => s.pattern.on.size === 0) ? 'discontinuous' : 'continuous',
+      conduction: isDiscontinuous(stage) ? 'discontinuous' : 'continuous',
       period: stage.cycle.period,
       rippleShare: Math.max(0, ...t.places.filter((p) => p.kind === 'inductor').map((p) => warm.duties[p.id]!.peakToPeak)) / sizing.inductorCurrent,
       closure: stage.cycle.closure,

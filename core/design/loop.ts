@@ -6,13 +6,13 @@ import { fail, ok, type Result } from '../problem';
 import { averagedModel } from '../response/averaged';
 import { closeLoop, dominantPole } from '../response/closedLoop';
 import { bode, margins, type BodeCurve } from '../response/margins';
-import { loadStepFigures } from '../response/step';
+import { loadStepFigures, loadStepFromImpedance } from '../response/step';
 import { SmallSignal } from '../response/exact';
 import { frequencyResponse, logSpaced, type LinearSystem } from '../response/system';
 import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 import type { LoopFigures } from './figures';
 import type { Control, Design } from './schema';
-import { settleStage, type SettledStage } from './settleStage';
+import { isDiscontinuous, settleStage, type SettledStage } from './settleStage';
 
 const AMBIENT = 25;
 const GRID = 200;
@@ -129,10 +129,14 @@ export function loopFigures(
     { zero: built.zero2, pole: built.pole2 },
   ];
   const closed = closeLoop(system, { integrator: built.integrator, leads, modulator: 1 / control.ramp, delay: control.delay });
-  const slowest = dominantPole(closed);
-  const stable = slowest.rate < 0;
-  // The closed loop has lost the duty input: its inputs are the sources, one place earlier.
-  const step = loadStepFigures(closed, loadInput - 1, d.brief.loadStep, stable, Number.isFinite(read.crossover) ? read.crossover : d.brief.frequency / 20);
+  const pace = Number.isFinite(read.crossover) ? read.crossover : d.brief.frequency / 20;
+  const closedBy = (open: Complex[]): Complex[] => open.map((v, i) => over(v, add(complex(1), loopValues[i]!)));
+  // Where the current rests in each period the averaged model has a state too many: margins and step are the exact response's.
+  const stable = isDiscontinuous(stage) ? read.phaseMargin > 0 && !(read.gainMargin < 0) : dominantPole(closed).rate < 0;
+  const step = isDiscontinuous(stage)
+    ? loadStepFromImpedance(frequency, closedBy(from(topology.loadStep, frequency)), d.brief.loadStep, stable, pace)
+    : // The closed loop has lost the duty input: its inputs are the sources, one place earlier.
+      loadStepFigures(closed, loadInput - 1, d.brief.loadStep, stable, pace);
   const loop: LoopFigures = {
     ...read,
     ...compensator.value,
@@ -143,7 +147,6 @@ export function loopFigures(
   };
   if (!withCurves) return ok({ loop, step });
 
-  const closedBy = (open: Complex[]): Complex[] => open.map((v, i) => over(v, add(complex(1), loopValues[i]!)));
   return ok({
     loop,
     step,

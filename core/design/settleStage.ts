@@ -117,6 +117,9 @@ const dutyLimit = (range: { min: number; max: number }, detail: string): Result<
     'change the line range or the output voltage',
   );
 
+/** Is the power path open for some part of the period? */
+export const isDiscontinuous = (stage: SettledStage): boolean => stage.cycle.stretches.some((s) => s.pattern.on.size === 0);
+
 /** Size of the largest multiplier of the cycle with the duty held. */
 export const largestMultiplier = (cycle: SettledCycle): number => multipliers(cycle)[0]?.size ?? 0;
 
