@@ -1,10 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { holdCorners, type Corner, type CornerReport } from '../core/corners/corners';
 import { requirementNamed } from '../core/corners/requirements';
-import { evaluate, readDesign, sizeDesign, type Design, type Figures } from '../core/design';
+import { candidates, evaluate, readDesign, sizeDesign, type Design, type Figures } from '../core/design';
 import { describeProblem, fail, ok, type Result } from '../core/problem';
 import { parseQuantity, printQuantity as print, type UnitName } from '../core/quantity';
 import type { OperatingPoint } from '../core/topology';
+import { SHELF } from '../shelf';
 import { table } from './table';
 
 type Options = Record<string, string | true>;
@@ -96,6 +97,35 @@ const size: Verb = {
     say(table(['part', 'quantity', 'wanted', 'taken', 'how'], Object.entries(values).map(([id, v]) => [id, v.title, `≥ ${print(v.wanted, v.unit)}`, print(v.taken, v.unit), v.how])));
     for (const [id, v] of Object.entries(values))
       for (const w of v.workings) say(`\n${id}, ${w.title}: ${w.formula}\n  = ${w.numbers}\n  = ${print(w.value, w.unit)}   (${w.source}; leaves out: ${w.leavesOut || 'nothing'})`);
+    return 0;
+  },
+};
+
+const topologies: Verb = {
+  name: 'topologies',
+  summary: 'hold every topology against the brief',
+  description:
+    'Hold every topology against the brief, with the parts of the shelf that it would take.\n\nJSON: topologies[{id,title,refusal or figures{duty{min,max},switchStress (VA),capacitorCurrent (A rms),storedEnergy (J),loss (W),efficiency,partCount,rightHalfPlaneZero (Hz)}}].',
+  atPoint: false,
+  run(file, options) {
+    const design = open(file);
+    if (!design.ok) return refuse(file, design.problem);
+    const list = candidates(design.value, SHELF);
+    if (options.json) {
+      json({ topologies: list.map(({ design: _, ...c }) => c) });
+      return 0;
+    }
+    say(`${design.value.name}: full load and the middle of the line where a point is meant, the whole region else\n`);
+    say(
+      table(
+        ['topology', 'duty', 'switch stress', 'capacitors', 'stored', 'loss', 'parts', 'right-half-plane zero'],
+        list.flatMap((c) => {
+          const f = c.figures;
+          return f ? [[c.id, `${print(f.duty.min, '%')} to ${print(f.duty.max, '%')}`, `${f.switchStress.toPrecision(3)} VA`, print(f.capacitorCurrent, 'A'), `${(f.storedEnergy * 1000).toPrecision(3)} mJ`, print(f.loss, 'W'), String(f.partCount), f.rightHalfPlaneZero === undefined ? 'none' : print(f.rightHalfPlaneZero, 'Hz')]] : [];
+        }),
+      ),
+    );
+    for (const c of list) if (c.refusal) say(`\n${c.id}: ${describeProblem(c.refusal)}`);
     return 0;
   },
 };
@@ -240,4 +270,4 @@ const check: Verb = {
   },
 };
 
-export const verbs: readonly Verb[] = [size, settle, loop, losses, corners, check];
+export const verbs: readonly Verb[] = [size, topologies, settle, loop, losses, corners, check];

@@ -5,4 +5,5 @@ export * from './fields';
 export * from './figures';
 export { evaluate, sizeDesign } from './evaluate';
 export { checkDesign } from './check';
+export * from './choose';
 export { placementPoint } from './loop';

@@ -296,9 +296,9 @@ export function oneInductor(d: OneInductor): Topology {
     const L1 = inductorValue(spec);
     const values = { L1, C1: inputCapacitor(spec, L1.taken), C2: outputCapacitor(spec, L1.taken) };
     const most = d.blocks(line.max, output.voltage);
-    const blocked = { most, wanted: most / spec.allowed.stress };
+    const stands = (volts: number): { most: number; wanted: number } => ({ most: volts, wanted: volts / spec.allowed.stress });
     const workings = [dutyWorking(spec, line.max, load.min, 'smallest duty'), dutyWorking(spec, line.min, load.max, 'largest duty')];
-    return { duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, blocking: { Q1: blocked, [rectifier]: blocked }, inductorCurrent: largestMean(spec) };
+    return { duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, blocking: { Q1: stands(most), [rectifier]: stands(most), C1: stands(line.max), C2: stands(output.voltage) }, inductorCurrent: largestMean(spec) };
   };
 
   function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {

@@ -48,7 +48,7 @@ export interface Sizing {
   values: Readonly<Record<string, SizedValue>>;
   /** A: largest mean of the inductor's current at full load; ripple shares are of it */
   inductorCurrent: number;
-  /** V that each switch or diode blocks at most, and the rating that this wants at the allowed stress */
+  /** V that each switch, diode or capacitor stands at most, and the rating that this wants at the allowed stress */
   blocking: Readonly<Record<string, { most: number; wanted: number }>>;
 }
 

@@ -1,0 +1,204 @@
+import { coreLoss, fluxDensity } from '../magnetics/flux';
+import type { CapacitorPart, DiodePart, InductorPart, Part, PartKind, SwitchPart } from '../parts/schema';
+import { onResistance, slopeResistance, windingResistance } from '../parts/schema';
+import { fail, type Problem, type Result } from '../problem';
+import { topologyNamed, TOPOLOGIES, type Drive, type Forecast, type OperatingPoint, type Sizing, type Spec, type Topology } from '../topology';
+import { editDesign } from './edit';
+import { warmStage } from './heat';
+import type { Design } from './schema';
+import { specOf } from './spec';
+
+/** The corners of line and load, with the middle of each: where stresses are looked for. */
+const region = ({ brief }: Spec): Pick<OperatingPoint, 'line' | 'load'>[] =>
+  [brief.line.min, (brief.line.min + brief.line.max) / 2, brief.line.max].flatMap((line) => [brief.load.min, (brief.load.min + brief.load.max) / 2, brief.load.max].map((load) => ({ line, load })));
+
+/** The largest of each figure of a place over the region. */
+export interface Need {
+  mean: number;
+  rms: number;
+  peak: number;
+  peakToPeak: number;
+  /** V at most, of switches, diodes and capacitors */
+  voltage: number;
+}
+
+/** What each place has to stand over the whole region. */
+export function needsOf(t: Topology, spec: Spec, sizing: Sizing): Record<string, Need> {
+  const all = region(spec).map((p) => t.forecast(spec, sizing, p));
+  const most = (id: string, key: 'mean' | 'rms' | 'peak' | 'peakToPeak'): number => Math.max(...all.map((f: Forecast) => Math.abs(f.parts[id]![key])));
+  return Object.fromEntries(t.places.map(({ id }) => [id, { mean: most(id, 'mean'), rms: most(id, 'rms'), peak: most(id, 'peak'), peakToPeak: most(id, 'peakToPeak'), voltage: sizing.blocking[id]?.most ?? 0 }]));
+}
+
+/** A part of the shelf held against a place: does it fit, and how good is it (the smaller the better)? */
+export interface Suggestion {
+  part: Part;
+  merit: number;
+  /** What the merit is */
+  unit: 'W' | 'J' | 'm³';
+}
+
+/**
+ * Parts of the shelf that fit a place, the best first. Switches and diodes: by the watts they would burn;
+ * inductors: the smallest core that neither saturates nor overheats; capacitors: the least energy rating that
+ * carries ripple and current.
+ */
+export function suggest(t: Topology, spec: Spec, sizing: Sizing, place: string, shelf: readonly Part[]): Suggestion[] {
+  const { kind } = t.places.find((p) => p.id === place)!;
+  const need = needsOf(t, spec, sizing)[place]!;
+  const list = shelf.filter((p) => p.kind === kind).flatMap((part): Suggestion[] => {
+    switch (part.kind) {
+      case 'switch':
+        return fitsSwitch(part, need, spec) ? [{ part, merit: switchLoss(part, need, spec.drive, spec.brief.frequency), unit: 'W' }] : [];
+      case 'diode':
+        return part.blockingVoltage * spec.allowed.stress >= need.voltage ? [{ part, merit: diodeLoss(part, need, spec.brief.frequency), unit: 'W' }] : [];
+      case 'inductor':
+        return fitsInductor(part, need, spec, sizing.values[place]!.suggested, sizing.duty.max) ? [{ part, merit: part.coreVolume, unit: 'm³' }] : [];
+      case 'capacitor':
+        return capacitorMerit(t, part, need, spec, place);
+    }
+  });
+  return list.sort((a, b) => a.merit - b.merit);
+}
+
+const fitsSwitch = (p: SwitchPart, need: Need, spec: Spec): boolean => p.blockingVoltage * spec.allowed.stress >= need.voltage && p.plateauVoltage < 0.8 * spec.drive.voltage;
+
+/** W of one switch, warm: conduction, overlap at both edges, output capacitance, gate. */
+export function switchLoss(p: SwitchPart, need: Need, drive: Drive, frequency: number): number {
+  const overlap = p.switchingCharge * drive.gateResistance * (1 / p.plateauVoltage + 1 / (drive.voltage - p.plateauVoltage));
+  const edges = 0.5 * need.voltage * need.peak * overlap + 0.5 * p.outputCapacitance * need.voltage ** 2 + p.gateCharge * drive.voltage;
+  return need.rms ** 2 * onResistance(p, 100) + frequency * edges;
+}
+
+/** W of one diode: drop, slope, and the charge it makes its partner sweep out. */
+export const diodeLoss = (p: DiodePart, need: Need, frequency: number): number =>
+  need.mean * p.drop + need.rms ** 2 * slopeResistance(p) + frequency * need.voltage * ((p.recoveryCharge * need.peak) / p.recoveryCurrent + 0.5 * p.junctionCapacitance * need.voltage);
+
+function fitsInductor(p: InductorPart, need: Need, spec: Spec, inductance: number, duty: number): boolean {
+  if (fluxDensity(p, inductance, need.peak) > p.maxFluxDensity * spec.allowed.stress) return false;
+  const T = 1 / spec.brief.frequency;
+  const D = Math.min(0.9, Math.max(0.1, duty));
+  const swing = inductance * need.peakToPeak;
+  const core = coreLoss(p, [{ volts: swing / (D * T), seconds: D * T }, { volts: -swing / ((1 - D) * T), seconds: (1 - D) * T }]);
+  const rise = (need.rms ** 2 * windingResistance(p, 90) + core) * p.thermalResistance;
+  // Ten kelvin are left for what this estimate does not see.
+  return spec.brief.air.max + rise < p.maxTemperature * 0.84 - 10;
+}
+
+function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: Spec, place: string): Suggestion[] {
+  // Two percent for the ripple on top.
+  if (part.ratedVoltage * spec.allowed.stress < need.voltage * 1.02) return [];
+  const sized = t.size({ ...spec, parts: { ...spec.parts, [place]: { ...part, count: null } } }).values[place]!;
+  const count = Math.max(Math.round(sized.suggested / part.capacitance), Math.ceil(need.rms / (part.ratedCurrent * spec.allowed.stress)));
+  if (count > 12) return [];
+  const asks = Math.round(sized.suggested / part.capacitance) < count ? count : null;
+  return [{ part: { ...part, count: asks }, merit: (1 + 0.15 * count) * count * 0.5 * part.capacitance * part.ratedVoltage ** 2, unit: 'J' }];
+}
+
+/**
+ * The design with another topology: what the engineer has chosen stays where the place is of the same kind and
+ * the part still fits; every other place takes the best of the shelf. The crossover comes down below what a
+ * right-half-plane zero allows, and hand-set corners of the compensator are placed anew.
+ * Problems "unknown", "impossible" (the topology can not serve the brief), "shelf" (nothing fits a place).
+ */
+export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): Result<Design> {
+  const t = topologyNamed(id);
+  if (!t) return fail('unknown', 'topology', `"${id}" is not a topology here`, `choose ${TOPOLOGIES.map((x) => x.id).join(', ')}`);
+  const refusal = t.refuses(d.brief);
+  if (refusal) return { ok: false, problem: refusal };
+  const base = specOf(d);
+  const first = (kind: PartKind): Part | undefined => shelf.find((p) => p.kind === kind);
+  const parts: Record<string, Part> = {};
+  const open = new Set<string>();
+  for (const p of t.places) {
+    const own = d.parts[p.id];
+    if (own?.kind === p.kind) parts[p.id] = own;
+    else {
+      const any = first(p.kind);
+      if (!any) return fail('shelf', `parts.${p.id}`, `the shelf has no ${p.kind}`, 'add one');
+      parts[p.id] = any;
+      open.add(p.id);
+    }
+  }
+  // Twice: what fits one place depends a little on what stands in the others.
+  for (let round = 0; round < 2; round++)
+    for (const { id: place, title } of t.places) {
+      const spec: Spec = { ...base, parts };
+      const sizing = t.size(spec);
+      const own = parts[place]!;
+      const fits = suggest(t, spec, sizing, place, shelf);
+      if (!open.has(place) && suggest(t, spec, sizing, place, [own]).length > 0) continue;
+      if (fits.length === 0) return fail('shelf', `parts.${place}`, `no ${title} of the shelf stands what this brief asks of it`, 'add a part, or relax the brief');
+      open.add(place);
+      parts[place] = fits[0]!.part;
+    }
+  const spec: Spec = { ...base, parts };
+  const crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...zeros(t, spec).map((f) => f / 4));
+  return editDesign({ ...d, parts: {} }, { topology: id, parts, 'control.crossover': Number(crossover.toPrecision(2)), 'control.integrator': null, 'control.zero1': null, 'control.zero2': null, 'control.pole1': null, 'control.pole2': null });
+}
+
+function zeros(t: Topology, spec: Spec): number[] {
+  const sizing = t.size(spec);
+  return region(spec).flatMap((p) => t.rightHalfPlaneZero(spec, sizing, p) ?? []);
+}
+
+/** One topology held against a brief. */
+export interface Candidate {
+  id: string;
+  title: string;
+  /** Why it can not serve; then there are no figures */
+  refusal?: Problem;
+  figures?: {
+    duty: { min: number; max: number };
+    /** V·A: blocking voltage times peak current, all switches and diodes together */
+    switchStress: number;
+    /** A, the capacitors' rms currents together */
+    capacitorCurrent: number;
+    /** J in the inductors at their peak currents */
+    storedEnergy: number;
+    /** W at full load and the middle of the line, at its temperatures */
+    loss: number;
+    efficiency: number;
+    partCount: number;
+    /** Hz, lowest over the region; undefined where there is none */
+    rightHalfPlaneZero: number | undefined;
+  };
+  design?: Design;
+}
+
+/** Every topology for a brief, with the parts that choosing it would take. */
+export const candidates = (d: Design, shelf: readonly Part[]): Candidate[] => TOPOLOGIES.map((t) => candidate(d, t, shelf));
+
+function candidate(d: Design, t: Topology, shelf: readonly Part[]): Candidate {
+  const { id, title } = t;
+  const chosen = id === d.topology ? ({ ok: true, value: d } as const) : chooseTopology(d, id, shelf);
+  if (!chosen.ok) return { id, title, refusal: chosen.problem };
+  const design = chosen.value;
+  const spec = specOf(design);
+  const sizing = t.size(spec);
+  const needs = needsOf(t, spec, sizing);
+  const { line, load, air } = d.brief;
+  const warm = warmStage(t, spec, sizing, { line: (line.min + line.max) / 2, load: load.max, air: air.max }, d.sink.thermalResistance);
+  if (!warm.ok) return { id, title, refusal: warm.problem };
+  const of = (...kinds: PartKind[]): string[] => t.places.filter((p) => kinds.includes(p.kind)).map((p) => p.id);
+  const sum = (ids: string[], value: (id: string) => number): number => ids.reduce((s, x) => s + value(x), 0);
+  const loss = warm.value.losses.reduce((s, l) => s + l.total, 0);
+  const output = d.brief.output.voltage * load.max;
+  const right = zeros(t, spec);
+  return {
+    id,
+    title,
+    design,
+    figures: {
+      duty: { min: sizing.duty.min, max: sizing.duty.max },
+      switchStress: sum(of('switch', 'diode'), (x) => needs[x]!.voltage * needs[x]!.peak),
+      capacitorCurrent: sum(of('capacitor'), (x) => needs[x]!.rms),
+      storedEnergy: sum(of('inductor'), (x) => 0.5 * sizing.values[x]!.taken * needs[x]!.peak ** 2),
+      loss,
+      efficiency: output / (output + loss),
+      partCount: sum(t.places.map((p) => p.id), (x) => countOf(spec.parts[x]!, sizing.values[x]?.taken)),
+      rightHalfPlaneZero: right.length > 0 ? Math.min(...right) : undefined,
+    },
+  };
+}
+
+const countOf = (p: Part, taken: number | undefined): number => (p.kind === 'capacitor' ? Math.round(taken! / p.capacitance) : p.kind === 'inductor' ? 1 : p.count);

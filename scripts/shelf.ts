@@ -1,0 +1,101 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { Part } from '../core/parts/schema';
+import { preferred } from '../core/quantity';
+
+/**
+ * npm run shelf: the made-up parts. What stands in the file already under a name stays as it is; families are
+ * drawn out over voltage and size by the trade-offs of each technology: resistance times charge goes with the
+ * voltage, capacitance with the area, thermal resistance with its root.
+ */
+const round = (v: number, digits = 2): number => Number(v.toPrecision(digits));
+
+interface Family {
+  name: string;
+  volts: number[];
+  /** mΩ at 100 V of the sizes; they go with the voltage to the power of `rise` */
+  sizes: number[];
+  rise: number;
+  /** Ω·C of on-resistance times gate charge at 100 V, and its power of the voltage */
+  merit: number;
+  meritRise: number;
+  temperature: number;
+  plateau: number;
+  body: number;
+  /** C of recovery per C of gate charge */
+  recovery: number;
+  junction: number;
+}
+
+const SWITCHES: Family[] = [
+  { name: 'Larch', volts: [30, 40, 60, 80, 100, 150, 200, 250], sizes: [4, 8, 20], rise: 1.5, merit: 3.6e-10, meritRise: 1.1, temperature: 0.0065, plateau: 4.6, body: 0.85, recovery: 1.4, junction: 150 },
+  { name: 'Fir', volts: [500, 600, 650, 800], sizes: [6, 14, 40], rise: 1.2, merit: 4e-10, meritRise: 1.0, temperature: 0.009, plateau: 5.4, body: 0.9, recovery: 60, junction: 150 },
+  { name: 'Rime', volts: [100, 200, 650], sizes: [6, 15], rise: 1.1, merit: 6.6e-11, meritRise: 1.0, temperature: 0.0075, plateau: 2.3, body: 2.2, recovery: 0, junction: 150 },
+  { name: 'Basalt', volts: [650, 1200, 1700], sizes: [3.5, 8, 18], rise: 1.0, merit: 3e-10, meritRise: 0.7, temperature: 0.004, plateau: 7.5, body: 3.6, recovery: 1.2, junction: 175 },
+];
+
+const switches = SWITCHES.flatMap((f) =>
+  f.volts.flatMap((v) =>
+    f.sizes.map((milliohm) => {
+      const onResistance = round(milliohm * 1e-3 * (v / 100) ** f.rise);
+      const gateCharge = round((f.merit * (v / 100) ** f.meritRise) / onResistance);
+      return {
+        kind: 'switch', part: `${f.name} ${v}-${round(onResistance * 1000)}`, count: 1, blockingVoltage: v, onResistance, onResistanceRise: f.temperature, gateCharge,
+        switchingCharge: round(gateCharge * 0.27), plateauVoltage: f.plateau, outputCapacitance: round(gateCharge * 0.0135 * (100 / v) ** 0.4), recoveryCharge: round(gateCharge * f.recovery), recoveryCurrent: 10,
+        bodyDiodeDrop: f.body, junctionToCase: round(0.35 * Math.sqrt(milliohm)), caseToSink: 0.8, maxJunction: f.junction,
+      };
+    }),
+  ),
+);
+
+const DIODES = [
+  { name: 'Sorrel', volts: [30, 45, 60, 100, 150, 200], amps: [5, 10, 20], drop: (v: number) => 0.28 + v / 800, charge: 0, capacitance: 3e-11, junction: 150 },
+  { name: 'Tarn', volts: [200, 400, 600, 1000, 1200], amps: [8, 30], drop: (v: number) => 0.72 + v / 3000, charge: 4e-9, capacitance: 4e-12, junction: 150 },
+  { name: 'Flint', volts: [650, 1200, 1700], amps: [6, 20], drop: () => 0.95, charge: 0, capacitance: 8e-12, junction: 175 },
+];
+const diodes = DIODES.flatMap((f) =>
+  f.volts.flatMap((v) =>
+    f.amps.map((a) => ({
+      kind: 'diode', part: `${f.name} ${v}-${a}`, count: 1, blockingVoltage: v, drop: round(f.drop(v)), slopeResistance: round((0.12 + v / 4000) / a), recoveryCharge: round(f.charge * a * (v / 400)), recoveryCurrent: a,
+      junctionCapacitance: round((f.capacitance * a * 100) / v), junctionToCase: round(3.6 / Math.sqrt(a)), caseToSink: 0.8, maxJunction: f.junction,
+    })),
+  ),
+);
+
+const capacitor = (part: string, capacitance: number, esr: number, ratedVoltage: number, ratedCurrent: number): object => ({ kind: 'capacitor', part, count: null, capacitance: round(capacitance), esr: round(esr), ratedVoltage, ratedCurrent: round(ratedCurrent) });
+const micro = (farad: number): string => `${round(farad * 1e6, 2)}u`.replace(/^(\d+)\.(\d+)u$/, '$1u$2');
+// Ceramics: what is left at the working voltage; electrolytics: resistance by the size of the can; film: next to none.
+const ceramics = [10, 16, 25, 35, 50, 100, 250, 450].flatMap((v) => [40, 120, 350].map((energy) => {
+  const farad = preferred((energy * 1e-6 * 50) / (v * Math.sqrt(v)), 'E6', 'up');
+  return capacitor(`Slate ${v}-${micro(farad)}`, farad * 0.68, 2.5e-3 * (1 + v / 150) * (120 / energy) ** 0.3, v, 3 * (energy / 120) ** 0.3);
+}));
+const electrolytics = [16, 25, 35, 63, 100, 200, 400, 450].flatMap((v) => [0.12, 3].map((joule) => {
+  const farad = preferred((2 * joule) / v ** 2, 'E6', 'up');
+  return capacitor(`Basin ${v}-${micro(farad)}`, farad, (0.022 * (v / 35) ** 0.9) / Math.sqrt(joule / 0.12), v, 1.9 * Math.sqrt(joule / 0.12) * (35 / v) ** 0.3);
+}));
+const films = [250, 450, 630].flatMap((v) => [1e-6, 4.7e-6].map((farad) => capacitor(`Heath ${v}-${micro(farad)}`, farad, 6e-3 * (1e-6 / farad) ** 0.4, v, 5 * (farad / 1e-6) ** 0.4)));
+
+// Cores: area in mm², volume in mm³, K/W; turns trade resistance against flux.
+const CORES: [number, number, number, number][] = [[16, 20, 750, 52], [20, 32, 1500, 41], [25, 52, 3100, 32], [29, 97, 5400, 24], [34, 125, 7600, 18], [42, 180, 17000, 13], [55, 350, 43000, 8.5], [65, 540, 78000, 6.2]];
+const MATERIALS = [
+  { name: '', maxFluxDensity: 0.32, steinmetz: { k: 2.1, alpha: 1.42, beta: 2.55 } },
+  { name: ' powder', maxFluxDensity: 0.9, steinmetz: { k: 28, alpha: 1.35, beta: 2.1 } },
+];
+const inductors = MATERIALS.flatMap((m) =>
+  CORES.flatMap(([size, area, volume, heat]) =>
+    [6, 12, 25].map((turns) => ({
+      kind: 'inductor', part: `Pawl ${size}${m.name}, ${turns} turns`, inductance: null, resistance: round((1.1e-2 * turns ** 2) / (area * 0.9 + 12) / 1.6), turns, coreArea: round(area * 1e-6, 3), coreVolume: round(volume * 1e-9, 3),
+      maxFluxDensity: m.maxFluxDensity, steinmetz: m.steinmetz, thermalResistance: heat, maxTemperature: 125,
+    })),
+  ),
+);
+
+const file = 'shelf/parts.json';
+const kept = (JSON.parse(readFileSync(file, 'utf8')) as { part: string }[]).slice(0, 17);
+const names = new Set(kept.map((p) => p.part));
+const made = [...switches, ...diodes, ...inductors, ...ceramics, ...electrolytics, ...films].filter((p) => {
+  const { part } = p as { part: string };
+  return !names.has(part) && names.add(part);
+});
+const all = [...kept, ...made].map((p) => Part.parse(p));
+writeFileSync(file, `[\n${all.map((p) => JSON.stringify(p)).join(',\n')}\n]\n`);
+for (const kind of ['switch', 'diode', 'inductor', 'capacitor']) console.log(kind, all.filter((p) => p.kind === kind).length);
