@@ -112,7 +112,7 @@ const topologies: Verb = {
     if (!design.ok) return refuse(file, design.problem);
     const list = candidates(design.value, SHELF);
     if (options.json) {
-      json({ topologies: list.map(({ design: _, ...c }) => c) });
+      json({ topologies: list.map(({ id, title, refusal, figures }) => ({ id, title, refusal, figures })) });
       return 0;
     }
     say(`${design.value.name}: full load and the middle of the line where a point is meant, the whole region else\n`);
@@ -121,7 +121,7 @@ const topologies: Verb = {
         ['topology', 'duty', 'switch stress', 'capacitors', 'stored', 'loss', 'parts', 'right-half-plane zero'],
         list.flatMap((c) => {
           const f = c.figures;
-          return f ? [[c.id, `${print(f.duty.min, '%')} to ${print(f.duty.max, '%')}`, `${f.switchStress.toPrecision(3)} VA`, print(f.capacitorCurrent, 'A'), `${(f.storedEnergy * 1000).toPrecision(3)} mJ`, print(f.loss, 'W'), String(f.partCount), f.rightHalfPlaneZero === undefined ? 'none' : print(f.rightHalfPlaneZero, 'Hz')]] : [];
+          return f ? [[c.id, `${print(f.duty.min, '%')} to ${print(f.duty.max, '%')}`, print(f.switchStress, 'VA'), print(f.capacitorCurrent, 'A'), print(f.storedEnergy, 'J'), print(f.loss, 'W'), String(f.partCount), f.rightHalfPlaneZero === undefined ? 'none' : print(f.rightHalfPlaneZero, 'Hz')]] : [];
         }),
       ),
     );

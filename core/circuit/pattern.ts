@@ -336,7 +336,9 @@ export function buildPattern(circuit: Circuit, segments: Segments, layout: Layou
 function canonical(e: ElementOf<'transfer'>): { c: number[]; d: number; feedback: number[]; rate: number } {
   const n = order(e);
   const lead = e.denominator[n]!;
-  const rate = n === 0 ? 1 : Math.abs(e.denominator[0]! / lead) ** (1 / n) || 1;
+  // An integrator has no constant: its corner is that of the next coefficient.
+  const first = e.denominator.findIndex((v) => v !== 0);
+  const rate = first === n ? 1 : Math.abs(e.denominator[first]! / lead) ** (1 / (n - first));
   const scaled = (list: readonly number[]): number[] => Array.from({ length: n + 1 }, (_, k) => ((list[k] ?? 0) * rate ** k) / (lead * rate ** n));
   const a = scaled(e.denominator);
   const b = scaled(e.numerator);

@@ -6,4 +6,5 @@ export * from './figures';
 export { evaluate, sizeDesign } from './evaluate';
 export { checkDesign } from './check';
 export * from './choose';
+export { specOf } from './spec';
 export { placementPoint } from './loop';

@@ -6,12 +6,13 @@ import { fail, ok, type Result } from '../problem';
 import { averagedModel } from '../response/averaged';
 import { closeLoop, dominantPole } from '../response/closedLoop';
 import { bode, margins, type BodeCurve } from '../response/margins';
-import { loadStepFigures, loadStepFromImpedance } from '../response/step';
+import { loadStepFigures } from '../response/step';
 import { SmallSignal } from '../response/exact';
 import { frequencyResponse, logSpaced, type LinearSystem } from '../response/system';
 import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 import type { LoopFigures } from './figures';
 import type { Control, Design } from './schema';
+import { loadStepInTime } from './stepInTime';
 import { isDiscontinuous, settleStage, type SettledStage } from './settleStage';
 
 const AMBIENT = 25;
@@ -100,6 +101,26 @@ export interface LoopCurves {
   lineRejection: BodeCurve;
 }
 
+type Step = ReturnType<typeof loadStepFigures>;
+
+/** Continuous conduction: the exact response of the closed averaged loop. It has lost the duty input, so its inputs are one place earlier. */
+function stepOfAverage(closed: LinearSystem, loadInput: number, d: Design, pace: number): { stable: boolean; step: Step } {
+  const stable = dominantPole(closed).rate < 0;
+  return { stable, step: loadStepFigures(closed, loadInput - 1, d.brief.loadStep, stable, pace) };
+}
+
+/** Discontinuous conduction: a load step leads out of it, so it is run in time, from the closed cycle itself. */
+function stepInTime(topology: Topology, d: Design, stage: SettledStage, built: TypeThree): { stable: boolean; step: Step } {
+  const { control, brief } = d;
+  const run = loadStepInTime(stage, topology, brief.output.voltage, built, control.ramp, control.delay, brief.loadStep, 20 / (2 * Math.PI * control.crossover));
+  if (!run) return { stable: false, step: { time: [], value: [], deviation: Infinity, recovery: Infinity } };
+  const { stable, time, value } = run;
+  if (!stable) return { stable, step: { time, value, deviation: Infinity, recovery: Infinity } };
+  const deviation = Math.max(...value.map(Math.abs));
+  const outside = value.findLastIndex((v) => Math.abs(v) > deviation / 10);
+  return { stable, step: { time, value, deviation, recovery: outside < 0 ? 0 : outside === value.length - 1 ? Infinity : time[outside]! } };
+}
+
 /** Loop figures at a settled point, with the curves when they are asked for. */
 export function loopFigures(
   topology: Topology,
@@ -131,12 +152,9 @@ export function loopFigures(
   const closed = closeLoop(system, { integrator: built.integrator, leads, modulator: 1 / control.ramp, delay: control.delay });
   const pace = Number.isFinite(read.crossover) ? read.crossover : d.brief.frequency / 20;
   const closedBy = (open: Complex[]): Complex[] => open.map((v, i) => over(v, add(complex(1), loopValues[i]!)));
-  // Where the current rests in each period the averaged model has a state too many: margins and step are the exact response's.
-  const stable = isDiscontinuous(stage) ? read.phaseMargin > 0 && !(read.gainMargin < 0) : dominantPole(closed).rate < 0;
-  const step = isDiscontinuous(stage)
-    ? loadStepFromImpedance(frequency, closedBy(from(topology.loadStep, frequency)), d.brief.loadStep, stable, pace)
-    : // The closed loop has lost the duty input: its inputs are the sources, one place earlier.
-      loadStepFigures(closed, loadInput - 1, d.brief.loadStep, stable, pace);
+  const { stable, step } = isDiscontinuous(stage)
+    ? stepInTime(topology, d, stage, built)
+    : stepOfAverage(closed, loadInput, d, pace);
   const loop: LoopFigures = {
     ...read,
     ...compensator.value,

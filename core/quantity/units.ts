@@ -33,6 +33,7 @@ export const UNITS = {
   F: unit('F', 'capacitance', ['farad']),
   C: unit('C', 'charge', ['coulomb']),
   J: unit('J', 'energy', ['joule']),
+  VA: unit('VA', 'apparent power', []),
   Hz: unit('Hz', 'frequency', ['hertz']),
   s: unit('s', 'time', ['sec', 'seconds']),
   T: unit('T', 'flux density', ['tesla']),

@@ -1,9 +1,10 @@
 import type { Circuit } from '../circuit/elements';
-import { buildMachine, restState, setTones, type Machine, type Prepared, type State } from '../circuit/machine';
+import { buildMachine, type Machine, type Prepared } from '../circuit/machine';
 import type { Complex } from '../linear/complex';
 import { dot } from '../linear/dense';
 import { climb } from '../linear/ladder';
 import { fail, ok, type Result } from '../problem';
+import { carryOver } from '../orbit/carry';
 import type { Stretch } from '../orbit/cycle';
 import { march } from '../orbit/march';
 import { instability, multipliers, settleCycle, type SettledCycle } from '../orbit/settle';
@@ -200,18 +201,6 @@ function readTones({ circuit, still, cycle, input, value, outputs }: Setting, wi
       return { outputs: own.map(([one]) => ({ re: -one!.im * scale, im: one!.re * scale })), distortion: Math.max(...own.flatMap((list) => [share(list, 1), share(list, 2)])) };
     }),
   );
-}
-
-/** The state of one machine told in the layout of another that differs by how a source moves. */
-function carryOver(from: Machine, to: Machine, state: State): State {
-  const fresh = restState(to);
-  const z = fresh.z.slice();
-  for (const [name, i] of to.layout.column) {
-    const old = from.layout.column.get(name);
-    if (old !== undefined && (i < to.layout.n || name.startsWith('held '))) z[i] = state.z[old]!;
-  }
-  setTones(to, z, state.t);
-  return { ...state, z, segments: state.segments.slice(), memory: state.memory.map((m, i) => (i < to.agents.length ? [...m] : m)) };
 }
 
 const NODES = [-0.9061798459386640, -0.5384693101056831, 0, 0.5384693101056831, 0.9061798459386640];

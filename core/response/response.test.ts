@@ -2,7 +2,6 @@ import fc from 'fast-check';
 import { compensatorGain } from '../control/typeThree';
 import { complex, decibels, degrees, over, phase, radians, size, times, turn, type Complex } from '../linear/complex';
 import { closeLoop, dominantPole } from './closedLoop';
-import { sineIntegral, stepFromResponse } from './inverse';
 import { bode, margins } from './margins';
 import { loadStepFigures } from './step';
 import { frequencyResponse, logSpaced, stepResponse, type LinearSystem } from './system';
@@ -143,24 +142,3 @@ describe('closed loop', () => {
 });
 
 test('radians and degrees', () => expect(degrees(radians(57))).toBeCloseTo(57, 12));
-
-describe('steps from a frequency response', () => {
-  test('the sine integral: known values (Abramowitz, Stegun, table 5.1), and no jump where its forms meet', () => {
-    for (const [x, si] of [[1, 0.946083], [5, 1.549931], [10, 1.658348], [20, 1.548242], [50, 1.551617]] as const) expect(sineIntegral(x)).toBeCloseTo(si, 5);
-    expect(sineIntegral(12.000001)).toBeCloseTo(sineIntegral(11.999999), 4);
-  });
-
-  test('of a first-order lag and of a damped pair: the exponentials', () => {
-    const f = logSpaced(0.01, 1e6, 600);
-    const lag = f.map((x): Complex => over(complex(1), complex(1, x / 1e3)));
-    const time = [1e-5, 1e-4, 3e-4, 1e-3];
-    stepFromResponse(f, lag, time).forEach((v, k) => expect(v).toBeCloseTo(1 - Math.exp(-2 * Math.PI * 1e3 * time[k]!), 2));
-    const [w0, zeta] = [2 * Math.PI * 2e3, 0.3];
-    const pair = f.map((x): Complex => over(complex(w0 * w0), complex(w0 * w0 - (2 * Math.PI * x) ** 2, 2 * zeta * w0 * 2 * Math.PI * x)));
-    const wd = w0 * Math.sqrt(1 - zeta ** 2);
-    stepFromResponse(f, pair, time).forEach((v, k) => {
-      const t = time[k]!;
-      expect(v).toBeCloseTo(1 - Math.exp(-zeta * w0 * t) * (Math.cos(wd * t) + ((zeta * w0) / wd) * Math.sin(wd * t)), 2);
-    });
-  });
-});

@@ -1,7 +1,5 @@
 import { buildLadder } from '../linear/ladder';
 import { extremesAlong } from '../orbit/measure';
-import type { Complex } from '../linear/complex';
-import { stepFromResponse } from './inverse';
 import { stepResponse, type LinearSystem } from './system';
 
 const PIECES = 128;
@@ -42,20 +40,4 @@ export function loadStepFigures(
   const deviation = Math.max(Math.abs(min), Math.abs(max));
   const outside = value.findLastIndex((v) => Math.abs(v) > deviation / 10);
   return { time: drawn.time, value, deviation, recovery: outside < 0 ? 0 : outside === value.length - 1 ? Infinity : drawn.time[outside]! };
-}
-
-/**
- * The same from the closed output impedance over frequency, for plants that no averaged model of fixed order
- * describes: discontinuous conduction. Extremes are those of the drawn points.
- *
- * @param impedance V per A drawn from the output, at `frequency` in Hz, up to the switching frequency
- */
-export function loadStepFromImpedance(frequency: readonly number[], impedance: readonly Complex[], amount: number, stable: boolean, crossover: number): ReturnType<typeof loadStepFigures> {
-  const duration = 40 / (2 * Math.PI * crossover);
-  const time = Array.from({ length: POINTS }, (_, k) => (duration * k) / (POINTS - 1));
-  const value = stepFromResponse(frequency, impedance, time).map((v) => v * amount);
-  if (!stable) return { time, value, deviation: Infinity, recovery: Infinity };
-  const deviation = Math.max(...value.map(Math.abs));
-  const outside = value.findLastIndex((v) => Math.abs(v) > deviation / 10);
-  return { time, value, deviation, recovery: outside < 0 ? 0 : outside === value.length - 1 ? Infinity : time[outside]! };
 }

@@ -1,5 +1,8 @@
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
+import { candidates, editDesign } from '../../core/design';
+import { printQuantity as print } from '../../core/quantity';
+import { SHELF } from '../../shelf';
 import { design, expectFigures, figures, open, START, type } from './bench';
 
 test('designs are copied, renamed, switched and deleted; each keeps its own figures and history', async ({ page }) => {
@@ -74,4 +77,53 @@ test('a requirement is switched off in the brief, and the verdict follows', asyn
   await page.getByRole('checkbox', { name: 'load-step deviation: ask for it' }).click();
   await expect(page.getByTestId('corner-count')).toHaveText('9 of 9 corners meet the brief');
   await expect(page.getByTestId('requirement-deviation')).toContainText('–');
+});
+
+test('another topology for the demo brief: compared, taken, its inductor overridden, its switch picked, and undone', async ({ page }) => {
+  await open(page, 'power-stage');
+  const show = page.getByRole('group', { name: 'Show' });
+  await show.getByRole('button', { name: 'topologies' }).click();
+  const table = page.getByTestId('candidates');
+  const list = candidates(design(), SHELF);
+  for (const c of list) {
+    const row = page.locator(`[data-candidate="${c.id}"]`);
+    if (c.figures) await expect(row).toContainText(print(c.figures.loss, 'W'));
+    else await expect(row).toContainText(c.refusal!.message);
+  }
+  await table.getByRole('button', { name: 'stored' }).click();
+  await expect(table.locator('tbody tr').last()).toContainText('Inverting');
+  await page.getByRole('button', { name: 'Take Buck, with diode' }).click();
+  const taken = list.find((c) => c.id === 'buck-diode')!.design!;
+  await expectFigures(page, taken);
+  await expect(page.locator('[data-part="D1"]')).toBeVisible();
+  await expect(page.locator('[data-part="Q2"]')).toHaveCount(0);
+
+  // Every stage follows: waveforms and heat name the diode.
+  await page.keyboard.press('6');
+  await expect(page.getByText('D1 junction').first()).toBeVisible();
+  await page.keyboard.press('2');
+  await page.locator('[data-part="L1"]').click();
+  await page.getByRole('button', { name: 'L1 inductance: override' }).click();
+  await page.keyboard.type('47u');
+  await page.keyboard.press('Enter');
+  const changed = editDesign(taken, { 'parts.L1.inductance': 47e-6 });
+  if (!changed.ok) throw new Error(changed.problem.message);
+  await expectFigures(page, changed.value);
+  await page.locator('[data-part="Q1"]').click();
+  await page.getByLabel('Q1 part', { exact: true }).selectOption('Larch 100-7');
+  const part = SHELF.find((p) => p.part === 'Larch 100-7')!;
+  const picked = editDesign(changed.value, { 'parts.Q1': part });
+  if (!picked.ok) throw new Error(picked.problem.message);
+  await expectFigures(page, picked.value);
+
+  for (let k = 0; k < 3; k++) await page.keyboard.press('Control+z');
+  await expectFigures(page, design());
+});
+
+test('a demo of another kind opens from the menu, a boost that holds everywhere', async ({ page }) => {
+  await open(page);
+  await page.getByRole('button', { name: /▾/ }).first().click();
+  await page.getByRole('menuitem', { name: 'Door motor, as shipped' }).click();
+  await expect(page.getByTestId('corner-count')).toContainText('9 of 9');
+  await expect(page.getByTestId('brief-line')).toContainText('42');
 });

@@ -5,7 +5,7 @@ import ListSubheader from '@mui/material/ListSubheader';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useColorScheme } from '@mui/material/styles';
-import { addDemo, addDesign, deleteOpen, listDesigns, openFile, openStored, saveFile } from '../state/session';
+import { addDemo, addDesign, demoNames, deleteOpen, listDesigns, openFile, openStored, saveFile } from '../state/session';
 import type { StoredDesign } from '../state/storage';
 import { actions, useStore } from '../state/store';
 import { Ask, type Question } from './Ask';
@@ -72,7 +72,6 @@ export function DesignMenu() {
         >
           Rename…
         </MenuItem>
-        <MenuItem onClick={then(addDemo)}>New from the demo</MenuItem>
         <MenuItem
           onClick={then(() => {
             setAsk({ title: `Delete "${name}" from this browser? Files saved from it stay.`, act: 'Delete', done: () => void deleteOpen() });
@@ -82,6 +81,13 @@ export function DesignMenu() {
         </MenuItem>
         <Divider />
         <MenuItem onClick={then(() => setMode(mode === 'dark' ? 'light' : 'dark'))}>{mode === 'dark' ? 'Light screen' : 'Dark screen'}</MenuItem>
+        <Divider />
+        <ListSubheader sx={{ lineHeight: '26px', bgcolor: 'transparent' }}>New from a demo</ListSubheader>
+        {demoNames().map((demo, index) => (
+          <MenuItem key={demo} onClick={then(() => addDemo(index))}>
+            {demo}, as shipped
+          </MenuItem>
+        ))}
         <Divider />
         <ListSubheader sx={{ lineHeight: '26px', bgcolor: 'transparent' }}>In this browser</ListSubheader>
         {stored.map((d) => (

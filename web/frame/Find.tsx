@@ -6,7 +6,7 @@ import { useRouter } from 'next/navigation';
 import { create } from 'zustand';
 import { topologyNamed } from '../../core/topology';
 import { STAGES } from '../stages/list';
-import { addDemo, saveFile } from '../state/session';
+import { addDemo, demoNames, saveFile } from '../state/session';
 import { actions, useStore } from '../state/store';
 import { printQuantity as print } from '../../core/quantity';
 import css from './frame.module.css';
@@ -47,7 +47,7 @@ function useEntries(): Entry[] {
     { group: 'Actions', label: 'Undo', act: actions.undo },
     { group: 'Actions', label: 'Redo', act: actions.redo },
     { group: 'Actions', label: 'Save as a file', act: saveFile },
-    { group: 'Actions', label: 'New from the demo', act: addDemo },
+    ...demoNames().map((demo, index): Entry => ({ group: 'Actions', label: `New from the demo ${demo}`, act: () => addDemo(index) })),
     { group: 'Actions', label: 'Keys', act: () => useOverlay.setState({ keys: true }) },
   ];
   return [...stages, ...parts, ...shown, ...acts];

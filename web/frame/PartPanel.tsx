@@ -1,8 +1,8 @@
 'use client';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { REQUIREMENTS } from '../../core/corners/requirements';
 import type { Design, Figures } from '../../core/design';
-import { fieldAt } from '../../core/design';
+import { fieldAt, sizeDesign, specOf, suggest } from '../../core/design';
 import { MECHANISMS } from '../../core/loss';
 import { printQuantity as print } from '../../core/quantity';
 import { topologyNamed } from '../../core/topology';
@@ -167,11 +167,13 @@ function Values({ id, design }: { id: string; design: Design }) {
   );
 }
 
-/** The parts of the shelf that fit this place; choosing one keeps what was overridden. */
+/** The shelf for this place: what fits, the best first by its figure of merit, then the rest; choosing one keeps what was overridden. */
 function ShelfChoice({ id, design }: { id: string; design: Design }) {
   const part = design.parts[id]!;
-  const fitting = SHELF.filter((p) => p.kind === part.kind);
-  const known = fitting.some((p) => p.part === part.part);
+  const fits = useMemo(() => suggest(topologyNamed(design.topology)!, specOf(design), sizeDesign(design), id, SHELF), [design, id]);
+  const fitting = new Set(fits.map((f) => f.part.part));
+  const others = SHELF.filter((p) => p.kind === part.kind && !fitting.has(p.part));
+  const known = fitting.has(part.part) || others.some((p) => p.part === part.part);
   return (
     <div className={css.row}>
       <span>from the shelf</span>
@@ -181,19 +183,32 @@ function ShelfChoice({ id, design }: { id: string; design: Design }) {
         aria-label={`${id} part`}
         value={part.part}
         onChange={(e) => {
-          const chosen = fitting.find((p) => p.part === e.target.value);
+          const chosen = SHELF.find((p) => p.part === e.target.value);
           if (!chosen) return;
           const kept = part.kind === 'inductor' ? { inductance: part.inductance } : { count: part.count };
           actions.edit({ [`parts.${id}`]: { ...chosen, ...kept } });
         }}
       >
         {!known && <option value={part.part}>{part.part}</option>}
-        {fitting.map((p) => (
-          <option key={p.part} value={p.part}>
-            {p.part}
-          </option>
-        ))}
+        {fits.length > 0 && (
+          <optgroup label={`fits, least ${MERIT[part.kind]} first`}>
+            {fits.map(({ part: p, merit, unit }) => (
+              <option key={p.part} value={p.part}>
+                {unit === 'W' ? `${p.part}  ·  ${print(merit, 'W', 2)}` : p.part}
+              </option>
+            ))}
+          </optgroup>
+        )}
+        <optgroup label="does not stand what the brief asks">
+          {others.map((p) => (
+            <option key={p.part} value={p.part}>
+              {p.part}
+            </option>
+          ))}
+        </optgroup>
       </select>
     </div>
   );
 }
+
+const MERIT = { switch: 'loss', diode: 'loss', inductor: 'volume', capacitor: 'size' };

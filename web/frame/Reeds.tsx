@@ -18,7 +18,7 @@ function figureOf(stage: StageId, d: Design, f: Figures | undefined, corners: Co
   if (!f) return '…';
   switch (stage) {
     case 'power-stage':
-      return `ripple ${print(f.cycle.rippleShare, '%', 2)} of ${print(d.brief.load.max, 'A', 2).replace('.0 ', ' ')}`;
+      return `ripple ${print(f.cycle.rippleShare, '%', 2)} of ${print(f.sizing.inductorCurrent, 'A', 2).replace('.0 ', ' ')}`;
     case 'waveforms':
       return `${print(f.cycle.signals.output!.peakToPeak, 'V')} pp`;
     case 'loop':

@@ -11,6 +11,16 @@ function failed(error: unknown): void {
   actions.refuse({ code: 'internal', where: 'computation', message: 'it stopped for a reason of its own', remedy: 'undo the last change, or save the design as a file and reload the page' });
 }
 
+const candidates = newestOnly<Design>(async (design, current) => {
+  const found = await pool().far.candidates(design);
+  if (current()) actions.answer({ candidates: found, candidatesOf: design });
+}, failed);
+
+/** Hold every topology against a design's brief; asked by the screen that shows it. */
+export function askCandidates(design: Design): void {
+  if (useStore.getState().answers.candidatesOf !== design) candidates(design);
+}
+
 /**
  * Keeps the answers fresh: whenever design, point or kept states change, asks the workers for what
  * that touches, newest request first. Returns a function that stops it.

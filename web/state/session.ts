@@ -1,10 +1,14 @@
 import cabin from '../../demo/cabin-lighting-rail.json';
+import door from '../../demo/door-motor.json';
+import sensor from '../../demo/sensor-supply.json';
 import { readDesign, readDesignValue, type Design } from '../../core/design';
 import { describeProblem } from '../../core/problem';
 import { storage, type StoredDesign } from './storage';
 import { actions, useStore } from './store';
 
-const DEMOS: readonly unknown[] = [cabin];
+/** The designs that are shipped, by name. */
+const DEMOS: readonly unknown[] = [cabin, door, sensor];
+export const demoNames = (): string[] => DEMOS.map((_, i) => demoDesign(i).name);
 const OPEN = 'open';
 
 const newId = (): string => crypto.randomUUID();
@@ -101,7 +105,7 @@ export async function deleteOpen(): Promise<void> {
   else await addDemo();
 }
 
-export const addDemo = (): Promise<void> => addDesign(demoDesign());
+export const addDemo = (index = 0): Promise<void> => addDesign(demoDesign(index));
 
 /** Open a design file; a bad one is refused with its reason and nothing changes. */
 export async function openFile(file: File): Promise<void> {

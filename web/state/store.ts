@@ -1,9 +1,9 @@
 import { create } from 'zustand';
 import type { CornerReport } from '../../core/corners/corners';
 import type { MapCell } from '../../core/corners/map';
-import { editDesign, type Design, type Figures, type RequirementId } from '../../core/design';
+import { editDesign, type Candidate, type Design, type Figures, type RequirementId } from '../../core/design';
 import type { Problem } from '../../core/problem';
-import type { OperatingPoint } from '../../core/topology';
+import { topologyNamed, type OperatingPoint } from '../../core/topology';
 import type { Snapshot, StoredDesign } from './storage';
 
 export type Paint = 'amps' | 'heat' | 'stress';
@@ -18,6 +18,9 @@ export interface Answers {
   map?: { rows: MapCell[][] };
   /** Share of the map that is computed while it is under way */
   mapProgress?: number;
+  /** Every topology held against the brief of `candidatesOf` */
+  candidates?: Candidate[];
+  candidatesOf?: Design;
   /** Figures of each kept state at the point in view */
   kept: Record<string, Figures | undefined>;
 }
@@ -72,11 +75,13 @@ function commit(next: Partial<Snapshot>, gestureKey?: string): void {
   const merge = gestureKey !== undefined && gestureKey === gesture;
   gesture = gestureKey;
   const design = next.design ?? s.design;
+  const places = topologyNamed(design.topology)!.places;
   set({
     ...next,
     past: merge ? s.past : [...s.past, snapshot()].slice(-LONGEST_HISTORY),
     future: [],
     point: within(s.point, design),
+    selected: places.some((p) => p.id === s.selected) ? s.selected : places[0]!.id,
     refusal: undefined,
     ...(design === s.design ? {} : { answers: { ...s.answers, fresh: false, cornersFresh: false } }),
   });

@@ -1,13 +1,43 @@
 'use client';
+import { useState } from 'react';
 import { printQuantity as print } from '../../../core/quantity';
 import { topologyNamed } from '../../../core/topology';
 import { WorkingCard } from '../../frame/WorkingCard';
 import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
+import frame from '../../frame/frame.module.css';
+import { Candidates } from './Candidates';
 import { StressBars } from './StressBars';
 
-/** Every part with what is wanted and what is taken, stress against rating, and the working of the one selected. */
+const VIEWS = ['parts', 'topologies'] as const;
+
+/** The parts of the power stage, or every topology held against the brief. */
 export function PowerStage() {
+  const [view, setView] = useState<(typeof VIEWS)[number]>('parts');
+  const design = useStore((s) => s.design);
+  const { sizing } = useStore((s) => s.answers.figures)!;
+  const topology = topologyNamed(design.topology)!;
+  return (
+    <div className={css.stack}>
+      <div className={css.head}>
+        <h2 style={{ margin: 0 }}>
+          {topology.title} <span className="muted" style={{ fontWeight: 400 }}>duty {print(sizing.duty.min, '%')} to {print(sizing.duty.max, '%')} over the region</span>
+        </h2>
+        <div className={css.tabs} role="group" aria-label="Show">
+          {VIEWS.map((v) => (
+            <button key={v} type="button" className={frame.chip} aria-pressed={view === v} onClick={() => setView(v)}>
+              {v}
+            </button>
+          ))}
+        </div>
+      </div>
+      <div style={{ flex: 1, minHeight: 0, overflow: 'auto' }}>{view === 'parts' ? <Parts /> : <Candidates />}</div>
+    </div>
+  );
+}
+
+/** Every part with what is wanted and what is taken, stress against rating, and the working of the one selected. */
+function Parts() {
   const design = useStore((s) => s.design);
   const selected = useStore((s) => s.selected);
   const { figures, corners, cornersFresh } = useStore((s) => s.answers);
@@ -17,9 +47,6 @@ export function PowerStage() {
   return (
     <div className={css.columns} style={{ gridTemplateColumns: 'minmax(0, 1fr) 290px' }}>
       <div>
-        <h2>
-          {topology.title} <span className="muted" style={{ fontWeight: 400 }}>duty {print(sizing.duty.min, '%')} to {print(sizing.duty.max, '%')} over the region</span>
-        </h2>
         <table className={css.list} data-testid="sizes">
           <thead>
             <tr>

@@ -103,7 +103,7 @@ export function ReportStage() {
             rows={[
                   ['duty', print(f.cycle.duty, '%', 4)],
                   ['output ripple, peak to peak', print(f.cycle.signals.output!.peakToPeak, 'V')],
-                  ['inductor ripple', print(f.duties.L1!.peakToPeak, 'A')],
+                  ...topology.places.filter((p) => p.kind === 'inductor').map((p): [string, string] => [`${p.id} ripple`, print(f.duties[p.id]!.peakToPeak, 'A')]),
                   ['crossover', print(f.loop.crossover, 'Hz')],
                   ['phase margin', print(f.loop.phaseMargin, '°')],
                   ['gain margin', print(f.loop.gainMargin, 'dB')],

@@ -1,0 +1,76 @@
+import type { TypeThree } from '../control/typeThree';
+import { Circuit } from '../circuit/elements';
+import { buildMachine, type Machine, type State } from '../circuit/machine';
+import { carryOver } from '../orbit/carry';
+import { march } from '../orbit/march';
+import { instability, settleCycle } from '../orbit/settle';
+import { dot } from '../linear/dense';
+import type { Topology } from '../topology';
+import type { SettledStage } from './settleStage';
+
+/** A load step of the closed loop, run in time: at each start of a period, V away from where it settled. */
+export interface StepInTime {
+  /** Does the closed cycle stay where it is? */
+  stable: boolean;
+  time: number[];
+  value: number[];
+}
+
+const MOST_PERIODS = 600;
+
+/** The stage with its loop closed: compensator, modulator ramp and delay in place of the fixed duty. */
+function closedCircuit(stage: SettledStage, t: Topology, target: number, c: TypeThree, ramp: number, delay: number, step: number): Circuit {
+  const w = (f: number): number => 2 * Math.PI * f;
+  const gain = w(c.integrator);
+  const product = (a: number, b: number): number[] => [1, 1 / w(a) + 1 / w(b), 1 / (w(a) * w(b))];
+  return Circuit.parse({
+    ...stage.circuit,
+    elements: [
+      ...stage.circuit.elements.filter((e) => e.id !== t.knob).map((e) => (e.id === t.loadStep && step !== 0 ? { ...e, value: { shape: 'step', from: 0, to: step, at: 0 } } : e)),
+      { kind: 'voltage-source', id: 'reference', a: 'reference', b: '0', value: target },
+      { kind: 'controlled-voltage', id: 'sense', a: 'sensed', b: '0', plus: t.output[0], minus: t.output[1], gain: 1 },
+      { kind: 'transfer', id: 'compensator', a: 'duty', b: '0', plus: 'reference', minus: 'sensed', numerator: product(c.zero1, c.zero2).map((v) => v * gain), denominator: [0, ...product(c.pole1, c.pole2)] },
+    ],
+    modulators: stage.circuit.modulators.map((m) => (m.kind === 'pwm' ? { ...m, high: ramp, delay } : m)),
+  });
+}
+
+/**
+ * Close the loop around a settled stage and step its load. For discontinuous conduction: a step leads out of
+ * it, and no small-signal model spans that.
+ */
+export function loadStepInTime(stage: SettledStage, t: Topology, target: number, c: TypeThree, ramp: number, delay: number, amount: number, duration: number): StepInTime | undefined {
+  const [still, stepped] = [0, amount].map((step) => buildMachine(closedCircuit(stage, t, target, c, ramp, delay, step)));
+  if (!still!.ok || !stepped!.ok) return undefined;
+  const m = still!.value;
+  const cycle = settleCycle(m, { near: beginning(stage, m, ramp) });
+  if (!cycle.ok) return undefined;
+  const T = m.period;
+  const stable = instability(cycle.value) === undefined;
+  const output = (s: State, of: Machine): number => {
+    const p = of.prepare(s.segments);
+    return dot(p.voltage(t.output[0], t.output[1]), s.z, p.size);
+  };
+  let state = carryOver(m, stepped!.value, cycle.value.state);
+  const settled = output(state, stepped!.value);
+  const begin = state.t;
+  const time = [0];
+  const value = [0];
+  for (let k = 1; k <= Math.min(MOST_PERIODS, Math.ceil(duration / T)); k++) {
+    const run = march(stepped!.value, state, begin + k * T);
+    if (!run.ok) return undefined;
+    state = run.value;
+    time.push(k * T);
+    value.push(output(state, stepped!.value) - settled);
+  }
+  return { stable, time, value };
+}
+
+/** Near the closed cycle: the stage as it is, and the integrator where the duty wants it. */
+function beginning(stage: SettledStage, m: Machine, ramp: number): State {
+  const state = carryOver(stage.machine, m, stage.cycle.state);
+  const column = m.layout.column.get('compensator.0')!;
+  const perState = m.prepare(state.segments).voltage('duty')[column]!;
+  state.z[column] = (stage.duty * ramp) / perState;
+  return state;
+}
