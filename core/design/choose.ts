@@ -96,8 +96,8 @@ function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: Spec
 
 /**
  * The design with another topology: what the engineer has chosen stays where the place is of the same kind and
- * the part still fits; every other place takes the best of the shelf. The crossover comes down below what a
- * right-half-plane zero allows, and hand-set corners of the compensator are placed anew.
+ * the part still fits; every other place takes the best of the shelf. The crossover comes down below what the
+ * topology allows, and hand-set corners of the compensator are placed anew.
  * Problems "unknown", "impossible" (the topology can not serve the brief), "shelf" (nothing fits a place).
  */
 export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): Result<Design> {
@@ -132,7 +132,7 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
       parts[place] = fits[0]!.part;
     }
   const spec: Spec = { ...base, parts };
-  const crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...zeros(t, spec).map((f) => f / 4));
+  const crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...region(spec).map((p) => t.crossoverLimit(spec, t.size(spec), p)));
   return editDesign({ ...d, parts: {} }, { topology: id, parts, 'control.crossover': Number(crossover.toPrecision(2)), 'control.integrator': null, 'control.zero1': null, 'control.zero2': null, 'control.pole1': null, 'control.pole2': null });
 }
 

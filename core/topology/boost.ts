@@ -1,4 +1,5 @@
-import { refusesBelow, type OneInductor } from './oneInductor';
+import { refusesBelow } from './common';
+import type { OneInductor } from './oneInductor';
 import type { Drawing, DrawnSymbol } from './types';
 
 /** What both boosts share: the line across L1 while on, output less line while off; it draws on the line always. */

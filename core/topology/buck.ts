@@ -1,4 +1,5 @@
-import { DUTY_MAX, refusesAbove, type OneInductor } from './oneInductor';
+import { DUTY_MAX, refusesAbove } from './common';
+import type { OneInductor } from './oneInductor';
 import type { Drawing, DrawnSymbol } from './types';
 
 /** What both bucks share: line less output across L1 while on, output across it while off; it feeds the output always. */

@@ -1,4 +1,5 @@
-import { oneInductor, refusesDuty } from './oneInductor';
+import { refusesDuty } from './common';
+import { oneInductor } from './oneInductor';
 
 /** Inverting buck-boost: Q1 from the line to the switch node, L1 from there to the return, D1 from the negative output. */
 export const inverting = oneInductor({

@@ -4,6 +4,7 @@ import type { Problem } from '../problem';
 import { preferred, printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { Brief, OperatingPoint } from './brief';
+import { ERICKSON, MOHAN, OFF_CONDUCTANCE, capacitorValue, partDuty } from './common';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
 import type { Drawing, Forecast, Landmark, PartDuty, Signal, SizedValue, Sizing, Spec, Topology } from './types';
 
@@ -19,9 +20,6 @@ import type { Drawing, Forecast, Landmark, PartDuty, Signal, SizedValue, Sizing,
  * Sources: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 2, 5 and 8;
  * Mohan, Undeland, Robbins, "Power Electronics", ch. 7.
  */
-export const ERICKSON = 'Erickson, Maksimović: Fundamentals of Power Electronics';
-export const MOHAN = 'Mohan, Undeland, Robbins: Power Electronics, ch. 7';
-
 /** What is special about one of them. */
 export interface OneInductor {
   id: string;
@@ -48,9 +46,6 @@ export interface OneInductor {
 }
 
 const DUTY_MIN = 0.001;
-const DUTY_MAX = 0.95;
-/** S of what is open: a microampere at a hundred volts */
-const OFF_CONDUCTANCE = 1e-8;
 
 interface Parts {
   Q1: SwitchPart;
@@ -337,24 +332,7 @@ export function oneInductor(d: OneInductor): Topology {
   ];
 
   const duties: Topology['duties'] = (current, voltage) => {
-    const of = (element: string, [a, b]: readonly [string, string]): PartDuty => {
-      const i = current(element);
-      const v = voltage(a, b);
-      return {
-        rms: i.rms,
-        mean: i.mean,
-        // Extremes cost more than integrals and are read once, after the temperatures have settled.
-        get peak() {
-          return Math.max(Math.abs(i.min), Math.abs(i.max));
-        },
-        get voltage() {
-          return Math.max(Math.abs(v.min), Math.abs(v.max));
-        },
-        get peakToPeak() {
-          return i.max - i.min;
-        },
-      };
-    };
+    const of = (element: string, nodes: readonly [string, string]): PartDuty => partDuty(current(element), voltage(...nodes));
     const Q1 = of('Q1', d.wiring.Q1);
     const L1 = of('L1', d.wiring.L1);
     const drawn = d.draws === 'always' ? L1 : Q1;
@@ -432,6 +410,7 @@ export function oneInductor(d: OneInductor): Topology {
     size,
     forecast,
     rightHalfPlaneZero,
+    crossoverLimit: (spec, sizing, point) => (rightHalfPlaneZero(spec, sizing, point) ?? Infinity) / 4,
     circuit,
     knob: 'duty',
     duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
@@ -450,50 +429,3 @@ export function oneInductor(d: OneInductor): Topology {
   };
 }
 
-function capacitorValue(part: CapacitorPart, workings: Working[]): SizedValue {
-  const wanted = Math.max(...workings.map((w) => w.value));
-  const suggested = Math.max(1, Math.ceil(wanted / part.capacitance - 1e-9));
-  const count = part.count ?? suggested;
-  return {
-    title: 'capacitance',
-    unit: 'F',
-    wanted,
-    taken: count * part.capacitance,
-    suggested: suggested * part.capacitance,
-    overridden: part.count !== null,
-    how: `${count} × ${print(part.capacitance, 'F')}`,
-    workings,
-  };
-}
-
-/** A step-down can not make more than the lowest line gives at the largest duty. */
-export function refusesAbove(brief: Brief, most: number, what: string): Problem | undefined {
-  const { voltage } = brief.output;
-  const highest = brief.line.min * most;
-  if (voltage <= highest) return undefined;
-  return {
-    code: 'impossible',
-    where: 'brief.output.voltage',
-    message: `${what}, and ${print(voltage, 'V')} is above ${print(highest, 'V')}, ${most * 100} % of the lowest line`,
-    remedy: `lower the output below ${print(highest, 'V')} or raise the line above ${print(voltage / most, 'V')}`,
-  };
-}
-
-/** A step-up can not make less than the highest line, nor so much that its duty leaves nothing of the period. */
-export function refusesBelow(brief: Brief, what: string): Problem | undefined {
-  const { voltage } = brief.output;
-  const lowest = brief.line.max * 1.03;
-  if (voltage < lowest)
-    return { code: 'impossible', where: 'brief.output.voltage', message: `${what}, and ${print(voltage, 'V')} is below ${print(lowest, 'V')}, 103 % of the highest line`, remedy: `raise the output above ${print(lowest, 'V')} or lower the line below ${print(voltage / 1.03, 'V')}` };
-  return refusesDuty(brief, 1 - brief.line.min / voltage);
-}
-
-/** Duties above this leave too little of the period, and losses grow without bound. */
-export const LARGEST_DUTY = 0.85;
-
-export function refusesDuty(brief: Brief, duty: number): Problem | undefined {
-  if (duty <= LARGEST_DUTY) return undefined;
-  return { code: 'impossible', where: 'brief.line.min', message: `it would want a duty of ${print(duty, '%')} at ${print(brief.line.min, 'V')}, and losses leave no more than ${LARGEST_DUTY * 100} %`, remedy: 'raise the lowest line, lower the output, or take a topology with a transformer' };
-}
-
-export { DUTY_MAX };

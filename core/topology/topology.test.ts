@@ -14,7 +14,7 @@ const INDUCTOR: InductorPart = { kind: 'inductor', part: 'any', inductance: null
 const CAPACITOR: CapacitorPart = { kind: 'capacitor', part: 'any', count: null, capacitance: 1e-6, esr: 5e-3, ratedVoltage: 100, ratedCurrent: 5 };
 
 /** Output over line at the middle of what each kind is for. */
-const RATIOS: Record<string, [number, number]> = { buck: [0.2, 0.7], boost: [1.4, 3], inverting: [0.3, 1.8] };
+const RATIOS: Record<string, [number, number]> = { buck: [0.2, 0.7], boost: [1.4, 3], inverting: [0.3, 1.8], sepic: [0.3, 1.8], cuk: [0.3, 1.8] };
 
 /** A brief inside a topology's domain, with parts whose drops are a percent or so, as a good design has them. */
 function specs(t: Topology): fc.Arbitrary<Spec> {

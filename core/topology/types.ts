@@ -121,6 +121,8 @@ export interface Topology {
   forecast(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast;
   /** Hz, where there is one at this point */
   rightHalfPlaneZero(spec: Spec, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined;
+  /** Hz that a voltage loop's crossover should stay below at this point; Infinity where nothing is in its way */
+  crossoverLimit(spec: Spec, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number;
   /** The circuit at a point, with its modulator. `resistance` gives each part's resistance at its temperature in Ω. */
   circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit;
   /** The source in the circuit that sets the duty: what regulation moves. */

@@ -1,0 +1,321 @@
+import { Circuit } from '../circuit/elements';
+import { onResistance, slopeResistance, windingResistance, type CapacitorPart, type DiodePart, type InductorPart, type SwitchPart } from '../parts/schema';
+import { preferred, printQuantity as print } from '../quantity';
+import type { Working } from '../working';
+import type { OperatingPoint } from './brief';
+import { ERICKSON, MOHAN, OFF_CONDUCTANCE, capacitorValue, partDuty, refusesDuty } from './common';
+import { carried, capacitorRipple, less, type Piece } from './pieces';
+import type { Drawing, Forecast, Landmark, Signal, SizedValue, Sizing, Spec, Topology } from './types';
+
+/**
+ * Converters with two inductors and a capacitor between them that hands the energy over: L1 from the line to the
+ * switch node, Q1 to the return, C3 from the switch node to the second node, where L2 and D1 meet. Both inductors
+ * stand on the line while Q1 conducts (L2 through C3) and on the output, the other way, while D1 does; Q1 and D1
+ * carry the sum of their currents. So the sum behaves like the one current of an inverting buck-boost with
+ * L1 and L2 in parallel; in discontinuous conduction it is the sum that comes to rest, while a current goes on
+ * around through both.
+ *
+ * Sources: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 2, 5 and problems of ch. 6;
+ * Mohan, Undeland, Robbins, "Power Electronics", ch. 7.
+ */
+export interface TwoInductors {
+  id: string;
+  title: string;
+  /** Does the output take the current of L2 all the time, or of both while D1 conducts? */
+  feeds: 'always' | 'off';
+  /** V across C3 */
+  across(line: number, out: number): number;
+  /** Nodes: D1 conducts from the first to the second; L2's current is what the output gets */
+  wiring: { D1: readonly [string, string]; L2: readonly [string, string]; output: readonly [string, string] };
+  purposes: { D1: string; L2: string; C2: string };
+  drawing: Drawing;
+}
+
+const DUTY_MIN = 0.001;
+/** Ripple of C3, as a share of its voltage */
+const COUPLING_RIPPLE = 0.05;
+
+interface Parts {
+  Q1: SwitchPart;
+  D1: DiodePart;
+  L1: InductorPart;
+  L2: InductorPart;
+  C1: CapacitorPart;
+  C2: CapacitorPart;
+  C3: CapacitorPart;
+}
+const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
+
+export function twoInductors(d: TwoInductors): Topology {
+  const idealDuty = (spec: Spec, line: number): number => {
+    const off = spec.brief.output.voltage + partsOf(spec).D1.drop;
+    return off / (line + off);
+  };
+  const esrOf = (part: CapacitorPart, taken: number): number => (part.esr * part.capacitance) / taken;
+  const lineMean = (load: number, duty: number): number => (load * duty) / (1 - duty);
+
+  /** Mean volts across both inductors, in either part of the period, with the resistances that stand in the way. */
+  function volts(spec: Spec, values: Sizing['values'] | undefined, line: number, load: number, D: number): { on1: number; on2: number; off: number; left: number } {
+    const p = partsOf(spec);
+    const [r1, r2, w1, w2] = [onResistance(p.Q1, 25), slopeResistance(p.D1), windingResistance(p.L1, 25), windingResistance(p.L2, 25)];
+    const e2 = values && d.feeds === 'off' ? esrOf(p.C2, values.C2!.taken) : 0;
+    const e3 = values ? esrOf(p.C3, values.C3!.taken) : 0;
+    const input = lineMean(load, D);
+    const both = input + load;
+    const off = spec.brief.output.voltage + p.D1.drop + both * (r2 + D * e2);
+    // C3 (less the output, where it stands on it) settles so that L2 balances.
+    const held = ((1 - D) * (off + load * w2)) / D + both * r1 + load * (w2 + e3);
+    return {
+      on1: line - input * w1 - both * r1,
+      on2: held - both * r1 - load * (w2 + e3),
+      off,
+      left: line - input * w1 - D * both * r1 - (1 - D) * (held + off + input * e3),
+    };
+  }
+
+  /** Volt-seconds balance of both inductors, by Newton from the ideal duty. */
+  function continuousDuty(spec: Spec, values: Sizing['values'] | undefined, line: number, load: number): number {
+    const balance = (D: number): number => volts(spec, values, line, load, D).left;
+    let D = idealDuty(spec, line);
+    for (let k = 0; k < 30; k++) {
+      const h = 1e-6;
+      const step = balance(D) / ((balance(D + h) - balance(D - h)) / (2 * h));
+      D = Math.min(0.99, Math.max(1e-3, D - step));
+      if (Math.abs(step) < 1e-12) break;
+    }
+    return D;
+  }
+
+  /** Duty where the sum of the currents starts from nothing in each period; resistances by the mean of its ramps. */
+  function discontinuousDuty(spec: Spec, values: Sizing['values'], line: number, load: number): { duty: number; on: number; off: number } {
+    const p = partsOf(spec);
+    const { frequency, output } = spec.brief;
+    const L = 1 / (1 / values.L1!.taken + 1 / values.L2!.taken);
+    const e2 = d.feeds === 'off' ? esrOf(p.C2, values.C2!.taken) : 0;
+    const winding = (windingResistance(p.L1, 25) * L) / values.L1!.taken + (windingResistance(p.L2, 25) * L) / values.L2!.taken;
+    let [on, off, duty] = [line, output.voltage + p.D1.drop, 0];
+    for (let k = 0; k < 6; k++) {
+      duty = Math.sqrt(2 * frequency * L * load * off) / on;
+      const half = (on * duty) / (frequency * L) / 2;
+      on = line - half * (onResistance(p.Q1, 25) + winding);
+      off = output.voltage + p.D1.drop + half * (slopeResistance(p.D1) + winding + e2 * (1 - (duty * on) / off));
+    }
+    return { duty, on, off };
+  }
+
+  function forecast(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+    const { frequency } = spec.brief;
+    const { values } = sizing;
+    const [L1, L2] = [values.L1!.taken, values.L2!.taken];
+    const T = 1 / frequency;
+    const continuous = continuousDuty(spec, values, point.line, point.load);
+    const broken = discontinuousDuty(spec, values, point.line, point.load);
+    const isContinuous = continuous <= broken.duty;
+    const duty = isContinuous ? continuous : broken.duty;
+    const fall = isContinuous ? 1 - duty : (duty * broken.on) / broken.off;
+    const rest = Math.max(0, 1 - duty - fall) * T;
+    const v = volts(spec, values, point.line, point.load, duty);
+    const [rise1, rise2] = isContinuous ? [(v.on1 * duty) / (frequency * L1), (v.on2 * duty) / (frequency * L2)] : [(broken.on * duty) / (frequency * L1), (broken.on * duty) / (frequency * L2)];
+    // What L1 draws over the whole period, by power where the sum rests.
+    const input = isContinuous ? lineMean(point.load, duty) : (point.load * broken.off) / broken.on;
+    const coil = (mean: number, rise: number): Piece[] => {
+      const low = mean - (rise / 2) * (duty + fall);
+      return [{ seconds: duty * T, from: low, to: low + rise }, { seconds: fall * T, from: low + rise, to: low }, { seconds: rest, from: low, to: low }];
+    };
+    const [one, two] = [coil(input, rise1), coil(point.load, rise2)];
+    const sum = one.map((p, k): Piece => ({ seconds: p.seconds, from: p.from + two[k]!.from, to: p.to + two[k]!.to }));
+    const only = (list: Piece[], k: number): Piece[] => list.map((p, i) => (i === k ? p : { seconds: p.seconds, from: 0, to: 0 }));
+    const fed = less(d.feeds === 'always' ? two : only(sum, 1), point.load);
+    const coupling = one.map((p, k): Piece => (k === 0 ? { seconds: p.seconds, from: -two[0]!.from, to: -two[0]!.to } : p));
+    return {
+      mode: isContinuous ? 'continuous' : 'discontinuous',
+      duty,
+      outputRipple: capacitorRipple(fed, values.C2!.taken, esrOf(partsOf(spec).C2, values.C2!.taken)),
+      parts: { Q1: carried(only(sum, 0)), D1: carried(only(sum, 1)), L1: carried(one), L2: carried(two), C1: carried(less(one, input)), C2: carried(fed), C3: carried(coupling) },
+    };
+  }
+
+  const dutyWorking = (spec: Spec, line: number, load: number, title: string): Working => ({
+    title,
+    formula: 'D Vline = (1 − D) (Vout + Vf), less I R of switch, diode and windings',
+    numbers: `at ${print(line, 'V')} and ${print(load, 'A')}, ${print(spec.brief.output.voltage, 'V')} out`,
+    value: continuousDuty(spec, undefined, line, load),
+    unit: '%',
+    source: `${ERICKSON}, ch. 2 and 3`,
+    leavesOut: 'ripple of C3; resistances are taken at 25 °C; in discontinuous conduction the duty is smaller',
+  });
+
+  function inductorValue(spec: Spec, id: 'L1' | 'L2', base: number, what: string): SizedValue {
+    const { brief } = spec;
+    const part = partsOf(spec)[id];
+    // Vline · D grows with the line: the ripple is largest at its highest.
+    const duty = idealDuty(spec, brief.line.max);
+    const wanted = (brief.line.max * duty) / (brief.frequency * brief.rippleShare * base);
+    const suggested = preferred(wanted, 'E12', 'up');
+    return {
+      title: 'inductance', unit: 'H', wanted, suggested, taken: part.inductance ?? suggested, overridden: part.inductance !== null, how: part.inductance === null ? 'next in E12' : 'your value',
+      workings: [{
+        title: 'inductance for the ripple share',
+        formula: `L ≥ Vline D / (f · r · I),  D = Vout / (Vline + Vout),  I: ${what}`,
+        numbers: `${print(brief.line.max, 'V')} × ${duty.toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${brief.rippleShare} × ${print(base, 'A')})`,
+        value: wanted, unit: 'H', source: `${ERICKSON}, ch. 2`, leavesOut: 'voltage across the resistances; ripple of C3; fall of the inductance with current',
+      }],
+    };
+  }
+
+  function size(spec: Spec): Sizing {
+    const { brief, allowed, crossover } = spec;
+    const { C1, C2, C3 } = partsOf(spec);
+    const largest = idealDuty(spec, brief.line.min);
+    const input = lineMean(brief.load.max, largest);
+    const L1 = inductorValue(spec, 'L1', input, 'what L1 draws at full load and the lowest line');
+    const L2 = inductorValue(spec, 'L2', brief.load.max, 'full load');
+    const swing = (L: SizedValue): number => (brief.line.max * idealDuty(spec, brief.line.max)) / (brief.frequency * L.taken);
+    const tau = C2.esr * C2.capacitance;
+    const tauText = `τ = ${print(C2.esr, 'Ω')} × ${print(C2.capacitance, 'F')} = ${print(tau, 's')}`;
+    const peak = input + brief.load.max + (swing(L1) + swing(L2)) / 2;
+    const ripple: Working =
+      d.feeds === 'always'
+        ? { title: 'capacitance for the ripple', formula: 'C ≥ ΔI (1 / 8f + τ) / ΔV,  τ = ESR · C of one', numbers: `${print(swing(L2), 'A')} × (1 / (8 × ${print(brief.frequency, 'Hz')}) + τ) / ${print(allowed.ripple, 'V')},  ${tauText}`, value: (swing(L2) * (1 / (8 * brief.frequency) + tau)) / allowed.ripple, unit: 'F', source: MOHAN, leavesOut: 'adds the two parts of the ripple as if their peaks met: on the safe side' }
+        : { title: 'capacitance for the ripple', formula: 'C ≥ (Iout D / f + τ Ipeak) / ΔV,  τ = ESR · C of one', numbers: `(${print(brief.load.max, 'A')} × ${largest.toFixed(3)} / ${print(brief.frequency, 'Hz')} + τ × ${print(peak, 'A')}) / ${print(allowed.ripple, 'V')},  ${tauText}`, value: ((brief.load.max * largest) / brief.frequency + tau * peak) / allowed.ripple, unit: 'F', source: MOHAN, leavesOut: 'adds the two parts of the ripple as if their peaks met: on the safe side' };
+    const step: Working = {
+      title: 'capacitance for the load step', formula: 'C ≥ ΔI (1 / 2π fc + τ) / ΔV', numbers: `${print(brief.loadStep, 'A')} × (1 / (2π × ${print(crossover, 'Hz')}) + τ) / ${print(allowed.deviation, 'V')},  ${tauText}`,
+      value: (brief.loadStep * (1 / (2 * Math.PI * crossover) + tau)) / allowed.deviation, unit: 'F', source: `output impedance near crossover taken as that of the capacitor (${ERICKSON}, ch. 9)`, leavesOut: 'phase margin: a loop with little of it dips deeper',
+    };
+    const held = d.across(brief.line.min, brief.output.voltage);
+    const coupling: Working = {
+      title: `capacitance for a ripple of ${COUPLING_RIPPLE * 100} % of its voltage`, formula: 'C ≥ Iout D / (f · ΔV)', numbers: `${print(brief.load.max, 'A')} × ${largest.toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${print(COUPLING_RIPPLE * held, 'V')})`,
+      value: (brief.load.max * largest) / (brief.frequency * COUPLING_RIPPLE * held), unit: 'F', source: `${ERICKSON}, ch. 2`, leavesOut: 'its resonance with L1 and L2, which the loop has to stay below',
+    };
+    const line: Working = {
+      title: 'capacitance for the ripple on the line', formula: 'C ≥ ΔI / (8 f · ΔV)', numbers: `${print(swing(L1), 'A')} / (8 × ${print(brief.frequency, 'Hz')} × ${print(brief.lineRipple, 'V')})`,
+      value: swing(L1) / (8 * brief.frequency * brief.lineRipple), unit: 'F', source: MOHAN, leavesOut: 'series resistance; what the line itself carries',
+    };
+    const stands = (most: number): { most: number; wanted: number } => ({ most, wanted: most / allowed.stress });
+    const both = stands(brief.line.max + brief.output.voltage);
+    const workings = [dutyWorking(spec, brief.line.max, brief.load.min, 'smallest duty'), dutyWorking(spec, brief.line.min, brief.load.max, 'largest duty')];
+    return {
+      duty: { min: workings[0]!.value, max: workings[1]!.value, workings },
+      values: { L1, L2, C1: capacitorValue(C1, [line]), C2: capacitorValue(C2, [ripple, step]), C3: capacitorValue(C3, [coupling]) },
+      blocking: { Q1: both, D1: both, C1: stands(brief.line.max), C2: stands(brief.output.voltage), C3: stands(d.across(brief.line.max, brief.output.voltage)) },
+      inductorCurrent: Math.max(input, brief.load.max),
+    };
+  }
+
+  function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {
+    const p = partsOf(spec);
+    const { values } = sizing;
+    const [plus, minus] = d.wiring.output;
+    return Circuit.parse({
+      elements: [
+        { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
+        { kind: 'inductor', id: 'L1', a: 'line', b: 'wound', inductance: values.L1!.taken },
+        { kind: 'resistor', id: 'L1 winding', a: 'wound', b: 'sw', resistance: resistance('L1') },
+        { kind: 'switch', id: 'Q1', a: 'sw', b: '0', onResistance: resistance('Q1'), offConductance: OFF_CONDUCTANCE, gate: 'high' },
+        { kind: 'capacitor', id: 'C3', a: 'sw', b: 'x', capacitance: values.C3!.taken, esr: esrOf(p.C3, values.C3!.taken) },
+        { kind: 'inductor', id: 'L2', a: d.wiring.L2[0], b: 'wound 2', inductance: values.L2!.taken },
+        { kind: 'resistor', id: 'L2 winding', a: 'wound 2', b: d.wiring.L2[1], resistance: resistance('L2') },
+        { kind: 'diode', id: 'D1', a: d.wiring.D1[0], b: d.wiring.D1[1], drop: p.D1.drop, onResistance: resistance('D1'), offConductance: OFF_CONDUCTANCE },
+        { kind: 'capacitor', id: 'C2', a: plus, b: minus, capacitance: values.C2!.taken, esr: esrOf(p.C2, values.C2!.taken) },
+        { kind: 'resistor', id: 'load', a: plus, b: minus, resistance: spec.brief.output.voltage / point.load },
+        { kind: 'current-source', id: 'load step', a: plus, b: minus, value: 0 },
+        { kind: 'voltage-source', id: 'duty', a: 'duty', b: '0', value: 0.5 },
+      ],
+      modulators: [{ kind: 'pwm', id: 'modulator', gate: 'high', period: 1 / spec.brief.frequency, control: ['duty', '0'] }],
+    });
+  }
+
+  const signals: Signal[] = [
+    { id: 'switchNode', title: 'Switch node', unit: 'V', of: { voltage: ['sw'] }, lane: 'whole' },
+    { id: 'inductorCurrent', title: 'L1 current', unit: 'A', of: { current: 'L1' }, lane: 'whole' },
+    { id: 'output', title: 'Output ripple', unit: 'V', of: { voltage: [...d.wiring.output] }, lane: 'ripple' },
+    { id: 'L2Current', title: 'L2 current', unit: 'A', of: { current: 'L2' }, lane: 'whole' },
+    { id: 'Q1Current', title: 'Q1 current', unit: 'A', of: { current: 'Q1' } },
+    { id: 'D1Current', title: 'D1 current', unit: 'A', of: { current: 'D1' } },
+    { id: 'C3Current', title: 'C3 current', unit: 'A', of: { current: 'C3' } },
+  ];
+
+  /** Hz at which C3 rings with both inductors: the plant turns by half a circle or more there. */
+  const resonance = ({ values }: Pick<Sizing, 'values'>): number => 1 / (2 * Math.PI * Math.sqrt((values.L1!.taken + values.L2!.taken) * values.C3!.taken));
+
+  function rightHalfPlaneZero(spec: Spec, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
+    const { duty, mode } = forecast(spec, sizing, point);
+    if (mode === 'discontinuous') return undefined;
+    const L = 1 / (1 / sizing.values.L1!.taken + 1 / sizing.values.L2!.taken);
+    return ((1 - duty) ** 2 * (point.line + spec.brief.output.voltage)) / (2 * Math.PI * L * point.load);
+  }
+
+  function landmarks(spec: Spec, sizing: Sizing, point: OperatingPoint): Landmark[] {
+    const { values } = sizing;
+    const { C2 } = partsOf(spec);
+    const found: Landmark[] = [];
+    const mark = (title: string, formula: string, numbers: string, frequency: number, leavesOut: string): void =>
+      void found.push({ title, frequency, working: { title, formula, numbers, value: frequency, unit: 'Hz', source: `${ERICKSON}, ch. 8`, leavesOut } });
+    mark('ringing of C3 with L1 and L2', 'f = 1 / (2π √((L1 + L2) C3))', `1 / (2π √(${print(values.L1!.taken + values.L2!.taken, 'H')} × ${print(values.C3!.taken, 'F')}))`, resonance(sizing), 'coupling to the output; damping');
+    const esr = esrOf(C2, values.C2!.taken);
+    mark('zero of the capacitor’s resistance', 'f = 1 / (2π · ESR · C)', `1 / (2π × ${print(esr, 'Ω')} × ${print(values.C2!.taken, 'F')})`, 1 / (2 * Math.PI * esr * values.C2!.taken), '');
+    const right = rightHalfPlaneZero(spec, sizing, point);
+    if (right !== undefined) mark('right-half-plane zero', 'f = (1 − D)² (Vline + Vout) / (2π (L1 ∥ L2) Iout)', `at ${print(point.line, 'V')}, ${print(point.load, 'A')}`, right, 'what C3 does: it is exact far above its ringing');
+    return found;
+  }
+
+  return {
+    id: d.id,
+    title: d.title,
+    places: [
+      { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line across both inductors for D of the period' },
+      { id: 'D1', kind: 'diode', title: 'diode', purpose: d.purposes.D1 },
+      { id: 'L1', kind: 'inductor', title: 'line inductor', purpose: 'draws on the line all the time, with its share of ripple' },
+      { id: 'L2', kind: 'inductor', title: 'second inductor', purpose: d.purposes.L2 },
+      { id: 'C3', kind: 'capacitor', title: 'coupling capacitor', purpose: 'hands the energy over from one side to the other' },
+      { id: 'C1', kind: 'capacitor', title: 'input capacitor', purpose: 'carries the ripple that the line shall not see' },
+      { id: 'C2', kind: 'capacitor', title: 'output capacitor', purpose: d.purposes.C2 },
+    ],
+    refuses: (brief) => refusesDuty(brief, brief.output.voltage / (brief.output.voltage + brief.line.min)),
+    size,
+    forecast,
+    rightHalfPlaneZero,
+    // A third of where C3 rings, a quarter of the zero.
+    crossoverLimit: (spec, sizing, point) => Math.min(resonance(sizing) / 3, (rightHalfPlaneZero(spec, sizing, point) ?? Infinity) / 4),
+    circuit,
+    knob: 'duty',
+    duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
+    start(spec, sizing, point) {
+      const { parts } = forecast(spec, sizing, point);
+      const low = (id: string): number => parts[id]!.mean - parts[id]!.peakToPeak / 2;
+      return { C2: spec.brief.output.voltage, C3: d.across(point.line, spec.brief.output.voltage), L1: low('L1'), L2: low('L2') };
+    },
+    output: d.wiring.output,
+    line: 'line',
+    loadStep: 'load step',
+    signals,
+    duties(current, voltage) {
+      const of = (element: string, nodes: readonly [string, string]) => partDuty(current(element), voltage(...nodes));
+      const L1 = of('L1', ['line', 'sw']);
+      return {
+        Q1: of('Q1', ['sw', '0']),
+        D1: of('D1', d.wiring.D1),
+        L1,
+        L2: of('L2', d.wiring.L2),
+        C3: of('C3', ['sw', 'x']),
+        C1: {
+          rms: Math.sqrt(Math.max(0, L1.rms ** 2 - L1.mean ** 2)),
+          mean: 0,
+          get peak() {
+            return L1.peak - L1.mean;
+          },
+          get voltage() {
+            return voltage('line').max;
+          },
+          get peakToPeak() {
+            return L1.peakToPeak;
+          },
+        },
+        C2: of('C2', d.wiring.output),
+      };
+    },
+    partners: [['Q1', 'D1']],
+    landmarks,
+    drawing: d.drawing,
+  };
+}
