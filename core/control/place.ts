@@ -11,6 +11,9 @@ export interface Placement {
   k: number;
 }
 
+/** Smallest ratio of poles to zeros: a lift of 23° */
+const LEAST_K = 1.5;
+
 /**
  * Place a type III compensator by the K factor ("The K factor: a new mathematical tool for
  * stability analysis and synthesis", Proc. Powercon 10, 1983): a double zero at fc/√K and a double
@@ -32,11 +35,11 @@ export function placeTypeThree(plant: Complex, crossover: number, phaseMargin: n
       `${phaseMargin.toFixed(0)}° at ${printQuantity(crossover, 'Hz')} wants a phase lift of ${boost.toFixed(0)}°, and a type III compensator gives less than 180°`,
       'lower the crossover or the wanted phase margin',
     );
-  // A plant that lags little wants no lift: zeros and poles then meet at fc.
-  const k = boost <= 0 ? 1 : Math.tan(radians(boost / 4 + 45)) ** 2;
+  // A plant that lags little wants no lift. Zeros and poles that meet can not be built, so they stay a little apart.
+  const k = Math.max(LEAST_K, Math.tan(radians(Math.max(0, boost) / 4 + 45)) ** 2);
   const root = Math.sqrt(k);
   // |C(fc)| = (fi/fc)·K for the double zero and pole placed so; times |plant| it shall be one.
   const integrator = crossover / (k * size(plant));
   const compensator = { integrator, zero1: crossover / root, zero2: crossover / root, pole1: crossover * root, pole2: crossover * root };
-  return ok({ compensator, boost: Math.max(0, boost), k });
+  return ok({ compensator, boost: 4 * (degrees(Math.atan(root)) - 45), k });
 }

