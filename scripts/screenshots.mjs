@@ -36,6 +36,12 @@ const shoot = async (page, name) => {
 
 for (const stage of ['brief', 'power-stage', 'losses', 'heat', 'corners', 'report']) await shoot(await open(stage), stage);
 
+const topologies = await open('power-stage');
+await topologies.getByRole('group', { name: 'Show' }).getByRole('button', { name: 'topologies' }).click();
+await topologies.getByTestId('candidates').waitFor();
+await topologies.waitForTimeout(900);
+await shoot(topologies, 'topologies');
+
 const waveforms = await open('waveforms');
 await waveforms.keyboard.press('k');
 await override(waveforms, 'L1 inductance', '47u');

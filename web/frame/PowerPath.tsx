@@ -73,7 +73,7 @@ function DrawnPart({ drawn, design, figures, paint, selected, amps }: { drawn: D
     paint === 'amps' ? (figures ? `${print(amps, 'A')}${isPart(id) ? ' rms' : ''}` : '') : paint === 'heat' ? (loss === undefined ? '' : print(loss, 'W')) : worst ? `${Math.round(worst * 100)} %` : '';
   const share = paint === 'heat' ? Math.min(1, Math.sqrt((loss ?? 0) / Math.max(1e-9, figures?.losses.total ?? 1))) : paint === 'stress' ? Math.min(1, worst ?? 0) : 0;
   const open = (): void => actions.select(id);
-  const noteAt = flat ? { x, y: y - 26, anchor: 'middle' as const } : { x: at.x, y: at.y + 29, anchor: 'start' as const };
+  const noteAt = label === 'above' ? { x: x - 40, y: y - 8, anchor: 'end' as const } : flat ? { x, y: y - 26, anchor: 'middle' as const } : { x: at.x, y: at.y + 29, anchor: 'start' as const };
   const interactive = isPart(id)
     ? {
         className: css.part,
@@ -92,14 +92,24 @@ function DrawnPart({ drawn, design, figures, paint, selected, amps }: { drawn: D
       <g transform={`translate(${x} ${y}) rotate(${-90 * turn})`}>
         <Symbol kind={drawn.symbol} selected={selected} />
       </g>
-      <g fontSize={12} textAnchor={at.anchor} fill="var(--ink)">
-        <text x={at.x} y={at.y} fontWeight={650}>
-          {id}
+      {label === 'above' ? (
+        // Above the wire that it lies in, in one line.
+        <text x={x + 40} y={y - 8} fontSize={12} fill="var(--ink)">
+          <tspan fontWeight={650}>{id}</tspan>
+          <tspan dx={6} fontSize={10.5} fill="var(--muted)" fontFamily="'Sometype Mono Variable', monospace">
+            {valueOf(id, design, figures)}
+          </tspan>
         </text>
-        <text x={at.x} y={at.y + 14} fontSize={10.5} fill="var(--muted)" fontFamily="'Sometype Mono Variable', monospace">
-          {valueOf(id, design, figures)}
-        </text>
-      </g>
+      ) : (
+        <g fontSize={12} textAnchor={at.anchor} fill="var(--ink)">
+          <text x={at.x} y={at.y} fontWeight={650}>
+            {id}
+          </text>
+          <text x={at.x} y={at.y + 14} fontSize={10.5} fill="var(--muted)" fontFamily="'Sometype Mono Variable', monospace">
+            {valueOf(id, design, figures)}
+          </text>
+        </g>
+      )}
       {isPart(id) || (paint === 'amps' && id === 'line') ? (
         <text x={noteAt.x} y={noteAt.y} textAnchor={noteAt.anchor} fontSize={10.5} fill={hue === 'var(--fail)' ? hue : 'var(--ink)'} fontFamily="'Sometype Mono Variable', monospace">
           {note}

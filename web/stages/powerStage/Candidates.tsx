@@ -89,7 +89,7 @@ export function Candidates() {
       ))}
       <p className="muted" style={{ maxWidth: 640 }}>
         Taking one keeps the parts that still fit and finds the rest on the shelf; the crossover comes down below a quarter of a
-        right-half-plane zero. Ctrl Z goes back.
+        right-half-plane zero and half of what rings. Ctrl Z goes back.
       </p>
     </div>
   );
