@@ -30,6 +30,21 @@ export const partDuty = (i: { mean: number; rms: number; min: number; max: numbe
   },
 });
 
+/** An input capacitor beside the stiff line: the line carries the mean of what is drawn, the capacitor what is left of it. */
+export const besideLine = (drawn: PartDuty, line: () => number): PartDuty => ({
+  rms: Math.sqrt(Math.max(0, drawn.rms ** 2 - drawn.mean ** 2)),
+  mean: 0,
+  get peak() {
+    return drawn.peak - drawn.mean;
+  },
+  get voltage() {
+    return line();
+  },
+  get peakToPeak() {
+    return drawn.peakToPeak;
+  },
+});
+
 /** As many capacitors of a kind in parallel as the largest of some workings wants. */
 export function capacitorValue(part: CapacitorPart, workings: Working[]): SizedValue {
   const wanted = Math.max(...workings.map((w) => w.value));

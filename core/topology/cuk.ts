@@ -1,3 +1,4 @@
+import { handOverDrawing } from './handOver';
 import { twoInductors } from './twoInductors';
 
 /** Ćuk converter: a negative output, with an inductor towards the line and one towards the output, so both see ramps and no pulses. */
@@ -8,34 +9,5 @@ export const cuk = twoInductors({
   across: (line, out) => line + out,
   wiring: { D1: ['x', '0'], L2: ['out', 'x'], output: ['0', 'out'] },
   purposes: { D1: 'carries both inductor currents while Q1 is off', L2: 'feeds the output all the time', C2: 'takes the ripple and the first of a load step' },
-  drawing: {
-    width: 980,
-    height: 186,
-    symbols: [
-      { id: 'line', symbol: 'source', x: 40, y: 121, turn: 0, label: 'right' },
-      { id: 'C1', symbol: 'capacitor', x: 130, y: 121, turn: 0, label: 'right' },
-      { id: 'L1', symbol: 'inductor', x: 250, y: 71, turn: 1, label: 'below' },
-      { id: 'Q1', symbol: 'switch', x: 345, y: 121, turn: 0, label: 'right' },
-      { id: 'C4', symbol: 'capacitor', x: 490, y: 8, turn: 1, label: 'above' },
-      { id: 'C3', symbol: 'capacitor', x: 490, y: 71, turn: 1, label: 'below' },
-      { id: 'D1', symbol: 'diode', x: 590, y: 121, turn: 2, label: 'right' },
-      { id: 'L2', symbol: 'inductor', x: 725, y: 71, turn: 1, label: 'below' },
-      { id: 'C2', symbol: 'capacitor', x: 820, y: 121, turn: 0, label: 'right' },
-      { id: 'load', symbol: 'load', x: 925, y: 121, turn: 0, label: 'right' },
-    ],
-    wires: [
-      { points: [[40, 121], [40, 71], [130, 71]], carries: 'line' },
-      { points: [[130, 71], [130, 171]], carries: 'C1' },
-      { points: [[130, 71], [345, 71]], carries: 'L1' },
-      { points: [[345, 71], [345, 171]], carries: 'Q1' },
-      { points: [[345, 71], [590, 71]], carries: 'C3' },
-      { points: [[420, 71], [420, 8], [560, 8], [560, 71]], carries: 'C4' },
-      { points: [[590, 71], [590, 171]], carries: 'D1' },
-      { points: [[590, 71], [820, 71]], carries: 'L2' },
-      { points: [[820, 71], [820, 171]], carries: 'C2' },
-      { points: [[820, 71], [925, 71], [925, 171]], carries: 'load' },
-      { points: [[40, 121], [40, 171], [925, 171]], carries: '' },
-    ],
-    dots: [[420, 71], [560, 71], [130, 71], [345, 71], [590, 71], [820, 71], [130, 171], [345, 171], [590, 171], [820, 171]],
-  },
+  drawing: handOverDrawing({ id: 'D1', symbol: 'diode', turn: 2 }, { id: 'L2', symbol: 'inductor', turn: 1 }),
 });

@@ -4,7 +4,7 @@ import type { Problem } from '../problem';
 import { preferred, printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { Brief, OperatingPoint } from './brief';
-import { ERICKSON, MOHAN, OFF_CONDUCTANCE, capacitorValue, partDuty } from './common';
+import { ERICKSON, MOHAN, OFF_CONDUCTANCE, besideLine, capacitorValue, partDuty } from './common';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
 import type { Drawing, Forecast, Landmark, PartDuty, Signal, SizedValue, Sizing, Spec, Topology } from './types';
 
@@ -340,20 +340,7 @@ export function oneInductor(d: OneInductor): Topology {
       Q1,
       [rectifier]: of(rectifier, d.wiring.rectifier),
       L1,
-      // The line carries the mean of what is drawn, C1 what is left of it.
-      C1: {
-        rms: Math.sqrt(Math.max(0, drawn.rms ** 2 - drawn.mean ** 2)),
-        mean: 0,
-        get peak() {
-          return drawn.peak - drawn.mean;
-        },
-        get voltage() {
-          return voltage('line').max;
-        },
-        get peakToPeak() {
-          return drawn.peakToPeak;
-        },
-      },
+      C1: besideLine(drawn, () => voltage('line').max),
       C2: of('C2', d.wiring.output),
     };
   };

@@ -3,7 +3,7 @@ import { onResistance, slopeResistance, windingResistance, type CapacitorPart, t
 import { preferred, printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { ERICKSON, MOHAN, OFF_CONDUCTANCE, capacitorValue, partDuty, refusesDuty } from './common';
+import { ERICKSON, MOHAN, OFF_CONDUCTANCE, besideLine, capacitorValue, partDuty, refusesDuty } from './common';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
 import type { Drawing, Forecast, Landmark, Signal, SizedValue, Sizing, Spec, Topology } from './types';
 
@@ -335,19 +335,7 @@ export function twoInductors(d: TwoInductors): Topology {
         L2: of('L2', d.wiring.L2),
         C3: of('C3', ['sw', 'x']),
         C4: of('C4', ['sw', 'x']),
-        C1: {
-          rms: Math.sqrt(Math.max(0, L1.rms ** 2 - L1.mean ** 2)),
-          mean: 0,
-          get peak() {
-            return L1.peak - L1.mean;
-          },
-          get voltage() {
-            return voltage('line').max;
-          },
-          get peakToPeak() {
-            return L1.peakToPeak;
-          },
-        },
+        C1: besideLine(L1, () => voltage('line').max),
         C2: of('C2', d.wiring.output),
       };
     },
