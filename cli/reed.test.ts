@@ -3,7 +3,8 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { holdCorners } from '../core/corners/corners';
-import { evaluate, readDesign } from '../core/design';
+import { candidates, evaluate, readDesign } from '../core/design';
+import { SHELF } from '../shelf';
 
 const root = process.cwd();
 const demo = path.join(root, 'demo/cabin-lighting-rail.json');
@@ -94,6 +95,14 @@ describe('check', () => {
   });
 });
 
+test('topologies: what the core says of every one of them', () => {
+  const said = JSON.parse(reed('topologies', demo, '--json').out).topologies;
+  const list = candidates(design, SHELF);
+  expect(said.map((c: { id: string }) => c.id)).toEqual(list.map((c) => c.id));
+  list.forEach((c, k) => expect(said[k].figures).toEqual(c.figures && JSON.parse(JSON.stringify(c.figures))));
+  expect(said.find((c: { id: string }) => c.id === 'boost-diode').refusal.where).toBe('brief.output.voltage');
+});
+
 describe('circuit', () => {
   const boost = path.join(root, 'demo/circuits/boost.json');
   test('settled cycle, transient and response of any circuit file', () => {
@@ -145,7 +154,7 @@ describe('circuit', () => {
 });
 
 test('every verb has its help, and a word that is none is refused with 2', () => {
-  for (const verb of ['size', 'settle', 'loop', 'losses', 'corners', 'check']) expect(reed(verb, '--help').out).toContain('JSON:');
+  for (const verb of ['size', 'topologies', 'settle', 'loop', 'losses', 'corners', 'check']) expect(reed(verb, '--help').out).toContain('JSON:');
   expect(reed('dance').code).toBe(2);
   expect(reed('losses', demo, '--line', '8A').err).toContain('is a current, and this is a voltage');
 });

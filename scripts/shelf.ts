@@ -24,13 +24,15 @@ interface Family {
   /** C of recovery per C of gate charge */
   recovery: number;
   junction: number;
+  /** K/W from junction to case at 1 mΩ: small dies pass less heat for the same resistance */
+  heat: number;
 }
 
 const SWITCHES: Family[] = [
-  { name: 'Larch', volts: [30, 40, 60, 80, 100, 150, 200, 250], sizes: [4, 8, 20], rise: 1.5, merit: 3.6e-10, meritRise: 1.1, temperature: 0.0065, plateau: 4.6, body: 0.85, recovery: 1.4, junction: 150 },
-  { name: 'Fir', volts: [500, 600, 650, 800], sizes: [6, 14, 40], rise: 1.2, merit: 4e-10, meritRise: 1.0, temperature: 0.009, plateau: 5.4, body: 0.9, recovery: 60, junction: 150 },
-  { name: 'Rime', volts: [100, 200, 650], sizes: [6, 15], rise: 1.1, merit: 6.6e-11, meritRise: 1.0, temperature: 0.0075, plateau: 2.3, body: 2.2, recovery: 0, junction: 150 },
-  { name: 'Basalt', volts: [650, 1200, 1700], sizes: [3.5, 8, 18], rise: 1.0, merit: 3e-10, meritRise: 0.7, temperature: 0.004, plateau: 7.5, body: 3.6, recovery: 1.2, junction: 175 },
+  { name: 'Larch', volts: [30, 40, 60, 80, 100, 150, 200, 250], sizes: [4, 8, 20], rise: 1.5, merit: 3.6e-10, meritRise: 1.1, temperature: 0.0065, plateau: 4.6, body: 0.85, recovery: 1.4, junction: 150, heat: 0.35 },
+  { name: 'Fir', volts: [500, 600, 650, 800], sizes: [6, 14, 40], rise: 1.2, merit: 4e-10, meritRise: 1.0, temperature: 0.009, plateau: 5.4, body: 0.9, recovery: 60, junction: 150, heat: 0.35 },
+  { name: 'Rime', volts: [100, 200, 650], sizes: [6, 15], rise: 1.1, merit: 6.6e-11, meritRise: 1.0, temperature: 0.0075, plateau: 2.3, body: 2.2, recovery: 0, junction: 150, heat: 0.62 },
+  { name: 'Basalt', volts: [650, 1200, 1700], sizes: [3.5, 8, 18], rise: 1.0, merit: 3e-10, meritRise: 0.7, temperature: 0.004, plateau: 7.5, body: 3.6, recovery: 1.2, junction: 175, heat: 0.35 },
 ];
 
 const switches = SWITCHES.flatMap((f) =>
@@ -41,7 +43,7 @@ const switches = SWITCHES.flatMap((f) =>
       return {
         kind: 'switch', part: `${f.name} ${v}-${round(onResistance * 1000)}`, count: 1, blockingVoltage: v, onResistance, onResistanceRise: f.temperature, gateCharge,
         switchingCharge: round(gateCharge * 0.27), plateauVoltage: f.plateau, outputCapacitance: round(gateCharge * 0.0135 * (100 / v) ** 0.4), recoveryCharge: round(gateCharge * f.recovery), recoveryCurrent: 10,
-        bodyDiodeDrop: f.body, junctionToCase: round(0.35 * Math.sqrt(milliohm)), caseToSink: 0.8, maxJunction: f.junction,
+        bodyDiodeDrop: f.body, junctionToCase: round(f.heat * Math.sqrt(milliohm)), caseToSink: 0.8, maxJunction: f.junction,
       };
     }),
   ),

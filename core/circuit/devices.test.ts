@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { fluxPieceOf, pieceOf } from './devices';
 import { Circuit, Element, type ElementOf } from './elements';
+import { readProgram, runProgram, type Dual } from './program';
 import { restState, type Machine, type State } from './machine';
 import { march } from '../orbit/march';
 import { machineOf, cycleOf } from '../testing/circuits';
@@ -196,6 +197,34 @@ describe('sampled control that computes', () => {
   ])('refused: %s', (_, steps, code, where) => {
     expect(() => machineOf(control(steps as string[]))).toThrow(where as string);
     expect(code).toBe('step');
+  });
+
+  test('the gradient of every result is the slope between neighbouring values, whatever the steps', () => {
+    const e = Element.parse({ kind: 'sampled-control', id: 'K', inputs: { a: ['p', '0'], b: ['q', '0'] }, steps: ['s = a * b + clamp(a - b, -2, 2)', 'y = (s > 0 ? sqrt(abs(s) + 1) : -s / (b * b + 1)) + max(a, min(b, 3))'], outputs: { y: { a: 'y', b: '0' } }, period: 1 }) as ElementOf<'sampled-control'>;
+    const read = readProgram(e);
+    if (!read.ok) throw new Error(read.problem.message);
+    const y = (a: number, b: number): Dual => {
+      const values = new Map<string, Dual>([['a', { value: a, gradient: Float64Array.of(1, 0) }], ['b', { value: b, gradient: Float64Array.of(0, 1) }]]);
+      const done = runProgram('K', read.value, values);
+      if (!done.ok) throw new Error(done.problem.message);
+      return values.get('y')!;
+    };
+    const size = fc.double({ min: -5, max: 5, noNaN: true });
+    fc.assert(
+      fc.property(size, size, (a, b) => {
+        const h = 1e-6;
+        // Away from the bends, where a slope has two values.
+        const s = a * b + Math.min(2, Math.max(-2, a - b));
+        fc.pre([Math.abs(a - b) - 2, s, a - b, b - 3, a - 3].every((gap) => Math.abs(gap) > 1e-3));
+        const { gradient } = y(a, b);
+        expect(Math.abs((y(a + h, b).value - y(a - h, b).value) / (2 * h) - gradient[0]!)).toBeLessThan(1e-6);
+        expect(Math.abs((y(a, b + h).value - y(a, b - h).value) / (2 * h) - gradient[1]!)).toBeLessThan(1e-6);
+      }),
+    );
+  });
+
+  test('names that every object has are names like any other', () => {
+    expect(after(['constructor = x', 'y = constructor'], 1)).toBe(3);
   });
 
   test('a division by zero while it runs is named', () => {

@@ -33,7 +33,7 @@ export function readProgram(e: ElementOf<'sampled-control'>): Result<Step[]> {
     const match = /^\s*([A-Za-z_][A-Za-z0-9_]*)\s*=(?!=)(.*)$/.exec(text);
     if (!match) return fail('step', where, `"${text}" assigns nothing`, 'write name = expression');
     const name = match[1]!;
-    if (name in e.inputs) return fail('step', where, `${name} is an input`, 'assign to another name');
+    if (Object.hasOwn(e.inputs, name)) return fail('step', where, `${name} is an input`, 'assign to another name');
     let expression: jsep.Expression;
     try {
       expression = jsep(match[2]!);
@@ -46,7 +46,7 @@ export function readProgram(e: ElementOf<'sampled-control'>): Result<Step[]> {
     steps.push({ name, text, expression });
   }
   for (const name of Object.keys(e.outputs))
-    if (name in e.inputs || !known.has(name)) return fail('step', `${e.id}.outputs`, `no step gives ${name}`, `add "${name} = …"`);
+    if (Object.hasOwn(e.inputs, name) || !known.has(name)) return fail('step', `${e.id}.outputs`, `no step gives ${name}`, `add "${name} = …"`);
   return ok(steps);
 }
 

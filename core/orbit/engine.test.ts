@@ -251,6 +251,34 @@ describe('peak-current boost and its subharmonic', () => {
     }
   });
 
+  test('one percent more ramp than that condition wants is stable, one percent less is not', () => {
+    // A stiff output (10 mF) and next to no resistance: what the condition assumes.
+    const stiff = { ...c, C: 1e-2, R: 5, r: 1e-4 };
+    const D = 0.65;
+    const [m1, m2] = [c.line / c.L, ((c.line * D) / (1 - D)) / c.L];
+    const critical = (m2 - m1) / 2;
+    const smallest = (slope: number): number => {
+      // Peak of the inductor current at that duty, with the ramp's height at the peak on top.
+      const mean = c.line / (1 - D) ** 2 / stiff.R;
+      let control = mean + (m1 * D * c.T) / 2 + slope * D * c.T;
+      let lambda = NaN;
+      for (let k = 0; k < 40; k++) {
+        const m = machineOf(peakBoost(stiff, control, slope));
+        const near = restState(m);
+        near.z[m.layout.column.get('L')!] = mean - (m1 * D * c.T) / 2;
+        near.z[m.layout.column.get('C')!] = c.line / (1 - D);
+        const cycle = cycleOf(m, { near });
+        lambda = Math.min(...multipliers(cycle).map((x) => x.re));
+        const duty = cycle.stretches.filter((s) => s.pattern.on.has('Q')).reduce((sum, s) => sum + s.duration, 0) / c.T;
+        if (Math.abs(duty - D) < 1e-5) break;
+        control *= 1 + 0.8 * (D - duty);
+      }
+      return lambda;
+    };
+    expect(smallest(1.01 * critical)).toBeGreaterThan(-1);
+    expect(smallest(0.99 * critical)).toBeLessThan(-1);
+  });
+
   test('beyond it there is no cycle of one period to stay on: what is found says so', () => {
     const m = machineOf(peakBoost({ ...c, C: 1e-4 }, 18, 0));
     const settled = settleCycle(m, { warmUp: 50 });

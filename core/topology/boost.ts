@@ -12,6 +12,7 @@ export const BOOST = {
   words: { duty: '', inductance: 'L ≥ Vline D / (f · r · I_L),  D = 1 − Vline / Vout,  I_L = Iout / (1 − D) at the lowest line' },
   refuses: (brief) => refusesBelow(brief, 'a boost only steps up'),
   wiring: { Q1: ['sw', '0'], rectifier: ['sw', 'out'], L1: ['line', 'sw'], output: ['out', '0'] },
+  titles: { Q1: 'low-side switch', rectifier: '', L1: 'line inductor' },
   purposes: {
     Q1: 'puts the line across the inductor for D of the period',
     rectifier: '',

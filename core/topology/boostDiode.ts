@@ -8,6 +8,7 @@ export const boostDiode = oneInductor({
   title: 'Boost, with diode',
   rectifier: 'diode',
   words: { ...BOOST.words, duty: 'D (Vline − I_L R_Q1) = (1 − D) (Vout + Vf − Vline + I_L R_D1) + I_L R_L1,  I_L = Iout / (1 − D)' },
+  titles: { ...BOOST.titles, rectifier: 'diode' },
   purposes: { ...BOOST.purposes, rectifier: 'hands the inductor current to the output' },
   drawing: boostDrawing({ id: 'D1', symbol: 'diode', turn: 3 }),
 });

@@ -12,6 +12,7 @@ export const BUCK = {
   words: { duty: '', inductance: 'L ≥ (Vline − Vout) D / (f · r · Iout),  D = Vout / Vline' },
   refuses: (brief) => refusesAbove(brief, DUTY_MAX, 'a buck only steps down'),
   wiring: { Q1: ['line', 'sw'], rectifier: ['sw', '0'], L1: ['sw', 'out'], output: ['out', '0'] },
+  titles: { Q1: 'high-side switch', rectifier: '', L1: 'output inductor' },
   purposes: {
     Q1: 'puts the line on the switch node for D of the period',
     rectifier: '',

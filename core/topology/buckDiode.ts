@@ -9,6 +9,7 @@ export const buckDiode = oneInductor({
   rectifier: 'diode',
   words: { ...BUCK.words, duty: 'D (Vline − Vout − I R_Q1) = (1 − D) (Vout + Vf + I R_D1) + I R_L1' },
   wiring: { ...BUCK.wiring, rectifier: ['0', 'sw'] },
+  titles: { ...BUCK.titles, rectifier: 'diode' },
   purposes: { ...BUCK.purposes, rectifier: 'carries the inductor current for the rest, and blocks it at light load' },
   drawing: buckDrawing({ id: 'D1', symbol: 'diode' }),
 });

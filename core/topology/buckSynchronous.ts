@@ -9,6 +9,7 @@ export const buckSynchronous = oneInductor({
   rectifier: 'switch',
   words: { ...BUCK.words, duty: 'D = (Vout + I (R_Q2 + R_L1)) / (Vline − I (R_Q1 − R_Q2))' },
   wiring: { ...BUCK.wiring, rectifier: ['sw', '0'] },
+  titles: { ...BUCK.titles, rectifier: 'low-side switch' },
   purposes: { ...BUCK.purposes, rectifier: 'carries the inductor current for the rest' },
   drawing: buckDrawing({ id: 'Q2', symbol: 'switch' }),
 });

@@ -17,6 +17,7 @@ export const inverting = oneInductor({
   },
   refuses: (brief) => refusesDuty(brief, brief.output.voltage / (brief.output.voltage + brief.line.min)),
   wiring: { Q1: ['line', 'sw'], rectifier: ['out', 'sw'], L1: ['sw', '0'], output: ['0', 'out'] },
+  titles: { Q1: 'switch', rectifier: 'diode', L1: 'inductor' },
   purposes: {
     Q1: 'puts the line across the inductor for D of the period',
     rectifier: 'draws the inductor current from the negative output',

@@ -39,6 +39,7 @@ export interface OneInductor {
   words: { duty: string; inductance: string };
   /** Why it can not serve a brief */
   refuses(brief: Brief): Problem | undefined;
+  titles: { Q1: string; rectifier: string; L1: string };
   purposes: { Q1: string; rectifier: string; L1: string; C1: string; C2: string };
   /** Nodes that each part stands between; the current of a diode flows from a to b */
   wiring: { Q1: readonly [string, string]; rectifier: readonly [string, string]; L1: readonly [string, string]; output: readonly [string, string] };
@@ -387,9 +388,9 @@ export function oneInductor(d: OneInductor): Topology {
     id: d.id,
     title: d.title,
     places: [
-      { id: 'Q1', kind: 'switch', title: d.rectifier === 'switch' ? 'first switch' : 'switch', purpose: d.purposes.Q1 },
-      { id: rectifier, kind: d.rectifier, title: d.rectifier === 'switch' ? 'second switch' : 'diode', purpose: d.purposes.rectifier },
-      { id: 'L1', kind: 'inductor', title: 'inductor', purpose: d.purposes.L1 },
+      { id: 'Q1', kind: 'switch', title: d.titles.Q1, purpose: d.purposes.Q1 },
+      { id: rectifier, kind: d.rectifier, title: d.titles.rectifier, purpose: d.purposes.rectifier },
+      { id: 'L1', kind: 'inductor', title: d.titles.L1, purpose: d.purposes.L1 },
       { id: 'C1', kind: 'capacitor', title: 'input capacitor', purpose: d.purposes.C1 },
       { id: 'C2', kind: 'capacitor', title: 'output capacitor', purpose: d.purposes.C2 },
     ],

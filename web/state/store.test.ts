@@ -1,5 +1,6 @@
 import demo from '../../demo/cabin-lighting-rail.json';
-import { readDesignValue, type Design } from '../../core/design';
+import { chooseTopology, evaluate, readDesignValue, type Design } from '../../core/design';
+import { SHELF } from '../../shelf';
 import type { StoredDesign } from './storage';
 import { actions, useStore, type State } from './store';
 
@@ -118,4 +119,34 @@ test('loading another design starts with nothing of the one before', () => {
   actions.load({ ...stored(), id: 'two' });
   expect(now()).toMatchObject({ id: 'two', kept: [], past: [], answers: { fresh: false, kept: {} } });
   expect(now().answers.mapProgress).toBeUndefined();
+});
+
+describe('another topology', () => {
+  const taken = (): Design => {
+    const chosen = chooseTopology(design(), 'buck-diode', SHELF);
+    if (!chosen.ok) throw new Error(chosen.problem.message);
+    return chosen.value;
+  };
+
+  test('answers that speak of parts that are gone leave the screen, and the selection moves to one that is there; undo as well', () => {
+    const found = evaluate(design(), { line: 54, load: 6, air: 50 });
+    if (!found.ok) throw new Error(found.problem.message);
+    actions.answer({ figures: found.value, fresh: true });
+    actions.select('Q2');
+    actions.take(taken());
+    expect(now().answers.figures).toBeUndefined();
+    expect(now().selected).toBe('Q1');
+    actions.select('D1');
+    actions.undo();
+    expect(now().design.topology).toBe('buck-synchronous');
+    expect(now().selected).toBe('Q1');
+  });
+
+  test('a change within one topology keeps what is on screen, marked as stale', () => {
+    const found = evaluate(design(), { line: 54, load: 6, air: 50 });
+    if (!found.ok) throw new Error(found.problem.message);
+    actions.answer({ figures: found.value, fresh: true });
+    actions.edit({ 'parts.L1.inductance': 33e-6 });
+    expect([now().answers.figures, now().answers.fresh]).toEqual([found.value, false]);
+  });
 });
