@@ -1,8 +1,8 @@
-import { coreLoss, fluxDensity } from '../magnetics/flux';
-import type { CapacitorPart, DiodePart, InductorPart, Part, PartKind, SwitchPart } from '../parts/schema';
-import { onResistance, slopeResistance, windingResistance } from '../parts/schema';
+import { coreLoss, fluxDensity, type Core } from '../magnetics/flux';
+import type { CapacitorPart, DiodePart, InductorPart, Part, PartKind, SwitchPart, TransformerPart } from '../parts/schema';
+import { onResistance, slopeResistance, turnResistance, windingResistance } from '../parts/schema';
 import { fail, type Problem, type Result } from '../problem';
-import { topologyNamed, TOPOLOGIES, type Drive, type Forecast, type OperatingPoint, type Sizing, type Spec, type Topology } from '../topology';
+import { copiesOf, topologyNamed, TOPOLOGIES, type Drive, type Forecast, type OperatingPoint, type Sizing, type Spec, type Topology } from '../topology';
 import { editDesign } from './edit';
 import { warmStage } from './heat';
 import type { Design } from './schema';
@@ -55,6 +55,8 @@ export function suggest(t: Topology, spec: Spec, sizing: Sizing, place: string, 
         return fitsInductor(part, need, spec, sizing.values[place]!.suggested, sizing.duty.max) ? [{ part, merit: part.coreVolume, unit: 'm³' }] : [];
       case 'capacitor':
         return capacitorMerit(t, part, need, spec, place);
+      case 'transformer':
+        return fitsTransformer(t, part, spec, place) ? [{ part, merit: part.coreVolume, unit: 'm³' }] : [];
     }
   });
   return list.sort((a, b) => a.merit - b.merit);
@@ -75,13 +77,36 @@ export const diodeLoss = (p: DiodePart, need: Need, frequency: number): number =
 
 function fitsInductor(p: InductorPart, need: Need, spec: Spec, inductance: number, duty: number): boolean {
   if (fluxDensity(p, inductance, need.peak) > p.maxFluxDensity * spec.allowed.stress) return false;
-  const T = 1 / spec.brief.frequency;
-  const D = Math.min(0.9, Math.max(0.1, duty));
-  const swing = inductance * need.peakToPeak;
-  const core = coreLoss(p, [{ volts: swing / (D * T), seconds: D * T }, { volts: -swing / ((1 - D) * T), seconds: (1 - D) * T }]);
+  const core = triangularCoreLoss(p, inductance * need.peakToPeak, duty, spec.brief.frequency);
   const rise = (need.rms ** 2 * windingResistance(p, 90) + core) * p.thermalResistance;
   // Ten kelvin are left for what this estimate does not see.
   return spec.brief.air.max + rise < p.maxTemperature * 0.84 - 10;
+}
+
+/** W of core and copper at the region's corners, warm, against what the winding may reach. */
+function fitsTransformer(t: Topology, part: TransformerPart, spec: Spec, place: string): boolean {
+  const own: Spec = { ...spec, parts: { ...spec.parts, [place]: { ...part, primaryTurns: null, secondaryTurns: null, thirdTurns: null, inductance: null } } };
+  const { values } = t.size(own);
+  const turns = values[`${place} primary`]!.taken;
+  const inductance = values[place]!.taken;
+  if (!(turns < MOST_TURNS)) return false;
+  return region(own).every((at) => {
+    const { parts, duty } = t.forecast(own, { values }, at);
+    const { peak, peakToPeak } = parts[place]!;
+    if (fluxDensity({ turns, coreArea: part.coreArea }, inductance, peak) > part.maxFluxDensity * spec.allowed.stress) return false;
+    const copper = t.windings![place]!.reduce((sum, w) => sum + (parts[w.element]!.rms ** 2 * turnResistance(part, 90) * values[w.turns]!.taken ** 2) / w.share, 0);
+    const core = triangularCoreLoss({ ...part, turns }, inductance * peakToPeak, duty, spec.brief.frequency);
+    return spec.brief.air.max + (copper + core) * part.thermalResistance < part.maxTemperature * 0.84 - 10;
+  });
+}
+/** More than anybody winds onto a core here */
+const MOST_TURNS = 400;
+
+/** W of a core whose flux linkage rises by `swing` V·s in D of the period and falls back in the rest. */
+function triangularCoreLoss(core: Core, swing: number, duty: number, frequency: number): number {
+  const T = 1 / frequency;
+  const D = Math.min(0.9, Math.max(0.1, duty));
+  return coreLoss(core, [{ volts: swing / (D * T), seconds: D * T }, { volts: -swing / ((1 - D) * T), seconds: (1 - D) * T }]);
 }
 
 function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: Spec, place: string): Suggestion[] {
@@ -182,7 +207,7 @@ function candidate(d: Design, t: Topology, shelf: readonly Part[]): Candidate {
   const warm = warmStage(t, spec, sizing, { line: (line.min + line.max) / 2, load: load.max, air: air.max }, d.sink.thermalResistance);
   if (!warm.ok) return { id, title, refusal: warm.problem };
   const of = (...kinds: PartKind[]): string[] => t.places.filter((p) => kinds.includes(p.kind)).map((p) => p.id);
-  const sum = (ids: string[], value: (id: string) => number): number => ids.reduce((s, x) => s + value(x), 0);
+  const sum = (ids: string[], value: (id: string) => number): number => ids.reduce((s, x) => s + value(x) * copiesOf(t.places.find((p) => p.id === x)!), 0);
   const loss = warm.value.losses.reduce((s, l) => s + l.total, 0);
   const output = d.brief.output.voltage * load.max;
   const right = zeros(t, spec);
@@ -194,7 +219,7 @@ function candidate(d: Design, t: Topology, shelf: readonly Part[]): Candidate {
       duty: { min: sizing.duty.min, max: sizing.duty.max },
       switchStress: sum(of('switch', 'diode'), (x) => needs[x]!.voltage * needs[x]!.peak),
       capacitorCurrent: sum(of('capacitor'), (x) => needs[x]!.rms),
-      storedEnergy: sum(of('inductor'), (x) => 0.5 * sizing.values[x]!.taken * needs[x]!.peak ** 2),
+      storedEnergy: sum(of('inductor', 'transformer'), (x) => 0.5 * sizing.values[x]!.taken * needs[x]!.peak ** 2),
       loss,
       efficiency: output / (output + loss),
       partCount: sum(t.places.map((p) => p.id), (x) => countOf(spec.parts[x]!, sizing.values[x]?.taken)),
@@ -203,4 +228,4 @@ function candidate(d: Design, t: Topology, shelf: readonly Part[]): Candidate {
   };
 }
 
-const countOf = (p: Part, taken: number | undefined): number => (p.kind === 'capacitor' ? Math.round(taken! / p.capacitance) : p.kind === 'inductor' ? 1 : p.count);
+const countOf = (p: Part, taken: number | undefined): number => (p.kind === 'capacitor' ? Math.round(taken! / p.capacitance) : p.kind === 'inductor' || p.kind === 'transformer' ? 1 : p.count);

@@ -62,7 +62,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
     sizing,
     cycle: {
       duty: stage.duty,
-      conduction: isDiscontinuous(stage) ? 'discontinuous' : 'continuous',
+      conduction: isDiscontinuous(stage, t) ? 'discontinuous' : 'continuous',
       period: stage.cycle.period,
       rippleShare: Math.max(0, ...t.places.filter((p) => p.kind === 'inductor').map((p) => warm.duties[p.id]!.peakToPeak)) / sizing.inductorCurrent,
       closure: stage.cycle.closure,
@@ -106,6 +106,8 @@ function stressesOf(d: Design, t: Topology, sizing: Sizing, duties: Record<strin
     if (part.kind === 'switch' || part.kind === 'diode') push('voltage', 'blocked voltage', 'V', duty.voltage, part.blockingVoltage);
     if (part.kind === 'inductor')
       push('flux', 'flux density', 'T', fluxDensity(part, sizing.values[id]!.taken, duty.peak), part.maxFluxDensity);
+    if (part.kind === 'transformer')
+      push('flux', 'flux density', 'T', fluxDensity({ turns: sizing.values[`${id} primary`]!.taken, coreArea: part.coreArea }, sizing.values[id]!.taken, duty.peak), part.maxFluxDensity);
     if (part.kind === 'capacitor') {
       push('voltage', 'voltage', 'V', duty.voltage, part.ratedVoltage);
       push('current', 'ripple current', 'A', duty.rms, part.ratedCurrent * Math.round(sizing.values[id]!.taken / part.capacitance));

@@ -1,9 +1,9 @@
-import { MECHANISMS, partLosses, type CapacitorState, type Commutation, type DiodeState, type InductorState, type PartStates, type SwitchState } from '../loss';
+import { MECHANISMS, partLosses, type CapacitorState, type Commutation, type DiodeState, type InductorState, type PartStates, type SwitchState, type TransformerState } from '../loss';
 import { ends } from '../orbit/measure';
 import { fail, ok, type Result } from '../problem';
 import { solveLadder, type RungState } from '../thermal/ladder';
 import { hotSpot, partLadder } from '../thermal/partLadder';
-import type { OperatingPoint, PartDuty, Sizing, Spec, Topology } from '../topology';
+import { copiesOf, type OperatingPoint, type PartDuty, type Sizing, type Spec, type Topology } from '../topology';
 import type { Working } from '../working';
 import type { PartLoss } from './figures';
 import { elementOf, settleStage, type SettledStage } from './settleStage';
@@ -31,7 +31,8 @@ const HOPELESS = 1000; // °C: no part of this trade lives there
  * @returns the warm stage; problem "runaway" when heat and resistance drive each other up
  */
 export function warmStage(topology: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, sink: number): Result<WarmStage> {
-  const ladder = partLadder(spec.parts, sink);
+  const alike = (place: string): number => copiesOf(topology.places.find((p) => p.id === place)!);
+  const ladder = partLadder(spec.parts, sink, alike);
   const temperature = new Map(topology.places.map((p) => [p.id, point.air]));
   let before = new Map<string, number>();
   let near: { state: State; duty: number } | undefined;
@@ -43,7 +44,8 @@ export function warmStage(topology: Topology, spec: Spec, sizing: Sizing, point:
     const duties = measureDuties(topology, stage);
     const states = partStates(topology, spec, sizing, stage, duties);
     const losses = topology.places.map(({ id, kind }): PartLoss => {
-      const mechanisms = partLosses(kind, states[id]! as never);
+      const one = partLosses(kind, states[id]! as never);
+      const mechanisms = Object.fromEntries(Object.entries(one).map(([name, watts]) => [name, watts * alike(id)]));
       return { id, mechanisms, total: Object.values(mechanisms).reduce((a, b) => a + b, 0), temperature: point.air };
     });
     const heat: Record<string, number> = {};
@@ -109,6 +111,15 @@ function commutations(stage: SettledStage, place: string): Commutation[] {
   return edges;
 }
 
+/** What stands across an inductance in each stretch of the cycle. */
+function windingVoltages(stage: SettledStage, id: string): { volts: number; seconds: number }[] {
+  const e = elementOf(stage.circuit, id);
+  return stage.cycle.stretches.map((s, k) => {
+    const v = ends(stage.gauge, k, (p) => p.voltage(e.a, e.b));
+    return { volts: (v.start + v.end) / 2, seconds: s.duration };
+  });
+}
+
 /** What the loss mechanisms of each part are given. */
 function partStates(
   topology: Topology,
@@ -135,14 +146,19 @@ function partStates(
         drive: spec.drive,
       } satisfies SwitchState;
     } else if (part.kind === 'diode') out[id] = { id, part, rms, mean: duties[id]!.mean, resistance: stage.resistance(id) } satisfies DiodeState;
-    else if (part.kind === 'inductor') {
-      const e = elementOf(stage.circuit, id);
-      const voltages = stage.cycle.stretches.map((s, k) => {
-        const v = ends(stage.gauge, k, (p) => p.voltage(e.a, e.b));
-        return { volts: (v.start + v.end) / 2, seconds: s.duration };
-      });
-      out[id] = { id, part, rms, resistance: stage.resistance(id), frequency, voltages } satisfies InductorState;
-    } else out[id] = { id, part, rms, resistance: (part.esr * part.capacitance) / sizing.values[id]!.taken + (topology.seriesResistance?.(sizing, id) ?? 0) } satisfies CapacitorState;
+    else if (part.kind === 'inductor') out[id] = { id, part, rms, resistance: stage.resistance(id), frequency, voltages: windingVoltages(stage, id) } satisfies InductorState;
+    else if (part.kind === 'transformer')
+      out[id] = {
+        id,
+        part,
+        windings: topology.windings![id]!.map(({ element }) => {
+          const copper = elementOf(stage.circuit, element);
+          return { title: element.replace(`${id} `, ''), rms: stage.measure({ current: element }).rms, resistance: copper.kind === 'resistor' ? copper.resistance : 0 };
+        }),
+        primaryTurns: sizing.values[`${id} primary`]!.taken,
+        voltages: windingVoltages(stage, id),
+      } satisfies TransformerState;
+    else out[id] = { id, part, rms, resistance: (part.esr * part.capacitance) / sizing.values[id]!.taken + (topology.seriesResistance?.(sizing, id) ?? 0) } satisfies CapacitorState;
   }
   return out;
 }
@@ -150,14 +166,17 @@ function partStates(
 /** The workings of every loss of a warm stage, by "place/mechanism". */
 export function lossWorkings(topology: Topology, warm: WarmStage): Record<string, Working> {
   const out: Record<string, Working> = {};
-  for (const { id, kind } of topology.places)
-    for (const mechanism of MECHANISMS[kind]) {
-      const state = warm.states[id]! as never;
+  for (const place of topology.places)
+    for (const mechanism of MECHANISMS[place.kind]) {
+      const { id } = place;
+      const alike = copiesOf(place);
+      const of = mechanism.working(warm.states[id]! as never);
       out[`${id}/${mechanism.id}`] = {
         title: `${id} ${mechanism.title}`,
         value: warm.losses.find((l) => l.id === id)!.mechanisms[mechanism.id]!,
         unit: 'W',
-        ...mechanism.working(state),
+        ...of,
+        numbers: alike === 1 ? of.numbers : `${alike} alike, each: ${of.numbers}`,
       };
     }
   return out;

@@ -152,7 +152,7 @@ export function loopFigures(
   const closed = closeLoop(system, { integrator: built.integrator, leads, modulator: 1 / control.ramp, delay: control.delay });
   const pace = Number.isFinite(read.crossover) ? read.crossover : d.brief.frequency / 20;
   const closedBy = (open: Complex[]): Complex[] => open.map((v, i) => over(v, add(complex(1), loopValues[i]!)));
-  const { stable, step } = isDiscontinuous(stage)
+  const { stable, step } = isDiscontinuous(stage, topology)
     ? stepInTime(topology, d, stage, built)
     : stepOfAverage(closed, loadInput, d, pace);
   const loop: LoopFigures = {

@@ -4,7 +4,7 @@ import type { State } from '../circuit/machine';
 import { gauge, integrals, meanProduct, range, type Gauge, type Measures, type Quantity } from '../orbit/measure';
 import { multipliers, settleCycle, type SettledCycle } from '../orbit/settle';
 import { stretchSlopes } from '../response/averaged';
-import { onResistance, slopeResistance, windingResistance, type Part } from '../parts/schema';
+import { onResistance, slopeResistance, turnResistance, windingResistance, type Part } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
 import type { OperatingPoint, Signal, Sizing, Spec, Topology } from '../topology';
 
@@ -57,9 +57,21 @@ export const quantityOf =
   (p) =>
     'voltage' in of ? p.voltage(of.voltage[0], of.voltage[1]) : p.current(of.current);
 
-/** Ω of the part at a temperature in °C; capacitors keep theirs in the circuit. */
-export const resistanceAt = (part: Part, temperature: number): number =>
-  part.kind === 'switch' ? onResistance(part, temperature) : part.kind === 'diode' ? slopeResistance(part) : part.kind === 'inductor' ? windingResistance(part, temperature) : 0;
+/** Ω of the part at a temperature in °C: of a turn that fills the window for transformers; capacitors keep theirs in the circuit. */
+export function resistanceAt(part: Part, temperature: number): number {
+  switch (part.kind) {
+    case 'switch':
+      return onResistance(part, temperature);
+    case 'diode':
+      return slopeResistance(part);
+    case 'inductor':
+      return windingResistance(part, temperature);
+    case 'transformer':
+      return turnResistance(part, temperature);
+    case 'capacitor':
+      return 0;
+  }
+}
 
 /** Build the circuit at a point and settle it at the regulated output. */
 export function settleStage(
@@ -117,8 +129,8 @@ const dutyLimit = (range: { min: number; max: number }, detail: string): Result<
     'change the line range or the output voltage',
   );
 
-/** Is the power path open for some part of the period? */
-export const isDiscontinuous = (stage: SettledStage): boolean => stage.cycle.stretches.some((s) => s.pattern.on.size === 0);
+/** Does the main inductor rest for some part of the period? */
+export const isDiscontinuous = (stage: SettledStage, t: Topology): boolean => stage.cycle.stretches.some((s) => (t.rests ? t.rests(s.pattern.on) : s.pattern.on.size === 0));
 
 /** Size of the largest multiplier of the cycle with the duty held. */
 export const largestMultiplier = (cycle: SettledCycle): number => multipliers(cycle)[0]?.size ?? 0;
@@ -130,12 +142,13 @@ export function elementOf(circuit: Circuit, id: string): Extract<Element, { a: s
   return e;
 }
 
-/** W into the resistances across the output. */
+/** Is this element a load: a resistance across the regulated output, or that of a further output? */
+const isLoad = (e: Element, t: Topology): boolean =>
+  e.kind === 'resistor' && ((e.a === t.output[0] && e.b === t.output[1]) || (t.furtherLoads?.includes(e.id) ?? false));
+
+/** W into the resistances across the outputs. */
 export const outputPower = (stage: SettledStage, topology: Topology): number =>
-  stage.circuit.elements.reduce(
-    (sum, e) => (e.kind === 'resistor' && e.a === topology.output[0] && e.b === topology.output[1] ? sum + stage.measure({ current: e.id }).rms ** 2 * e.resistance : sum),
-    0,
-  );
+  stage.circuit.elements.reduce((sum, e) => (e.kind === 'resistor' && isLoad(e, topology) ? sum + stage.measure({ current: e.id }).rms ** 2 * e.resistance : sum), 0);
 
 /**
  * W put in by the sources, taken by the load and burnt elsewhere, each by its own exact integral:
@@ -152,7 +165,7 @@ export function powerBalance(stage: SettledStage, topology: Topology): { input: 
     else if (e.kind === 'current-source') input -= Number(e.value) * integrals(g, (p) => p.voltage(e.a, e.b)).mean;
     else if (e.kind === 'resistor') {
       const watts = integrals(g, current).rms ** 2 * e.resistance;
-      if (e.a === topology.output[0] && e.b === topology.output[1]) output += watts;
+      if (isLoad(e, topology)) output += watts;
       else dissipated += watts;
     } else if (e.kind === 'diode') dissipated += meanProduct(g, (p) => p.voltage(e.a, e.b), current);
     else if (e.kind === 'capacitor') dissipated += integrals(g, current).rms ** 2 * e.esr;

@@ -58,3 +58,17 @@ export const seriesResistance: Mechanism<'capacitor'> = {
     leavesOut: 'rise of the resistance with cold and fall with frequency',
   }),
 };
+
+/** Copper of a transformer's windings at dc resistance. */
+export const windings: Mechanism<'transformer'> = {
+  id: 'copper',
+  title: 'copper',
+  kind: 'transformer',
+  power: (s) => s.windings.reduce((sum, w) => sum + w.rms ** 2 * w.resistance, 0),
+  working: (s) => ({
+    formula: 'P = Σ Irms² · R,  R = R₂₅ (1 + 0.00385 (T − 25 °C)) of each winding',
+    numbers: s.windings.map((w) => `${w.title}: ${print(w.rms, 'A', 4)}² × ${print(w.resistance, 'Ω')}`).join(';  '),
+    source: 'rms of the settled cycle, exact',
+    leavesOut: 'skin and proximity effect',
+  }),
+};

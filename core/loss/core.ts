@@ -1,6 +1,15 @@
-import { coreLoss } from '../magnetics/flux';
+import { coreLoss, type Core } from '../magnetics/flux';
 import { printQuantity as print } from '../quantity';
 import type { Mechanism } from './types';
+
+type Voltages = readonly { volts: number; seconds: number }[];
+
+const working = (turns: number, voltages: Voltages): ReturnType<Mechanism<'inductor'>['working']> => ({
+  formula: 'P = Ve (1/T) ∫ k_i |dB/dt|^α ΔB^(β−α) dt,  dB/dt = v / (N A)',
+  numbers: voltages.map((v) => `${print(v.volts, 'V')} for ${print(v.seconds, 's')}`).join(', ') + ` on ${turns} turns`,
+  source: 'Venkatachalam, Sullivan, Abdallah, Tacca 2002: improved generalised Steinmetz equation',
+  leavesOut: 'dc bias; temperature of the core; sag of the voltage within a stretch',
+});
 
 /** Core loss from the real flux, not from an assumed sine. */
 export const core: Mechanism<'inductor'> = {
@@ -8,10 +17,14 @@ export const core: Mechanism<'inductor'> = {
   title: 'core',
   kind: 'inductor',
   power: (s) => coreLoss(s.part, s.voltages),
-  working: (s) => ({
-    formula: 'P = Ve (1/T) ∫ k_i |dB/dt|^α ΔB^(β−α) dt,  dB/dt = v / (N A)',
-    numbers: s.voltages.map((v) => `${print(v.volts, 'V')} for ${print(v.seconds, 's')}`).join(', ') + ` on ${s.part.turns} turns`,
-    source: 'Venkatachalam, Sullivan, Abdallah, Tacca 2002: improved generalised Steinmetz equation',
-    leavesOut: 'dc bias; temperature of the core; sag of the voltage within a stretch',
-  }),
+  working: (s) => working(s.part.turns, s.voltages),
+};
+
+/** The same of a transformer, by the voltage across its primary. */
+export const transformerCore: Mechanism<'transformer'> = {
+  id: 'core',
+  title: 'core',
+  kind: 'transformer',
+  power: (s) => coreLoss({ ...s.part, turns: s.primaryTurns } satisfies Core, s.voltages),
+  working: (s) => working(s.primaryTurns, s.voltages),
 };

@@ -1,5 +1,5 @@
-import { conduction, copper, forward, seriesResistance } from './conduction';
-import { core } from './core';
+import { conduction, copper, forward, seriesResistance, windings } from './conduction';
+import { core, transformerCore } from './core';
 import { deadTime } from './deadTime';
 import { gateDrive } from './gateDrive';
 import { outputCapacitance } from './outputCapacitance';
@@ -13,6 +13,7 @@ export const MECHANISMS: { [K in keyof PartStates]: readonly Mechanism<K>[] } = 
   diode: [forward],
   inductor: [copper, core],
   capacitor: [seriesResistance],
+  transformer: [windings, transformerCore],
 };
 
 /** Watts by mechanism id for one part. */

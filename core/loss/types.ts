@@ -1,4 +1,4 @@
-import type { CapacitorPart, DiodePart, InductorPart, SwitchPart } from '../parts/schema';
+import type { CapacitorPart, DiodePart, InductorPart, SwitchPart, TransformerPart } from '../parts/schema';
 import type { Drive } from '../topology/brief';
 import type { Working } from '../working';
 
@@ -52,11 +52,22 @@ export interface CapacitorState {
   resistance: number;
 }
 
+export interface TransformerState {
+  id: string;
+  part: TransformerPart;
+  /** Each winding with its rms current in A and its resistance in Ω */
+  windings: readonly { title: string; rms: number; resistance: number }[];
+  primaryTurns: number;
+  /** Voltage across the primary as it steps through the cycle: flat stretches */
+  voltages: readonly { volts: number; seconds: number }[];
+}
+
 export interface PartStates {
   switch: SwitchState;
   diode: DiodeState;
   inductor: InductorState;
   capacitor: CapacitorState;
+  transformer: TransformerState;
 }
 
 /** One way of losing power in one kind of part. A new mechanism is a file like the others and a line in index.ts. */

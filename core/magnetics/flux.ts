@@ -1,7 +1,10 @@
 import type { InductorPart } from '../parts/schema';
 
+/** A core with the winding that magnetises it. */
+export type Core = Pick<InductorPart, 'turns' | 'coreArea' | 'coreVolume' | 'steinmetz'>;
+
 /** T: flux density of a winding at a current, B = L I / (N A). */
-export const fluxDensity = (part: InductorPart, inductance: number, current: number): number =>
+export const fluxDensity = (part: Pick<Core, 'turns' | 'coreArea'>, inductance: number, current: number): number =>
   (inductance * current) / (part.turns * part.coreArea);
 
 const QUADRATURE = 400;
@@ -27,7 +30,7 @@ function angleIntegral(alpha: number, beta: number): number {
  *
  * One loop a period; a waveform with minor loops wants them split first.
  */
-export function coreLoss(part: InductorPart, voltages: readonly { volts: number; seconds: number }[]): number {
+export function coreLoss(part: Core, voltages: readonly { volts: number; seconds: number }[]): number {
   const { k, alpha, beta } = part.steinmetz;
   const area = part.turns * part.coreArea;
   const period = voltages.reduce((sum, v) => sum + v.seconds, 0);

@@ -45,6 +45,18 @@ function noise(p: Prepared, w: Watched, z: Float64Array): number {
 /** Share of a watched step within which a rest above zero has to be gone */
 const REST = 1e-3;
 
+/**
+ * A guard so many times larger than any voltage or current of the circuit is no rest, however fast it falls: a
+ * leakage inductance that has lost its way drives what is open by all its current.
+ */
+const BEYOND = 1e3;
+
+function largest(p: Prepared, z: Float64Array): number {
+  let most = 0;
+  for (let i = 0; i < p.size; i++) most = Math.max(most, Math.abs(z[i]!));
+  return most;
+}
+
 const watchedStep = (p: Prepared): number => p.ladder.top / 2 ** p.watch;
 
 /**
@@ -63,7 +75,7 @@ export function isPositive(p: Prepared, w: Watched, z: Float64Array): boolean {
   if (g <= tolerance) return r > 0;
   if (r >= 0) return true;
   const step = watchedStep(p);
-  return g > -r * REST * step || (g > tolerance * 1e5 && g > -r * 1e-9 * step);
+  return g > -r * REST * step || (g > tolerance * 1e5 && g > 1e-4 * largest(p, z) && g > -r * 1e-9 * step) || g > BEYOND * largest(p, z);
 }
 
 /** The first guard that is positive at the start of a stretch: −1 when there is none. */

@@ -101,12 +101,43 @@ export const CapacitorPart = z.strictObject({
   ratedCurrent: positive,
 });
 
-export const Part = z.discriminatedUnion('kind', [SwitchPart, DiodePart, InductorPart, CapacitorPart]);
+export const TransformerPart = z.strictObject({
+  kind: z.literal('transformer'),
+  part: z.string().min(1).max(80),
+  /** Turns of each winding; null: as many as the brief wants. The third is there where a second output is */
+  primaryTurns: z.int().positive().nullable(),
+  secondaryTurns: z.int().positive().nullable(),
+  thirdTurns: z.int().positive().nullable(),
+  /** H from the primary; null: what the brief wants (the gap makes it), or the core without a gap */
+  inductance: positive.nullable(),
+  /** H a turn², without a gap */
+  permeance: positive,
+  /** H a turn², of the leakage between primary and secondary, seen from the primary */
+  leakagePermeance: notNegative,
+  /** m² */
+  coreArea: positive,
+  /** m³ */
+  coreVolume: positive,
+  /** T at which the core counts as full */
+  maxFluxDensity: positive,
+  steinmetz: z.strictObject({ k: notNegative, alpha: z.number().min(1).max(3), beta: z.number().min(1).max(4) }),
+  /** m² of the window, the share of it that is copper, and the mean length of a turn in m */
+  windowArea: positive,
+  copperShare: positive.max(1),
+  turnLength: positive,
+  /** K/W from winding to air */
+  thermalResistance: notNegative,
+  /** °C, rating of the winding */
+  maxTemperature: z.number(),
+});
+
+export const Part = z.discriminatedUnion('kind', [SwitchPart, DiodePart, InductorPart, CapacitorPart, TransformerPart]);
 
 export type SwitchPart = z.infer<typeof SwitchPart>;
 export type DiodePart = z.infer<typeof DiodePart>;
 export type InductorPart = z.infer<typeof InductorPart>;
 export type CapacitorPart = z.infer<typeof CapacitorPart>;
+export type TransformerPart = z.infer<typeof TransformerPart>;
 export type Part = z.infer<typeof Part>;
 export type PartKind = Part['kind'];
 
@@ -123,3 +154,13 @@ export const slopeResistance = (p: DiodePart): number => p.slopeResistance / p.c
 /** Ω of a winding at a temperature in °C. */
 export const windingResistance = (p: InductorPart, temperature: number): number =>
   p.resistance * Math.max(0.2, 1 + COPPER_RISE * (temperature - 25));
+
+/** Ω m at 25 °C (IEC 60028) */
+const COPPER = 1.76e-8;
+
+/**
+ * Ω that one turn would have if its copper filled the whole window, at a temperature in °C. A winding of N turns
+ * that takes a share s of the window has N²/s times as much.
+ */
+export const turnResistance = (p: TransformerPart, temperature: number): number =>
+  ((COPPER * p.turnLength) / (p.copperShare * p.windowArea)) * Math.max(0.2, 1 + COPPER_RISE * (temperature - 25));

@@ -3,25 +3,27 @@ import type { Rung } from './ladder';
 
 /** Rung at which a part's losses enter, and whose temperature its resistance follows. */
 export const hotSpot = (place: string, part: Part): string | undefined =>
-  part.kind === 'switch' || part.kind === 'diode' ? `${place} junction` : part.kind === 'inductor' ? `${place} winding` : undefined;
+  part.kind === 'switch' || part.kind === 'diode' ? `${place} junction` : part.kind === 'inductor' || part.kind === 'transformer' ? `${place} winding` : undefined;
 
 /**
  * The ladders of a power stage: switches and diodes on one shared sink (junction → case → sink → air),
- * inductors straight to the air. Parts in parallel share the heat.
+ * inductors and transformers straight to the air. Parts in parallel share the heat, and so do those that are
+ * alike in a place (`copies`).
  */
-export function partLadder(parts: Readonly<Record<string, Part>>, sinkResistance: number): Rung[] {
+export function partLadder(parts: Readonly<Record<string, Part>>, sinkResistance: number, copies: (place: string) => number = () => 1): Rung[] {
   const rungs: Rung[] = [];
   let sinks = false;
   for (const [place, part] of Object.entries(parts)) {
+    const alike = copies(place);
     if (part.kind === 'switch' || part.kind === 'diode') {
       sinks = true;
       rungs.push(
-        { id: `${place} junction`, title: `${place} junction`, towards: `${place} case`, resistance: part.junctionToCase / part.count, limit: part.maxJunction },
-        { id: `${place} case`, title: `${place} case`, towards: 'sink', resistance: part.caseToSink / part.count },
+        { id: `${place} junction`, title: `${place} junction`, towards: `${place} case`, resistance: part.junctionToCase / part.count / alike, limit: part.maxJunction },
+        { id: `${place} case`, title: `${place} case`, towards: 'sink', resistance: part.caseToSink / part.count / alike },
       );
     }
-    if (part.kind === 'inductor')
-      rungs.push({ id: `${place} winding`, title: `${place} winding`, towards: 'air', resistance: part.thermalResistance, limit: part.maxTemperature });
+    if (part.kind === 'inductor' || part.kind === 'transformer')
+      rungs.push({ id: `${place} winding`, title: `${place} winding`, towards: 'air', resistance: part.thermalResistance / alike, limit: part.maxTemperature });
   }
   if (sinks) rungs.push({ id: 'sink', title: 'sink', towards: 'air', resistance: sinkResistance });
   return rungs;

@@ -1,6 +1,6 @@
-import type { CapacitorPart } from '../parts/schema';
+import type { CapacitorPart, InductorPart } from '../parts/schema';
 import type { Problem } from '../problem';
-import { printQuantity as print } from '../quantity';
+import { preferred, printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { Brief } from './brief';
 import type { PartDuty, SizedValue } from './types';
@@ -91,3 +91,63 @@ export function refusesDuty(brief: Brief, duty: number): Problem | undefined {
   if (duty <= LARGEST_DUTY) return undefined;
   return { code: 'impossible', where: 'brief.line.min', message: `it would want a duty of ${print(duty, '%')} at ${print(brief.line.min, 'V')}, and losses leave no more than ${LARGEST_DUTY * 100} %`, remedy: 'raise the lowest line, lower the output, or take a topology with a transformer' };
 }
+
+/** "τ = 5 mΩ × 22 µF = 110 ns": the series resistance of capacitors goes down as their number goes up. */
+const tauOf = (part: CapacitorPart): { tau: number; tauText: string } => {
+  const tau = part.esr * part.capacitance;
+  return { tau, tauText: `τ = ${print(part.esr, 'Ω')} × ${print(part.capacitance, 'F')} = ${print(tau, 's')}` };
+};
+
+/** Output capacitance for the ripple where an inductor feeds the output all the time; `frequency` is that of its ripple. */
+export function rippleFedAlways(part: CapacitorPart, swing: number, frequency: number, allowed: number): Working {
+  const { tau, tauText } = tauOf(part);
+  return {
+    title: 'capacitance for the ripple', formula: 'C ≥ ΔI (1 / 8f + τ) / ΔV,  τ = ESR · C of one', numbers: `${print(swing, 'A')} × (1 / (8 × ${print(frequency, 'Hz')}) + τ) / ${print(allowed, 'V')},  ${tauText}`,
+    value: (swing * (1 / (8 * frequency) + tau)) / allowed, unit: 'F', source: MOHAN, leavesOut: 'adds the two parts of the ripple as if their peaks met: on the safe side',
+  };
+}
+
+/** Output capacitance for the ripple where the output is fed while the switch is off. */
+export function rippleFedInPulses(part: CapacitorPart, load: number, duty: number, peak: number, frequency: number, allowed: number): Working {
+  const { tau, tauText } = tauOf(part);
+  return {
+    title: 'capacitance for the ripple', formula: 'C ≥ (Iout D / f + τ Ipeak) / ΔV,  τ = ESR · C of one', numbers: `(${print(load, 'A')} × ${duty.toFixed(3)} / ${print(frequency, 'Hz')} + τ × ${print(peak, 'A')}) / ${print(allowed, 'V')},  ${tauText}`,
+    value: ((load * duty) / frequency + tau * peak) / allowed, unit: 'F', source: MOHAN, leavesOut: 'adds the two parts of the ripple as if their peaks met: on the safe side',
+  };
+}
+
+/** Output capacitance that holds a load step until the loop answers. */
+export function holdsStep(part: CapacitorPart, step: number, crossover: number, allowed: number): Working {
+  const { tau, tauText } = tauOf(part);
+  return {
+    title: 'capacitance for the load step', formula: 'C ≥ ΔI (1 / 2π fc + τ) / ΔV', numbers: `${print(step, 'A')} × (1 / (2π × ${print(crossover, 'Hz')}) + τ) / ${print(allowed, 'V')},  ${tauText}`,
+    value: (step * (1 / (2 * Math.PI * crossover) + tau)) / allowed, unit: 'F', source: `output impedance near crossover taken as that of the capacitor (${ERICKSON}, ch. 9)`, leavesOut: 'phase margin: a loop with little of it dips deeper',
+  };
+}
+
+/** Input capacitance where the line is drawn on all the time. */
+export const lineDrawnAlways = (swing: number, frequency: number, allowed: number): Working => ({
+  title: 'capacitance for the ripple on the line', formula: 'C ≥ ΔI / (8 f · ΔV)', numbers: `${print(swing, 'A')} / (8 × ${print(frequency, 'Hz')} × ${print(allowed, 'V')})`,
+  value: swing / (8 * frequency * allowed), unit: 'F', source: MOHAN, leavesOut: 'series resistance; what the line itself carries',
+});
+
+/** Input capacitance where the line is drawn on in pulses of a current. */
+export const lineDrawnInPulses = (current: number, duty: number, frequency: number, allowed: number): Working => ({
+  title: 'capacitance for the ripple on the line', formula: 'C ≥ I D (1 − D) / (f · ΔV)', numbers: `${print(current, 'A')} × ${duty.toFixed(3)} × ${(1 - duty).toFixed(3)} / (${print(frequency, 'Hz')} × ${print(allowed, 'V')})`,
+  value: (current * duty * (1 - duty)) / (frequency * allowed), unit: 'F', source: MOHAN, leavesOut: 'series resistance; what the line itself carries',
+});
+
+/** The value taken for an inductor: its own, or the next in E12 above what is wanted. */
+export function inductorValue(part: InductorPart, working: Working): SizedValue {
+  const suggested = preferred(working.value, 'E12', 'up');
+  return {
+    title: 'inductance', unit: 'H', wanted: working.value, suggested, taken: part.inductance ?? suggested,
+    overridden: part.inductance !== null, how: part.inductance === null ? 'next in E12' : 'your value', workings: [working],
+  };
+}
+
+/** V that a part stands, and the rating that this wants. */
+export const stands = (most: number, stress: number): { most: number; wanted: number } => ({ most, wanted: most / stress });
+
+/** Ω of the capacitors of a place together. */
+export const esrOf = (part: CapacitorPart, taken: number): number => (part.esr * part.capacitance) / taken;

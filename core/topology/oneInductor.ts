@@ -1,10 +1,10 @@
 import { Circuit, type Element } from '../circuit/elements';
 import { onResistance, slopeResistance, windingResistance, type CapacitorPart, type DiodePart, type InductorPart, type SwitchPart } from '../parts/schema';
 import type { Problem } from '../problem';
-import { preferred, printQuantity as print } from '../quantity';
+import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { Brief, OperatingPoint } from './brief';
-import { ERICKSON, MOHAN, OFF_CONDUCTANCE, besideLine, capacitorValue, partDuty } from './common';
+import { ERICKSON, OFF_CONDUCTANCE, besideLine, capacitorValue, holdsStep, inductorValue, lineDrawnAlways, lineDrawnInPulses, partDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
 import type { Drawing, Forecast, Landmark, PartDuty, Signal, SizedValue, Sizing, Spec, Topology } from './types';
 
@@ -153,9 +153,10 @@ export function oneInductor(d: OneInductor): Topology {
     const C = sizing.values.C2!.taken;
     return {
       mode: isContinuous ? 'continuous' : 'discontinuous',
+      border: d.rectifier === 'switch' ? undefined : continuous / broken.duty - 1,
       duty,
       outputRipple: capacitorRipple(fed, C, (C2.esr * C2.capacitance) / C),
-      parts: { Q1: carried(first), [rectifier]: carried(second), L1: carried(coil), C1: carried(less(drawn, carried(drawn).mean)), C2: carried(fed) },
+      parts: { Q1: carried(first), [rectifier]: carried(second), L1: carried(coil), C1: { ...carried(less(drawn, carried(drawn).mean)), estimate: true }, C2: carried(fed) },
     };
   }
 
@@ -180,121 +181,52 @@ export function oneInductor(d: OneInductor): Topology {
       .reduce((a, b) => (b.voltSeconds > a.voltSeconds * (1 + 1e-12) ? b : a));
   }
 
-  function inductorValue(spec: Spec): SizedValue {
+  function inductor(spec: Spec): SizedValue {
     const { brief } = spec;
-    const { L1 } = partsOf(spec);
     const base = largestMean(spec);
     const { line, voltSeconds } = worstLine(spec);
-    const wanted = voltSeconds / (brief.frequency * brief.rippleShare * base);
-    const suggested = preferred(wanted, 'E12', 'up');
-    const duty = idealDuty(spec, line);
-    return {
-      title: 'inductance',
+    const on = print(d.on(line, brief.output.voltage), 'V');
+    return inductorValue(partsOf(spec).L1, {
+      title: 'inductance for the ripple share',
+      formula: d.words.inductance,
+      numbers: `${on} × ${idealDuty(spec, line).toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${brief.rippleShare} × ${print(base, 'A')})  — ripple is largest at a line of ${print(line, 'V')}`,
+      value: voltSeconds / (brief.frequency * brief.rippleShare * base),
       unit: 'H',
-      wanted,
-      taken: L1.inductance ?? suggested,
-      suggested,
-      overridden: L1.inductance !== null,
-      how: L1.inductance === null ? 'next in E12' : 'your value',
-      workings: [
-        {
-          title: 'inductance for the ripple share',
-          formula: d.words.inductance,
-          numbers: `${print(d.on(line, brief.output.voltage), 'V')} × ${duty.toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${brief.rippleShare} × ${print(base, 'A')})  — ripple is largest at a line of ${print(line, 'V')}`,
-          value: wanted,
-          unit: 'H',
-          source: `${ERICKSON}, ch. 2`,
-          leavesOut: 'voltage across the resistances; fall of the inductance with current',
-        },
-      ],
-    };
+      source: `${ERICKSON}, ch. 2`,
+      leavesOut: 'voltage across the resistances; fall of the inductance with current',
+    });
   }
 
   function outputCapacitor(spec: Spec, inductance: number): SizedValue {
     const { brief, crossover, allowed } = spec;
     const { C2 } = partsOf(spec);
-    const tau = C2.esr * C2.capacitance;
-    const tauText = `τ = ${print(C2.esr, 'Ω')} × ${print(C2.capacitance, 'F')} = ${print(tau, 's')}`;
     const swing = worstLine(spec).voltSeconds / (brief.frequency * inductance);
-    const largest = idealDuty(spec, brief.line.min);
-    const peak = largestMean(spec) + swing / 2;
-    const ripple: Working =
+    const ripple =
       d.feeds === 'always'
-        ? {
-            title: 'capacitance for the ripple',
-            formula: 'C ≥ ΔI (1 / 8f + τ) / ΔV,  τ = ESR · C of one',
-            numbers: `${print(swing, 'A')} × (1 / (8 × ${print(brief.frequency, 'Hz')}) + τ) / ${print(allowed.ripple, 'V')},  ${tauText}`,
-            value: (swing * (1 / (8 * brief.frequency) + tau)) / allowed.ripple,
-            unit: 'F',
-            source: MOHAN,
-            leavesOut: 'adds the two parts of the ripple as if their peaks met: on the safe side',
-          }
-        : {
-            title: 'capacitance for the ripple',
-            formula: 'C ≥ (Iout D / f + τ Ipeak) / ΔV,  τ = ESR · C of one',
-            numbers: `(${print(brief.load.max, 'A')} × ${largest.toFixed(3)} / ${print(brief.frequency, 'Hz')} + τ × ${print(peak, 'A')}) / ${print(allowed.ripple, 'V')},  ${tauText}`,
-            value: ((brief.load.max * largest) / brief.frequency + tau * peak) / allowed.ripple,
-            unit: 'F',
-            source: MOHAN,
-            leavesOut: 'adds the two parts of the ripple as if their peaks met: on the safe side',
-          };
-    return capacitorValue(C2, [
-      ripple,
-      {
-        title: 'capacitance for the load step',
-        formula: 'C ≥ ΔI (1 / 2π fc + τ) / ΔV',
-        numbers: `${print(brief.loadStep, 'A')} × (1 / (2π × ${print(crossover, 'Hz')}) + τ) / ${print(allowed.deviation, 'V')},  ${tauText}`,
-        value: (brief.loadStep * (1 / (2 * Math.PI * crossover) + tau)) / allowed.deviation,
-        unit: 'F',
-        source: `output impedance near crossover taken as that of the capacitor (${ERICKSON}, ch. 9)`,
-        leavesOut: 'phase margin: a loop with little of it dips deeper',
-      },
-    ]);
+        ? rippleFedAlways(C2, swing, brief.frequency, allowed.ripple)
+        : rippleFedInPulses(C2, brief.load.max, idealDuty(spec, brief.line.min), largestMean(spec) + swing / 2, brief.frequency, allowed.ripple);
+    return capacitorValue(C2, [ripple, holdsStep(C2, brief.loadStep, crossover, allowed.deviation)]);
   }
 
   function inputCapacitor(spec: Spec, inductance: number): SizedValue {
     const { brief } = spec;
     const { C1 } = partsOf(spec);
-    if (d.draws === 'always') {
-      const swing = worstLine(spec).voltSeconds / (brief.frequency * inductance);
-      return capacitorValue(C1, [
-        {
-          title: 'capacitance for the ripple on the line',
-          formula: 'C ≥ ΔI / (8 f · ΔV)',
-          numbers: `${print(swing, 'A')} / (8 × ${print(brief.frequency, 'Hz')} × ${print(brief.lineRipple, 'V')})`,
-          value: swing / (8 * brief.frequency * brief.lineRipple),
-          unit: 'F',
-          source: MOHAN,
-          leavesOut: 'series resistance; what the line itself carries',
-        },
-      ]);
-    }
+    if (d.draws === 'always') return capacitorValue(C1, [lineDrawnAlways(worstLine(spec).voltSeconds / (brief.frequency * inductance), brief.frequency, brief.lineRipple)]);
     // I D (1 − D) is largest at a duty of one half, or at an end of the duty range, for a fixed current.
     const worst = Array.from({ length: 65 }, (_, k) => brief.line.min + ((brief.line.max - brief.line.min) * k) / 64)
       .map((line) => ({ duty: idealDuty(spec, line), current: inductorMean(brief.load.max, idealDuty(spec, line)) }))
       .reduce((a, b) => (b.current * b.duty * (1 - b.duty) > a.current * a.duty * (1 - a.duty) ? b : a));
-    const value = (worst.current * worst.duty * (1 - worst.duty)) / (brief.frequency * brief.lineRipple);
-    return capacitorValue(C1, [
-      {
-        title: 'capacitance for the ripple on the line',
-        formula: 'C ≥ I_L D (1 − D) / (f · ΔV)',
-        numbers: `${print(worst.current, 'A')} × ${worst.duty.toFixed(3)} × ${(1 - worst.duty).toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${print(brief.lineRipple, 'V')})`,
-        value,
-        unit: 'F',
-        source: MOHAN,
-        leavesOut: 'series resistance; what the line itself carries',
-      },
-    ]);
+    return capacitorValue(C1, [lineDrawnInPulses(worst.current, worst.duty, brief.frequency, brief.lineRipple)]);
   }
 
   const size = (spec: Spec): Sizing => {
     const { line, load, output } = spec.brief;
-    const L1 = inductorValue(spec);
+    const L1 = inductor(spec);
     const values = { L1, C1: inputCapacitor(spec, L1.taken), C2: outputCapacitor(spec, L1.taken) };
     const most = d.blocks(line.max, output.voltage);
-    const stands = (volts: number): { most: number; wanted: number } => ({ most: volts, wanted: volts / spec.allowed.stress });
+    const stand = (volts: number): { most: number; wanted: number } => stands(volts, spec.allowed.stress);
     const workings = [dutyWorking(spec, line.max, load.min, 'smallest duty'), dutyWorking(spec, line.min, load.max, 'largest duty')];
-    return { duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, blocking: { Q1: stands(most), [rectifier]: stands(most), C1: stands(line.max), C2: stands(output.voltage) }, inductorCurrent: largestMean(spec) };
+    return { duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, blocking: { Q1: stand(most), [rectifier]: stand(most), C1: stand(line.max), C2: stand(output.voltage) }, inductorCurrent: largestMean(spec) };
   };
 
   function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {

@@ -59,3 +59,12 @@ export function capacitorRipple(pieces: readonly Piece[], capacitance: number, e
   }
   return most - least;
 }
+
+/** One interval of the period: how long, and the current at its beginning and end of what carries any. */
+export interface Interval {
+  seconds: number;
+  at: Readonly<Record<string, readonly [number, number]>>;
+}
+
+/** The current of one part through the intervals of a period; nothing where it is not named. */
+export const through = (intervals: readonly Interval[], id: string): Piece[] => intervals.map(({ seconds, at }) => ({ seconds, from: at[id]?.[0] ?? 0, to: at[id]?.[1] ?? 0 }));

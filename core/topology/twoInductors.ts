@@ -1,9 +1,9 @@
 import { Circuit } from '../circuit/elements';
 import { onResistance, slopeResistance, windingResistance, type CapacitorPart, type DiodePart, type InductorPart, type SwitchPart } from '../parts/schema';
-import { preferred, printQuantity as print } from '../quantity';
+import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { ERICKSON, MOHAN, OFF_CONDUCTANCE, besideLine, capacitorValue, partDuty, refusesDuty } from './common';
+import { ERICKSON, OFF_CONDUCTANCE, besideLine, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnAlways, partDuty, refusesDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
 import type { Drawing, Forecast, Landmark, Signal, SizedValue, Sizing, Spec, Topology } from './types';
 
@@ -74,7 +74,6 @@ export function twoInductors(d: TwoInductors): Topology {
     const off = spec.brief.output.voltage + partsOf(spec).D1.drop;
     return off / (line + off);
   };
-  const esrOf = (part: CapacitorPart, taken: number): number => (part.esr * part.capacitance) / taken;
   const lineMean = (load: number, duty: number): number => (load * duty) / (1 - duty);
 
   /** Mean volts across both inductors, in either part of the period, with the resistances that stand in the way. */
@@ -154,9 +153,10 @@ export function twoInductors(d: TwoInductors): Topology {
     const beside = drivenBy(both, values.C3!.taken, ringing);
     return {
       mode: isContinuous ? 'continuous' : 'discontinuous',
+      border: continuous / broken.duty - 1,
       duty,
       outputRipple: capacitorRipple(fed, values.C2!.taken, esrOf(partsOf(spec).C2, values.C2!.taken)),
-      parts: { Q1: carried(only(sum, 0)), D1: carried(only(sum, 1)), L1: carried(one), L2: carried(two), C1: carried(less(one, input)), C2: carried(fed), C3: carried(both.map((p, k) => ({ seconds: p.seconds, from: p.from - beside[k]!.from, to: p.to - beside[k]!.to }))), C4: carried(beside) },
+      parts: { Q1: carried(only(sum, 0)), D1: carried(only(sum, 1)), L1: carried(one), L2: carried(two), C1: { ...carried(less(one, input)), estimate: true }, C2: carried(fed), C3: carried(both.map((p, k) => ({ seconds: p.seconds, from: p.from - beside[k]!.from, to: p.to - beside[k]!.to }))), C4: { ...carried(beside), estimate: true } },
     };
   }
 
@@ -173,22 +173,19 @@ export function twoInductors(d: TwoInductors): Topology {
     leavesOut: 'ripple of C3; resistances are taken at 25 °C; in discontinuous conduction the duty is smaller',
   });
 
-  function inductorValue(spec: Spec, id: 'L1' | 'L2', base: number, what: string): SizedValue {
+  function inductor(spec: Spec, id: 'L1' | 'L2', base: number, what: string): SizedValue {
     const { brief } = spec;
-    const part = partsOf(spec)[id];
     // Vline · D grows with the line: the ripple is largest at its highest.
     const duty = idealDuty(spec, brief.line.max);
-    const wanted = (brief.line.max * duty) / (brief.frequency * brief.rippleShare * base);
-    const suggested = preferred(wanted, 'E12', 'up');
-    return {
-      title: 'inductance', unit: 'H', wanted, suggested, taken: part.inductance ?? suggested, overridden: part.inductance !== null, how: part.inductance === null ? 'next in E12' : 'your value',
-      workings: [{
-        title: 'inductance for the ripple share',
-        formula: `L ≥ Vline D / (f · r · I),  D = Vout / (Vline + Vout),  I: ${what}`,
-        numbers: `${print(brief.line.max, 'V')} × ${duty.toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${brief.rippleShare} × ${print(base, 'A')})`,
-        value: wanted, unit: 'H', source: `${ERICKSON}, ch. 2`, leavesOut: 'voltage across the resistances; ripple of C3; fall of the inductance with current',
-      }],
-    };
+    return inductorValue(partsOf(spec)[id], {
+      title: 'inductance for the ripple share',
+      formula: `L ≥ Vline D / (f · r · I),  D = Vout / (Vline + Vout),  I: ${what}`,
+      numbers: `${print(brief.line.max, 'V')} × ${duty.toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${brief.rippleShare} × ${print(base, 'A')})`,
+      value: (brief.line.max * duty) / (brief.frequency * brief.rippleShare * base),
+      unit: 'H',
+      source: `${ERICKSON}, ch. 2`,
+      leavesOut: 'voltage across the resistances; ripple of C3; fall of the inductance with current',
+    });
   }
 
   function size(spec: Spec): Sizing {
@@ -196,42 +193,31 @@ export function twoInductors(d: TwoInductors): Topology {
     const { C1, C2, C3, C4 } = partsOf(spec);
     const largest = idealDuty(spec, brief.line.min);
     const input = lineMean(brief.load.max, largest);
-    const L1 = inductorValue(spec, 'L1', input, 'what L1 draws at full load and the lowest line');
-    const L2 = inductorValue(spec, 'L2', brief.load.max, 'full load');
+    const L1 = inductor(spec, 'L1', input, 'what L1 draws at full load and the lowest line');
+    const L2 = inductor(spec, 'L2', brief.load.max, 'full load');
     const swing = (L: SizedValue): number => (brief.line.max * idealDuty(spec, brief.line.max)) / (brief.frequency * L.taken);
-    const tau = C2.esr * C2.capacitance;
-    const tauText = `τ = ${print(C2.esr, 'Ω')} × ${print(C2.capacitance, 'F')} = ${print(tau, 's')}`;
     const peak = input + brief.load.max + (swing(L1) + swing(L2)) / 2;
-    const ripple: Working =
-      d.feeds === 'always'
-        ? { title: 'capacitance for the ripple', formula: 'C ≥ ΔI (1 / 8f + τ) / ΔV,  τ = ESR · C of one', numbers: `${print(swing(L2), 'A')} × (1 / (8 × ${print(brief.frequency, 'Hz')}) + τ) / ${print(allowed.ripple, 'V')},  ${tauText}`, value: (swing(L2) * (1 / (8 * brief.frequency) + tau)) / allowed.ripple, unit: 'F', source: MOHAN, leavesOut: 'adds the two parts of the ripple as if their peaks met: on the safe side' }
-        : { title: 'capacitance for the ripple', formula: 'C ≥ (Iout D / f + τ Ipeak) / ΔV,  τ = ESR · C of one', numbers: `(${print(brief.load.max, 'A')} × ${largest.toFixed(3)} / ${print(brief.frequency, 'Hz')} + τ × ${print(peak, 'A')}) / ${print(allowed.ripple, 'V')},  ${tauText}`, value: ((brief.load.max * largest) / brief.frequency + tau * peak) / allowed.ripple, unit: 'F', source: MOHAN, leavesOut: 'adds the two parts of the ripple as if their peaks met: on the safe side' };
-    const step: Working = {
-      title: 'capacitance for the load step', formula: 'C ≥ ΔI (1 / 2π fc + τ) / ΔV', numbers: `${print(brief.loadStep, 'A')} × (1 / (2π × ${print(crossover, 'Hz')}) + τ) / ${print(allowed.deviation, 'V')},  ${tauText}`,
-      value: (brief.loadStep * (1 / (2 * Math.PI * crossover) + tau)) / allowed.deviation, unit: 'F', source: `output impedance near crossover taken as that of the capacitor (${ERICKSON}, ch. 9)`, leavesOut: 'phase margin: a loop with little of it dips deeper',
-    };
+    const ripple = d.feeds === 'always' ? rippleFedAlways(C2, swing(L2), brief.frequency, allowed.ripple) : rippleFedInPulses(C2, brief.load.max, largest, peak, brief.frequency, allowed.ripple);
+    const step = holdsStep(C2, brief.loadStep, crossover, allowed.deviation);
     const held = d.across(brief.line.min, brief.output.voltage);
     const coupling: Working = {
       title: `capacitance for a ripple of ${COUPLING_RIPPLE * 100} % of its voltage`, formula: 'C ≥ Iout D / (f · ΔV)', numbers: `${print(brief.load.max, 'A')} × ${largest.toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${print(COUPLING_RIPPLE * held, 'V')})`,
       value: (brief.load.max * largest) / (brief.frequency * COUPLING_RIPPLE * held), unit: 'F', source: `${ERICKSON}, ch. 2`, leavesOut: 'its resonance with L1 and L2, which the loop has to stay below',
     };
-    const line: Working = {
-      title: 'capacitance for the ripple on the line', formula: 'C ≥ ΔI / (8 f · ΔV)', numbers: `${print(swing(L1), 'A')} / (8 × ${print(brief.frequency, 'Hz')} × ${print(brief.lineRipple, 'V')})`,
-      value: swing(L1) / (8 * brief.frequency * brief.lineRipple), unit: 'F', source: MOHAN, leavesOut: 'series resistance; what the line itself carries',
-    };
+    const line = lineDrawnAlways(swing(L1), brief.frequency, brief.lineRipple);
     const C3value = capacitorValue(C3, [coupling]);
     const damping: Working = {
       title: 'capacitance that damps the ringing of C3', formula: `C4 ≥ ${DAMPING} C3,  with a resistor of ${BEST.toFixed(2)} √((L1 + L2) / C3) in series`,
       numbers: `${DAMPING} × ${print(C3value.taken, 'F')},  ${print(BEST * Math.sqrt((L1.taken + L2.taken) / C3value.taken), 'Ω')}`,
       value: DAMPING * C3value.taken, unit: 'F', source: `${ERICKSON}, ch. 10`, leavesOut: 'what the output adds to the ringing; the resistor is counted with C4',
     };
-    const stands = (most: number): { most: number; wanted: number } => ({ most, wanted: most / allowed.stress });
-    const both = stands(brief.line.max + brief.output.voltage);
+    const stand = (most: number): { most: number; wanted: number } => stands(most, allowed.stress);
+    const both = stand(brief.line.max + brief.output.voltage);
     const workings = [dutyWorking(spec, brief.line.max, brief.load.min, 'smallest duty'), dutyWorking(spec, brief.line.min, brief.load.max, 'largest duty')];
     return {
       duty: { min: workings[0]!.value, max: workings[1]!.value, workings },
       values: { L1, L2, C1: capacitorValue(C1, [line]), C2: capacitorValue(C2, [ripple, step]), C3: C3value, C4: capacitorValue(C4, [damping]) },
-      blocking: { Q1: both, D1: both, C1: stands(brief.line.max), C2: stands(brief.output.voltage), C3: stands(d.across(brief.line.max, brief.output.voltage)), C4: stands(d.across(brief.line.max, brief.output.voltage)) },
+      blocking: { Q1: both, D1: both, C1: stand(brief.line.max), C2: stand(brief.output.voltage), C3: stand(d.across(brief.line.max, brief.output.voltage)), C4: stand(d.across(brief.line.max, brief.output.voltage)) },
       inductorCurrent: Math.max(input, brief.load.max),
     };
   }

@@ -23,7 +23,12 @@ export interface Place {
   kind: PartKind;
   title: string;
   purpose: string;
+  /** So many alike: legs of a bridge, phases. Currents, stresses and sizes are those of one, losses of all. */
+  copies?: number;
 }
+
+/** So many parts stand in a place. */
+export const copiesOf = (p: Place): number => p.copies ?? 1;
 
 /** One value that the brief wants of a part, with the value taken for it. */
 export interface SizedValue {
@@ -44,7 +49,7 @@ export interface SizedValue {
 
 export interface Sizing {
   duty: { min: number; max: number; workings: Working[] };
-  /** By place id; switches have none here */
+  /** By place id; switches have none here. Windings: "T1" is the inductance of the primary, "T1 primary" … its turns */
   values: Readonly<Record<string, SizedValue>>;
   /** A: largest mean of the inductor's current at full load; ripple shares are of it */
   inductorCurrent: number;
@@ -58,8 +63,10 @@ export interface Forecast {
   duty: number;
   /** V peak to peak */
   outputRipple: number;
-  /** By place */
-  parts: Readonly<Record<string, Carried>>;
+  /** By place, and by winding of a transformer. `estimate`: no promise, only good enough to choose a part by */
+  parts: Readonly<Record<string, Carried & { estimate?: true }>>;
+  /** How far from the border of the modes, as a share; nothing where there is only one */
+  border?: number;
 }
 
 /** A quantity of the circuit with a name: the voltage between two nodes or the current of an element. */
@@ -83,14 +90,26 @@ export interface PartDuty {
   peakToPeak: number;
 }
 
+/** One winding of a transformer. */
+export interface Winding {
+  /** The resistor of the circuit that stands for its copper; its current is that of the winding */
+  element: string;
+  /** The sized value that gives its turns */
+  turns: string;
+  /** Share of the window that it takes */
+  share: number;
+}
+
 /** One symbol of the power path; x, y on a grid of its own, `turn` in quarter turns to the left; a diode conducts upwards unturned. */
 export interface DrawnSymbol {
   id: string;
-  symbol: 'source' | 'capacitor' | 'switch' | 'diode' | 'inductor' | 'load';
+  symbol: 'source' | 'capacitor' | 'switch' | 'diode' | 'inductor' | 'transformer' | 'load';
   x: number;
   y: number;
   turn: 0 | 1 | 2 | 3;
-  label: 'below' | 'right' | 'above';
+  label: 'below' | 'right' | 'above' | 'none';
+  /** The place it belongs to where that is not its id: the second of two alike, a further winding */
+  place?: string;
 }
 
 export interface Drawing {
@@ -142,6 +161,12 @@ export interface Topology {
     current: (element: string) => { mean: number; rms: number; min: number; max: number },
     voltage: (a: string, b?: string) => { min: number; max: number },
   ): Record<string, PartDuty>;
+  /** The windings of each transformer, by place */
+  windings?: Readonly<Record<string, readonly Winding[]>>;
+  /** Does the main inductor rest while just these switches and diodes conduct? When left out: while none does */
+  rests?(on: ReadonlySet<string>): boolean;
+  /** Load resistors of further outputs, by element id */
+  furtherLoads?: readonly string[];
   /** Switches and diodes that hand the current to one another. */
   partners: readonly (readonly [string, string])[];
   /** Ω of a resistor in series with a capacitor, whose loss counts as the capacitor's; none when left out */

@@ -185,7 +185,7 @@ function ShelfChoice({ id, design }: { id: string; design: Design }) {
         onChange={(e) => {
           const chosen = SHELF.find((p) => p.part === e.target.value);
           if (!chosen) return;
-          const kept = part.kind === 'inductor' ? { inductance: part.inductance } : { count: part.count };
+          const kept = part.kind === 'inductor' ? { inductance: part.inductance } : part.kind === 'transformer' ? { primaryTurns: part.primaryTurns, secondaryTurns: part.secondaryTurns, thirdTurns: part.thirdTurns, inductance: part.inductance } : { count: part.count };
           actions.edit({ [`parts.${id}`]: { ...chosen, ...kept } });
         }}
       >
@@ -211,4 +211,4 @@ function ShelfChoice({ id, design }: { id: string; design: Design }) {
   );
 }
 
-const MERIT = { switch: 'loss', diode: 'loss', inductor: 'volume', capacitor: 'size' };
+const MERIT = { switch: 'loss', diode: 'loss', inductor: 'volume', transformer: 'volume', capacitor: 'size' };

@@ -30,6 +30,16 @@ export function Symbol({ kind, selected }: { kind: DrawnSymbol['symbol']; select
           <path d="M0 -32A8 8 0 0 1 0 -16A8 8 0 0 1 0 0A8 8 0 0 1 0 16A8 8 0 0 1 0 32" />
         </g>
       );
+    case 'transformer':
+      return (
+        <g {...line}>
+          <rect x={-30} y={-32} width={60} height={64} fill={ground} stroke={selected ? 'var(--spruce)' : 'none'} strokeWidth={1} rx={4} />
+          {[-1, 1].map((side) => (
+            <path key={side} d="M20 -32A8 8 0 0 0 20 -16A8 8 0 0 0 20 0A8 8 0 0 0 20 16A8 8 0 0 0 20 32" transform={`scale(${side} 1)`} />
+          ))}
+          <path d="M-3 -30V30M3 -30V30" strokeWidth={1.4} />
+        </g>
+      );
     case 'switch':
       return (
         <g {...line}>

@@ -1,0 +1,93 @@
+import fc from 'fast-check';
+import { settleStage, isDiscontinuous } from '../design/settleStage';
+import type { CapacitorPart, DiodePart, InductorPart, Part, SwitchPart, TransformerPart } from '../parts/schema';
+import { preferred } from '../quantity';
+import type { Brief, Spec, Topology } from '../topology';
+
+/** Briefs drawn at random inside a topology's domain, with parts as a good design has them, and what sizing promises held against the engine. */
+
+export const SWITCH: SwitchPart = { kind: 'switch', part: 'any', count: 1, blockingVoltage: 100, onResistance: 0.01, onResistanceRise: 0.006, gateCharge: 1e-8, switchingCharge: 3e-9, plateauVoltage: 4, outputCapacitance: 2e-10, recoveryCharge: 1e-8, recoveryCurrent: 10, bodyDiodeDrop: 0.8, junctionToCase: 1, caseToSink: 1, maxJunction: 150 };
+export const DIODE: DiodePart = { kind: 'diode', part: 'any', count: 1, blockingVoltage: 100, drop: 0.4, slopeResistance: 0.01, recoveryCharge: 0, recoveryCurrent: 10, junctionCapacitance: 1e-10, junctionToCase: 1, caseToSink: 1, maxJunction: 150 };
+export const INDUCTOR: InductorPart = { kind: 'inductor', part: 'any', inductance: null, resistance: 0.01, turns: 20, coreArea: 1e-4, coreVolume: 5e-6, maxFluxDensity: 0.3, steinmetz: { k: 2, alpha: 1.4, beta: 2.5 }, thermalResistance: 20, maxTemperature: 125 };
+export const CAPACITOR: CapacitorPart = { kind: 'capacitor', part: 'any', count: null, capacitance: 1e-6, esr: 5e-3, ratedVoltage: 100, ratedCurrent: 5 };
+export const TRANSFORMER: TransformerPart = { kind: 'transformer', part: 'any', primaryTurns: null, secondaryTurns: null, thirdTurns: null, inductance: null, permeance: 3e-6, leakagePermeance: 5e-9, coreArea: 1e-4, coreVolume: 5e-6, maxFluxDensity: 0.3, steinmetz: { k: 2, alpha: 1.4, beta: 2.5 }, windowArea: 1e-4, copperShare: 0.3, turnLength: 0.05, thermalResistance: 20, maxTemperature: 125 };
+
+/** Output over line at the middle of what each kind is for. */
+const RATIOS: Record<string, [number, number]> = { buck: [0.2, 0.7], boost: [1.4, 3], inverting: [0.3, 1.8], sepic: [0.3, 1.8], cuk: [0.3, 1.8], forward: [0.05, 1.5] };
+
+/** A core that wants some twenty turns, whose windings lose about as much as the switches do, and leak a little. */
+function transformerFor(line: number, voltage: number, load: number, loss: number, frequency: number): TransformerPart {
+  const turns = 20;
+  const coreArea = line / (2 * frequency) / (turns * 0.2);
+  // The primary sees a load of R (line/voltage)²/4 or so.
+  const R = (voltage / load) * (line / (2 * voltage)) ** 2;
+  return { ...TRANSFORMER, coreArea, permeance: (R * 15) / frequency / turns ** 2, leakagePermeance: (R * 0.02) / frequency / turns ** 2, windowArea: 1e-4, turnLength: (((loss * R) / (2 * turns ** 2)) * TRANSFORMER.copperShare * 1e-4) / 1.76e-8 };
+}
+
+/** A brief inside a topology's domain, with parts whose drops are a percent or so, as a good design has them. */
+export function specs(t: Topology): fc.Arbitrary<Spec> {
+  const [low, high] = RATIOS[t.id.split('-')[0]!]!;
+  const number = (min: number, max: number): fc.Arbitrary<number> => fc.double({ min, max, noNaN: true });
+  return fc
+    .record({ line: number(10, 200), spread: number(1.02, 1.3), ratio: number(low, high), power: number(10, 500), light: number(0.04, 0.3), frequency: number(5e4, 5e5), share: number(0.15, 0.6), loss: number(0.0005, 0.004), esr: number(0.01, 0.4) })
+    .map(({ line, spread, ratio, power, light, frequency, share, loss, esr }) => {
+      const voltage = line * ratio;
+      const load = power / voltage;
+      const R = voltage / load;
+      const brief: Brief = {
+        line: { min: line / spread, max: line * spread }, output: { voltage }, load: { min: load * light, max: load }, loadStep: load / 2, frequency,
+        air: { min: 0, max: 50 }, rippleShare: share, lineRipple: line / 50,
+      };
+      // Small capacitors in the count that the brief wants, their resistance a part of what the ripple allows.
+      const C = preferred(load / frequency / (0.05 * voltage), 'E12', 'up') / 10;
+      const parts: Record<string, Part> = {};
+      for (const p of t.places)
+        parts[p.id] =
+          p.kind === 'switch' ? { ...SWITCH, onResistance: loss * R * Math.min(1, 1 / ratio ** 2) }
+          : p.kind === 'diode' ? { ...DIODE, drop: Math.min(0.8, 0.02 * voltage), slopeResistance: loss * R * Math.min(1, 1 / ratio ** 2) }
+          : p.kind === 'inductor' ? { ...INDUCTOR, resistance: loss * R * Math.min(1, 1 / ratio ** 2) }
+          : p.kind === 'transformer' ? transformerFor(line, voltage, load, loss, frequency)
+          : { ...CAPACITOR, capacitance: C, esr: (esr * 0.01 * voltage) / load };
+      return { brief, parts, drive: { voltage: 10, gateResistance: 3, deadTime: 2e-8 }, crossover: frequency / 15, allowed: { ripple: 0.01 * voltage, deviation: 0.04 * voltage, stress: 0.8 } };
+    });
+}
+
+
+/** One figure of a promise, with what the engine found. */
+export interface Kept {
+  what: string;
+  promised: number;
+  found: number;
+  /** Largest relative difference allowed */
+  within: number;
+}
+
+/** Everything that sizing promises at the four corners of a brief, beside what the engine finds there. */
+export function promises(t: Topology, spec: Spec): { modes: string[]; kept: Kept[] } {
+  const sizing = t.size(spec);
+  const { line, load } = spec.brief;
+  const modes: string[] = [];
+  const kept: Kept[] = [];
+  for (const at of [line.min, line.max].flatMap((v) => [load.min, load.max].map((i) => ({ line: v, load: i, air: 25 })))) {
+    const promised = t.forecast(spec, sizing, at);
+    const settled = settleStage(t, spec, sizing, at, () => 25);
+    const where = `at ${at.line} V, ${at.load} A, ${promised.mode}`;
+    if (!settled.ok) throw new Error(`${settled.problem.message} ${where}`);
+    const stage = settled.value;
+    const found = t.duties((id) => stage.measure({ current: id }), (a, b) => stage.measure({ voltage: [a, b] }));
+    const see = (what: string, a: number, b: number, within: number): void => void kept.push({ what: `${what} ${where}`, promised: a, found: b, within });
+    modes.push(promised.mode);
+    // Just at the border of the modes either is right.
+    if (!(Math.abs(promised.border ?? 1) < 0.02)) see('mode', promised.mode === 'discontinuous' ? 2 : 1, isDiscontinuous(stage, t) ? 2 : 1, 0);
+    see('duty', promised.duty, stage.duty, 0.01);
+    see('ripple', promised.outputRipple, stage.measure({ voltage: [...t.output] }).peakToPeak, 0.03);
+    for (const { id } of t.places) {
+      if (promised.parts[id]!.estimate) continue;
+      see(`rms of ${id}`, promised.parts[id]!.rms, found[id]!.rms, 0.02);
+      see(`peak of ${id}`, promised.parts[id]!.peak, found[id]!.peak, 0.02);
+    }
+  }
+  return { modes, kept };
+}
+
+export const broken = (k: Kept): boolean => !(Math.abs(k.found - k.promised) <= k.within * Math.max(Math.abs(k.promised), 1e-9));
