@@ -1,6 +1,6 @@
 import type { Problem } from '../problem';
 import { printQuantity as print } from '../quantity';
-import { topologyNamed, TOPOLOGIES, type Topology } from '../topology';
+import { refusal, topologyNamed, TOPOLOGIES, type Topology } from '../topology';
 import { specOf } from './spec';
 import type { Design } from './schema';
 
@@ -31,8 +31,8 @@ export function checkDesign(d: Design): Problem[] {
     found.push(problem('topology', `"${d.topology}" is not a topology here`, `choose ${TOPOLOGIES.map((t) => `"${t.id}"`).join(', ')}`, 'unknown'));
     return found;
   }
-  const refusal = topology.refuses(brief);
-  if (refusal) found.push(refusal);
+  const refused = refusal(topology, brief);
+  if (refused) found.push(refused);
   for (const place of topology.places) {
     const part = d.parts[place.id];
     if (!part) found.push(problem(`parts.${place.id}`, `the ${place.title} is missing`, `give a part of kind "${place.kind}"`, 'missing'));

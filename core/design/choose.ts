@@ -2,7 +2,7 @@ import { coreLoss, fluxDensity, type Core } from '../magnetics/flux';
 import type { CapacitorPart, DiodePart, InductorPart, Part, PartKind, SwitchPart, TransformerPart } from '../parts/schema';
 import { onResistance, slopeResistance, turnResistance, windingResistance } from '../parts/schema';
 import { fail, type Problem, type Result } from '../problem';
-import { copiesOf, topologyNamed, TOPOLOGIES, type Drive, type Forecast, type OperatingPoint, type Sizing, type Spec, type Topology } from '../topology';
+import { copiesOf, refusal, topologyNamed, TOPOLOGIES, type Drive, type Forecast, type OperatingPoint, type Sizing, type Spec, type Topology } from '../topology';
 import { editDesign } from './edit';
 import { warmStage } from './heat';
 import type { Design } from './schema';
@@ -128,8 +128,8 @@ function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: Spec
 export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): Result<Design> {
   const t = topologyNamed(id);
   if (!t) return fail('unknown', 'topology', `"${id}" is not a topology here`, `choose ${TOPOLOGIES.map((x) => x.id).join(', ')}`);
-  const refusal = t.refuses(d.brief);
-  if (refusal) return { ok: false, problem: refusal };
+  const refused = refusal(t, d.brief);
+  if (refused) return { ok: false, problem: refused };
   const base = specOf(d);
   const first = (kind: PartKind): Part | undefined => shelf.find((p) => p.kind === kind);
   const parts: Record<string, Part> = {};

@@ -158,7 +158,17 @@ function partStates(
         primaryTurns: sizing.values[`${id} primary`]!.taken,
         voltages: windingVoltages(stage, id),
       } satisfies TransformerState;
-    else out[id] = { id, part, rms, resistance: (part.esr * part.capacitance) / sizing.values[id]!.taken + (topology.seriesResistance?.(sizing, id) ?? 0) } satisfies CapacitorState;
+    else {
+      const ohms = topology.parallelResistance?.(spec, sizing, id);
+      const e = ohms === undefined ? undefined : elementOf(stage.circuit, id);
+      out[id] = {
+        id,
+        part,
+        rms,
+        resistance: (part.esr * part.capacitance) / sizing.values[id]!.taken + (topology.seriesResistance?.(sizing, id) ?? 0),
+        ...(e ? { beside: { volts: stage.measure({ voltage: [e.a, e.b] }).rms, resistance: ohms! } } : {}),
+      } satisfies CapacitorState;
+    }
   }
   return out;
 }
@@ -170,6 +180,7 @@ export function lossWorkings(topology: Topology, warm: WarmStage): Record<string
     for (const mechanism of MECHANISMS[place.kind]) {
       const { id } = place;
       const alike = copiesOf(place);
+      if (warm.losses.find((l) => l.id === id)!.mechanisms[mechanism.id] === undefined) continue;
       const of = mechanism.working(warm.states[id]! as never);
       out[`${id}/${mechanism.id}`] = {
         title: `${id} ${mechanism.title}`,

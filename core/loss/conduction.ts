@@ -72,3 +72,18 @@ export const windings: Mechanism<'transformer'> = {
     leavesOut: 'skin and proximity effect',
   }),
 };
+
+/** A resistor beside a capacitor, as a clamp has it. */
+export const parallelResistor: Mechanism<'capacitor'> = {
+  id: 'parallel-resistor',
+  title: 'resistor beside it',
+  kind: 'capacitor',
+  applies: (s) => s.beside !== undefined,
+  power: (s) => s.beside!.volts ** 2 / s.beside!.resistance,
+  working: (s) => ({
+    formula: 'P = V² / R',
+    numbers: `${print(s.beside!.volts, 'V', 4)}² / ${print(s.beside!.resistance, 'Ω')}`,
+    source: 'rms of the settled cycle, exact',
+    leavesOut: '',
+  }),
+};

@@ -1,4 +1,4 @@
-import { conduction, copper, forward, seriesResistance, windings } from './conduction';
+import { conduction, copper, forward, parallelResistor, seriesResistance, windings } from './conduction';
 import { core, transformerCore } from './core';
 import { deadTime } from './deadTime';
 import { gateDrive } from './gateDrive';
@@ -12,13 +12,13 @@ export const MECHANISMS: { [K in keyof PartStates]: readonly Mechanism<K>[] } = 
   switch: [conduction, overlap, outputCapacitance, recovery, deadTime, gateDrive],
   diode: [forward],
   inductor: [copper, core],
-  capacitor: [seriesResistance],
+  capacitor: [seriesResistance, parallelResistor],
   transformer: [windings, transformerCore],
 };
 
 /** Watts by mechanism id for one part. */
 export function partLosses<K extends keyof PartStates>(kind: K, state: PartStates[K]): Record<string, number> {
-  return Object.fromEntries(MECHANISMS[kind].map((m) => [m.id, m.power(state)]));
+  return Object.fromEntries(MECHANISMS[kind].filter((m) => m.applies?.(state) ?? true).map((m) => [m.id, m.power(state)]));
 }
 
 export * from './types';

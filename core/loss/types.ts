@@ -50,6 +50,8 @@ export interface CapacitorState {
   rms: number;
   /** Ω of all in parallel */
   resistance: number;
+  /** A resistor beside it: V rms across it, Ω */
+  beside?: { volts: number; resistance: number };
 }
 
 export interface TransformerState {
@@ -75,6 +77,8 @@ export interface Mechanism<K extends keyof PartStates = keyof PartStates> {
   id: string;
   title: string;
   kind: K;
+  /** Is there anything to lose here? Always when left out */
+  applies?(state: PartStates[K]): boolean;
   /** W */
   power(state: PartStates[K]): number;
   working(state: PartStates[K]): Omit<Working, 'title' | 'value' | 'unit'>;

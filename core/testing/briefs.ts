@@ -13,29 +13,30 @@ export const CAPACITOR: CapacitorPart = { kind: 'capacitor', part: 'any', count:
 export const TRANSFORMER: TransformerPart = { kind: 'transformer', part: 'any', primaryTurns: null, secondaryTurns: null, thirdTurns: null, inductance: null, permeance: 3e-6, leakagePermeance: 5e-9, coreArea: 1e-4, coreVolume: 5e-6, maxFluxDensity: 0.3, steinmetz: { k: 2, alpha: 1.4, beta: 2.5 }, windowArea: 1e-4, copperShare: 0.3, turnLength: 0.05, thermalResistance: 20, maxTemperature: 125 };
 
 /** Output over line at the middle of what each kind is for. */
-const RATIOS: Record<string, [number, number]> = { buck: [0.2, 0.7], boost: [1.4, 3], inverting: [0.3, 1.8], sepic: [0.3, 1.8], cuk: [0.3, 1.8], forward: [0.05, 1.5] };
+const RATIOS: Record<string, [number, number]> = { buck: [0.2, 0.7], boost: [1.4, 3], inverting: [0.3, 1.8], sepic: [0.3, 1.8], cuk: [0.3, 1.8], forward: [0.05, 1.5], flyback: [0.05, 2], 'flyback-two-outputs': [0.05, 0.7] };
 
 /** A core that wants some twenty turns, whose windings lose about as much as the switches do, and leak a little. */
-function transformerFor(line: number, voltage: number, load: number, loss: number, frequency: number): TransformerPart {
+function transformerFor(line: number, voltage: number, load: number, loss: number, frequency: number, voltSeconds: number): TransformerPart {
   const turns = 20;
-  const coreArea = line / (2 * frequency) / (turns * 0.2);
+  const coreArea = voltSeconds / (turns * 0.2);
   // The primary sees a load of R (line/voltage)²/4 or so.
   const R = (voltage / load) * (line / (2 * voltage)) ** 2;
-  return { ...TRANSFORMER, coreArea, permeance: (R * 15) / frequency / turns ** 2, leakagePermeance: (R * 0.02) / frequency / turns ** 2, windowArea: 1e-4, turnLength: (((loss * R) / (2 * turns ** 2)) * TRANSFORMER.copperShare * 1e-4) / 1.76e-8 };
+  return { ...TRANSFORMER, coreArea, permeance: (R * 15) / frequency / turns ** 2, leakagePermeance: (R * 0.012) / frequency / turns ** 2, windowArea: 1e-4, turnLength: (((loss * R) / (2 * turns ** 2)) * TRANSFORMER.copperShare * 1e-4) / 1.76e-8 };
 }
 
 /** A brief inside a topology's domain, with parts whose drops are a percent or so, as a good design has them. */
 export function specs(t: Topology): fc.Arbitrary<Spec> {
-  const [low, high] = RATIOS[t.id.split('-')[0]!]!;
+  const [low, high] = (RATIOS[t.id] ?? RATIOS[t.id.split('-')[0]!])!;
   const number = (min: number, max: number): fc.Arbitrary<number> => fc.double({ min, max, noNaN: true });
   return fc
-    .record({ line: number(10, 200), spread: number(1.02, 1.3), ratio: number(low, high), power: number(10, 500), light: number(0.04, 0.3), frequency: number(5e4, 5e5), share: number(0.15, 0.6), loss: number(0.0005, 0.004), esr: number(0.01, 0.4) })
-    .map(({ line, spread, ratio, power, light, frequency, share, loss, esr }) => {
+    .record({ line: number(10, 200), spread: number(1.02, 1.3), ratio: number(low, high), power: number(10, 500), light: number(0.04, 0.3), frequency: number(5e4, 5e5), share: number(0.15, 0.6), loss: number(0.0005, 0.004), esr: number(0.01, 0.4), second: number(0.5, 2) })
+    .map(({ line, spread, ratio, power, light, frequency, share, loss, esr, second }) => {
       const voltage = line * ratio;
       const load = power / voltage;
       const R = voltage / load;
       const brief: Brief = {
         line: { min: line / spread, max: line * spread }, output: { voltage }, load: { min: load * light, max: load }, loadStep: load / 2, frequency,
+        ...(t.outputs === 2 ? { further: [{ voltage: voltage * second, load: { min: (load * light) / 3, max: load / 3 } }] } : {}),
         air: { min: 0, max: 50 }, rippleShare: share, lineRipple: line / 50,
       };
       // Small capacitors in the count that the brief wants, their resistance a part of what the ripple allows.
@@ -46,7 +47,7 @@ export function specs(t: Topology): fc.Arbitrary<Spec> {
           p.kind === 'switch' ? { ...SWITCH, onResistance: loss * R * Math.min(1, 1 / ratio ** 2) }
           : p.kind === 'diode' ? { ...DIODE, drop: Math.min(0.8, 0.02 * voltage), slopeResistance: loss * R * Math.min(1, 1 / ratio ** 2) }
           : p.kind === 'inductor' ? { ...INDUCTOR, resistance: loss * R * Math.min(1, 1 / ratio ** 2) }
-          : p.kind === 'transformer' ? transformerFor(line, voltage, load, loss, frequency)
+          : p.kind === 'transformer' ? transformerFor(line, voltage, load, loss, frequency, t.places.some((q) => q.kind === 'inductor') ? line / (2 * frequency) : (0.45 * line * (1 + share)) / (frequency * share))
           : { ...CAPACITOR, capacitance: C, esr: (esr * 0.01 * voltage) / load };
       return { brief, parts, drive: { voltage: 10, gateResistance: 3, deadTime: 2e-8 }, crossover: frequency / 15, allowed: { ripple: 0.01 * voltage, deviation: 0.04 * voltage, stress: 0.8 } };
     });

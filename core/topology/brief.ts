@@ -8,6 +8,10 @@ export const Brief = z.strictObject({
     /** V */
     voltage: z.number().positive(),
   }),
+  /** Outputs beside the regulated one; their loads go with its load, from the smallest to the largest */
+  further: z.array(z.strictObject({ voltage: z.number().positive(), load: z.strictObject({ min: z.number().positive(), max: z.number().positive() }) })).max(3).optional(),
+  /** Must the output be parted from the line? */
+  isolated: z.boolean().optional(),
   /** A */
   load: z.strictObject({ min: z.number().positive(), max: z.number().positive() }),
   /** A, a step of the load within its range */

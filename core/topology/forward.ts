@@ -272,6 +272,7 @@ export function forward(d: Forward): Topology {
   return {
     id: d.id,
     title: d.title,
+    isolated: true,
     places: [
       { id: 'Q1', kind: 'switch', title: two ? 'switches' : 'switch', purpose: 'puts the line across the primary for D of the period', copies: d.switches },
       { id: 'D3', kind: 'diode', title: two ? 'clamp diodes' : 'reset diode', purpose: 'leads the flux of the core back to nothing, into the line', copies: d.switches },

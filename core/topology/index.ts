@@ -3,15 +3,28 @@ import { boostSynchronous } from './boostSynchronous';
 import { buckDiode } from './buckDiode';
 import { buckSynchronous } from './buckSynchronous';
 import { cuk } from './cuk';
+import { flybackOne } from './flybackOne';
+import { flybackTwo } from './flybackTwo';
 import { forwardReset } from './forwardReset';
 import { forwardTwoSwitch } from './forwardTwoSwitch';
 import { inverting } from './inverting';
 import { sepic } from './sepic';
+import type { Problem } from '../problem';
+import type { Brief } from './brief';
 import type { Topology } from './types';
 
 /** Every topology there is; a new one is a file beside the others and a line here. */
-export const TOPOLOGIES: readonly Topology[] = [buckSynchronous, buckDiode, boostSynchronous, boostDiode, inverting, sepic, cuk, forwardReset, forwardTwoSwitch];
+export const TOPOLOGIES: readonly Topology[] = [buckSynchronous, buckDiode, boostSynchronous, boostDiode, inverting, sepic, cuk, flybackOne, flybackTwo, forwardReset, forwardTwoSwitch];
 
 export const topologyNamed = (id: string): Topology | undefined => TOPOLOGIES.find((t) => t.id === id);
+/** Why a topology can not serve a brief, with what would help; undefined when it can. */
+export function refusal(t: Topology, brief: Brief): Problem | undefined {
+  const wanted = 1 + (brief.further?.length ?? 0);
+  const makes = t.outputs ?? 1;
+  if (wanted !== makes)
+    return { code: 'impossible', where: 'brief.further', message: `it makes ${makes === 1 ? 'one output' : `${makes} outputs`}, and the brief wants ${wanted}`, remedy: wanted > makes ? 'leave further outputs out, or take a topology that makes them' : 'add an output to the brief' };
+  if (brief.isolated && !t.isolated) return { code: 'impossible', where: 'brief.isolated', message: 'it does not part the output from the line', remedy: 'take a topology with a transformer, or do without isolation' };
+  return t.refuses(brief);
+}
 export * from './types';
 export * from './brief';

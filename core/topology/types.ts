@@ -65,6 +65,8 @@ export interface Forecast {
   outputRipple: number;
   /** By place, and by winding of a transformer. `estimate`: no promise, only good enough to choose a part by */
   parts: Readonly<Record<string, Carried & { estimate?: true }>>;
+  /** V of each output, where there are several */
+  outputs?: readonly number[];
   /** How far from the border of the modes, as a share; nothing where there is only one */
   border?: number;
 }
@@ -107,7 +109,7 @@ export interface DrawnSymbol {
   x: number;
   y: number;
   turn: 0 | 1 | 2 | 3;
-  label: 'below' | 'right' | 'above' | 'none';
+  label: 'below' | 'right' | 'left' | 'above' | 'none';
   /** The place it belongs to where that is not its id: the second of two alike, a further winding */
   place?: string;
 }
@@ -132,6 +134,10 @@ export interface Landmark {
 export interface Topology {
   id: string;
   title: string;
+  /** So many outputs; one when left out */
+  outputs?: number;
+  /** Does a transformer part the output from the line? */
+  isolated?: true;
   places: readonly Place[];
   /** Undefined when it can serve the brief; else the field, the reason and what would help. */
   refuses(brief: Brief): Problem | undefined;
@@ -171,6 +177,8 @@ export interface Topology {
   partners: readonly (readonly [string, string])[];
   /** Ω of a resistor in series with a capacitor, whose loss counts as the capacitor's; none when left out */
   seriesResistance?(sizing: Sizing, place: string): number;
+  /** Ω of a resistor beside a capacitor, whose loss counts as the capacitor's; undefined where there is none */
+  parallelResistance?(spec: Spec, sizing: Sizing, place: string): number | undefined;
   landmarks(spec: Spec, sizing: Sizing, point: OperatingPoint): Landmark[];
   drawing: Drawing;
 }

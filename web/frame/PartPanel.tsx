@@ -65,7 +65,7 @@ export function PartPanel() {
               {print(loss.total, 'W')}
             </span>
           </h3>
-          {MECHANISMS[place.kind].map((m) => (
+          {MECHANISMS[place.kind].filter((m) => loss.mechanisms[m.id] !== undefined).map((m) => (
             <div className={css.row} key={m.id}>
               <button type="button" className={css.link} style={{ textDecorationStyle: 'dotted' }} title="Show the working" onClick={() => setWorking(working === m.id ? undefined : m.id)}>
                 {m.title}

@@ -1,0 +1,89 @@
+import type { Piece } from './pieces';
+
+/** One output on a winding of its own. */
+export interface Output {
+  /** Its turns over those of the primary */
+  ratio: number;
+  /** V of its diode, Ω of diode and winding */
+  drop: number;
+  resistance: number;
+  capacitance: number;
+  esr: number;
+  /** A */
+  load: number;
+}
+
+const STEPS = 160;
+const MOST = 4000;
+
+/**
+ * How outputs share what a core gives them: the windings have one voltage per turn, so each gets what drives its
+ * resistance, less what its capacitor has been charged to meanwhile. Walked in short steps through the part of the
+ * period in which anything is given; the difference of the capacitors' voltages at its beginning is found so that
+ * each output gets what its load takes.
+ *
+ * @param given amps of the primary, in the order of time, that the secondaries carry together
+ * @returns the current of each secondary, and V between output and ground that its capacitor is charged to while the first's is at `volts`
+ */
+export function shareOut(outputs: readonly Output[], given: readonly Piece[], volts: number): { currents: Piece[][]; volts: number[] } {
+  if (outputs.length === 1) return { volts: [volts], currents: [given.map((g) => ({ seconds: g.seconds, from: g.from / outputs[0]!.ratio, to: g.to / outputs[0]!.ratio }))] };
+  const [a, b] = outputs as [Output, Output];
+  const period = given.reduce((sum, g) => sum + g.seconds, 0);
+  const wanted = b.load * period;
+  const excess = (ahead: number): number => walk(a, b, given, ahead).charge - wanted;
+  // The further the second capacitor stands behind the first, the more it gets.
+  const scale = a.drop / a.ratio + ((a.resistance + a.esr) * Math.max(...given.map((g) => Math.max(g.from, g.to)))) / a.ratio ** 2 + 1e-9;
+  let [low, high] = [-scale, scale];
+  for (let k = 0; k < 40 && excess(low) > 0; k++) low *= 2;
+  for (let k = 0; k < 40 && excess(high) < 0; k++) high *= 2;
+  // Regula falsi with halved weights (Dowell, Jarratt 1971: the Illinois rule).
+  let [below, above] = [excess(low), excess(high)];
+  let ahead = low;
+  for (let k = 0; k < 40; k++) {
+    ahead = above === below ? (low + high) / 2 : (low * above - high * below) / (above - below);
+    const found = excess(ahead);
+    if (Math.abs(found) < 1e-7 * wanted) break;
+    if (found > 0) [high, above, below] = [ahead, found, below / 2];
+    else [low, below, above] = [ahead, found, above / 2];
+  }
+  const { first, second } = walk(a, b, given, ahead);
+  const standing = (volts + a.drop - a.esr * a.load) / a.ratio - ahead;
+  return { currents: [first, second], volts: [volts, standing * b.ratio - b.drop + b.esr * b.load] };
+}
+
+/** The walk itself; `ahead`: volts of the primary by which the first winding's drop and capacitor stand above the second's. */
+function walk(a: Output, b: Output, given: readonly Piece[], ahead: number): { first: Piece[]; second: Piece[]; charge: number } {
+  const [ra, rb] = [(a.resistance + a.esr) / a.ratio ** 2, (b.resistance + b.esr) / b.ratio ** 2];
+  const [ca, cb] = [a.capacitance * a.ratio ** 2, b.capacitance * b.ratio ** 2];
+  const [la, lb] = [a.load * a.ratio, b.load * b.ratio];
+  // s that anything is given, and in which the two even out
+  const lasts = given.reduce((sum, g) => sum + (g.from > 0 || g.to > 0 ? g.seconds : 0), 0);
+  const evens = ((ra + rb) * ca * cb) / (ca + cb);
+  const first: Piece[] = [];
+  const second: Piece[] = [];
+  let gap = ahead;
+  let charge = 0;
+  const part = (g: number): number => Math.min(g, Math.max(0, (gap + ra * g) / (ra + rb)));
+  for (const g of given) {
+    if (!(g.seconds > 0)) continue;
+    if (g.from === 0 && g.to === 0) {
+      first.push(g);
+      second.push(g);
+      gap += (-la / ca + lb / cb) * g.seconds;
+      continue;
+    }
+    const n = Math.min(MOST, Math.max(12, Math.ceil((STEPS * g.seconds) / lasts), Math.ceil((25 * g.seconds) / evens)));
+    const h = g.seconds / n;
+    for (let k = 0; k < n; k++) {
+      const at = (j: number): number => g.from + ((g.to - g.from) * j) / n;
+      const start = part(at(k));
+      const middle = part(at(k + 0.5));
+      gap += ((at(k + 0.5) - middle - la) / ca - (middle - lb) / cb) * h;
+      const end = part(at(k + 1));
+      second.push({ seconds: h, from: start / b.ratio, to: end / b.ratio });
+      first.push({ seconds: h, from: (at(k) - start) / a.ratio, to: (at(k + 1) - end) / a.ratio });
+      charge += (((start + end) / 2) * h) / b.ratio;
+    }
+  }
+  return { first, second, charge };
+}
