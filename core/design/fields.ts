@@ -17,6 +17,7 @@ const FIELDS: Record<string, Field> = {
   'brief.load.min': { unit: 'A', title: 'smallest load' },
   'brief.load.max': { unit: 'A', title: 'full load' },
   'brief.loadStep': { unit: 'A', title: 'load step' },
+  'brief.loadInductance': { unit: 'H', title: 'inductance of the load' },
   'brief.frequency': { unit: 'Hz', title: 'switching frequency' },
   'brief.air.min': { unit: '°C', title: 'coldest air' },
   'brief.air.max': { unit: '°C', title: 'hottest air' },

@@ -10,6 +10,8 @@ export const Brief = z.strictObject({
   }),
   /** Outputs beside the regulated one; their loads go with its load, from the smallest to the largest */
   further: z.array(z.strictObject({ voltage: z.number().positive(), load: z.strictObject({ min: z.number().positive(), max: z.number().positive() }) })).max(3).optional(),
+  /** H of the load itself, where it is a winding or a magnet */
+  loadInductance: z.number().positive().optional(),
   /** Must the output be parted from the line? */
   isolated: z.boolean().optional(),
   /** A */

@@ -68,3 +68,27 @@ export interface Interval {
 
 /** The current of one part through the intervals of a period; nothing where it is not named. */
 export const through = (intervals: readonly Interval[], id: string): Piece[] => intervals.map(({ seconds, at }) => ({ seconds, from: at[id]?.[0] ?? 0, to: at[id]?.[1] ?? 0 }));
+
+/** The sum of n such currents, each a further n-th of the period later than the one before. */
+export function superposed(pieces: readonly Piece[], n: number): Piece[] {
+  const period = sum(pieces, (p) => p.seconds);
+  const starts: number[] = [];
+  pieces.reduce((t, p) => (starts.push(t), t + p.seconds), 0);
+  const wrap = (t: number): number => ((t % period) + period) % period;
+  const shifts = Array.from({ length: n }, (_, k) => (k * period) / n);
+  const edges = [...new Set([0, ...starts.flatMap((t) => shifts.map((s) => wrap(t + s)))])].sort((a, b) => a - b);
+  // Just inside of an interval, where no piece begins or ends.
+  const at = (t: number, inside: number): number => {
+    const x = wrap(inside);
+    const k = Math.max(0, pieces.findLastIndex((p, i) => p.seconds > 0 && starts[i]! <= x));
+    const p = pieces[k]!;
+    return p.from + ((p.to - p.from) * (x - starts[k]! + (t - inside))) / p.seconds;
+  };
+  return edges.flatMap((from, k) => {
+    const to = edges[k + 1] ?? period;
+    if (to - from < 1e-12 * period) return [];
+    const middle = (from + to) / 2;
+    const total = (t: number): number => shifts.reduce((s, shift) => s + at(t - shift, middle - shift), 0);
+    return [{ seconds: to - from, from: total(from), to: total(to) }];
+  });
+}

@@ -63,6 +63,8 @@ export interface Forecast {
   duty: number;
   /** V peak to peak */
   outputRipple: number;
+  /** No promise of the ripple, only good enough to size by */
+  rippleEstimate?: true;
   /** By place, and by winding of a transformer. `estimate`: no promise, only good enough to choose a part by */
   parts: Readonly<Record<string, Carried & { estimate?: true }>>;
   /** V of each output, where there are several */

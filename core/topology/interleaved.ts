@@ -1,0 +1,228 @@
+import { Circuit } from '../circuit/elements';
+import { onResistance, windingResistance, type CapacitorPart, type InductorPart, type SwitchPart } from '../parts/schema';
+import { printQuantity as print } from '../quantity';
+import type { Working } from '../working';
+import type { OperatingPoint } from './brief';
+import { DUTY_MAX, ERICKSON, OFF_CONDUCTANCE, besideLine, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnInPulses, partDuty, refusesAbove, rippleFedAlways, stands } from './common';
+import { afterBuck } from './landmarks';
+import { capacitorRipple, carried, less, superposed, type Piece } from './pieces';
+import type { Drawing, DrawnSymbol, Forecast, Signal, Sizing, Spec, Topology } from './types';
+
+/**
+ * Interleaved synchronous buck: n phases alike, each a further n-th of the period later, share the load. What
+ * their currents add up to has n times the frequency and less ripple than one of them; none at all where the
+ * duty is a multiple of 1/n.
+ *
+ * Source: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 2, for each phase; the sum of the ripples
+ * is worked out here.
+ */
+const DUTY_MIN = 0.001;
+
+interface Parts {
+  Q1: SwitchPart;
+  Q2: SwitchPart;
+  L1: InductorPart;
+  C1: CapacitorPart;
+  C2: CapacitorPart;
+}
+const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
+
+export function interleavedBuck(n: number): Topology {
+  const phases = Array.from({ length: n }, (_, k) => k);
+  const tail = (k: number): string => (k === 0 ? '' : ` ${k + 1}`);
+
+  /** Volt-seconds of one phase's inductor with its resistances. */
+  function dutyOf(spec: Spec, line: number, load: number): number {
+    const p = partsOf(spec);
+    const i = load / n;
+    const [r1, r2, rl] = [onResistance(p.Q1, 25), onResistance(p.Q2, 25), windingResistance(p.L1, 25)];
+    return (spec.brief.output.voltage + i * (r2 + rl)) / (line + i * (r2 - r1));
+  }
+
+  /** Ripple of the sum over that of one phase (both peak to peak), at a duty. */
+  function cancelled(D: number): number {
+    const m = Math.floor(n * D + 1e-12);
+    return (n * (D - m / n) * ((m + 1) / n - D)) / (D * (1 - D));
+  }
+
+  const coilOf = (spec: Spec, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): { D: number; coil: Piece[]; low: number } => {
+    const p = partsOf(spec);
+    const D = dutyOf(spec, line, load);
+    const T = 1 / spec.brief.frequency;
+    const i = load / n;
+    const swing = ((line - spec.brief.output.voltage - i * (onResistance(p.Q1, 25) + windingResistance(p.L1, 25))) * D * T) / values.L1!.taken;
+    const [low, high] = [i - swing / 2, i + swing / 2];
+    return { D, low, coil: [{ seconds: D * T, from: low, to: high }, { seconds: (1 - D) * T, from: high, to: low }] };
+  };
+
+  function forecast(spec: Spec, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+    const { D, coil } = coilOf(spec, values, point);
+    const first = coil.map((p, k): Piece => (k === 0 ? p : { seconds: p.seconds, from: 0, to: 0 }));
+    const second = coil.map((p, k): Piece => (k === 1 ? p : { seconds: p.seconds, from: 0, to: 0 }));
+    const fed = less(superposed(coil, n), point.load);
+    const drawn = superposed(first, n);
+    const C = values.C2!.taken;
+    const L1 = carried(coil);
+    const C2 = carried(fed);
+    // Where the phases nearly cancel, what is left hangs on the sag of the voltages within the period.
+    const little = C2.peakToPeak < 0.15 * L1.peakToPeak ? true : undefined;
+    return {
+      mode: 'continuous', duty: D, outputRipple: capacitorRipple(fed, C, esrOf(partsOf(spec).C2, C)), rippleEstimate: little,
+      parts: { Q1: carried(first), Q2: carried(second), L1, C1: { ...carried(less(drawn, carried(drawn).mean)), estimate: true }, C2: { ...C2, estimate: little } },
+    };
+  }
+
+  function size(spec: Spec): Sizing {
+    const { brief, allowed, crossover } = spec;
+    const p = partsOf(spec);
+    const { frequency, output, line, load } = brief;
+    const smallest = output.voltage / line.max;
+    const L1 = inductorValue(p.L1, {
+      title: 'inductance for the ripple share of a phase', formula: 'L ≥ Vout (1 − D) / (f · r · Iout / n)',
+      numbers: `${print(output.voltage, 'V')} × ${(1 - smallest).toFixed(3)} / (${print(frequency, 'Hz')} × ${brief.rippleShare} × ${print(load.max / n, 'A')})  — ripple is largest at a line of ${print(line.max, 'V')}`,
+      value: (output.voltage * (1 - smallest)) / (frequency * brief.rippleShare * (load.max / n)), unit: 'H', source: `${ERICKSON}, ch. 2`, leavesOut: 'voltage across the resistances; fall of the inductance with current',
+    });
+    const lines = Array.from({ length: 65 }, (_, k) => line.min + ((line.max - line.min) * k) / 64);
+    const swing = Math.max(...lines.map((v) => ((output.voltage * (1 - output.voltage / v)) / (frequency * L1.taken)) * cancelled(output.voltage / v)));
+    // What the line gives in pulses of one phase's current, of which m or m + 1 stand at once.
+    const share = (v: number): number => (n * output.voltage) / v - Math.floor((n * output.voltage) / v + 1e-12);
+    const worst = lines.reduce((a, b) => (share(b) * (1 - share(b)) > share(a) * (1 - share(a)) ? b : a));
+    const values = {
+      L1,
+      C1: capacitorValue(p.C1, [lineDrawnInPulses(load.max / n, share(worst), n * frequency, brief.lineRipple)]),
+      C2: capacitorValue(p.C2, [rippleFedAlways(p.C2, swing, n * frequency, allowed.ripple), holdsStep(p.C2, brief.loadStep, crossover, allowed.deviation)]),
+    };
+    const stand = (volts: number): { most: number; wanted: number } => stands(volts, allowed.stress);
+    const duty = (title: string, v: number, amps: number): Working => ({
+      title, formula: 'D = (Vout + I (R_Q2 + R_L)) / (Vline + I (R_Q2 − R_Q1)),  I = Iout / n', numbers: `at ${print(v, 'V')} and ${print(amps, 'A')}, ${n} phases`,
+      value: dutyOf(spec, v, amps), unit: '%', source: `${ERICKSON}, ch. 3`, leavesOut: 'dead time; resistances are taken at 25 °C; phases that differ',
+    });
+    const workings = [duty('smallest duty', line.max, load.min), duty('largest duty', line.min, load.max)];
+    return {
+      duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, inductorCurrent: load.max / n,
+      blocking: { Q1: stand(line.max), Q2: stand(line.max), C1: stand(line.max), C2: stand(output.voltage) },
+    };
+  }
+
+  function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {
+    const p = partsOf(spec);
+    const C = sizing.values.C2!.taken;
+    const period = 1 / spec.brief.frequency;
+    return Circuit.parse({
+      elements: [
+        { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
+        ...phases.flatMap((k) => [
+          { kind: 'switch', id: `Q1${tail(k)}`, a: 'line', b: `sw${tail(k)}`, onResistance: resistance('Q1'), offConductance: OFF_CONDUCTANCE, gate: `high${tail(k)}` },
+          { kind: 'switch', id: `Q2${tail(k)}`, a: `sw${tail(k)}`, b: '0', onResistance: resistance('Q2'), offConductance: OFF_CONDUCTANCE, gate: `low${tail(k)}` },
+          { kind: 'inductor', id: `L1${tail(k)}`, a: `sw${tail(k)}`, b: `wound${tail(k)}`, inductance: sizing.values.L1!.taken },
+          { kind: 'resistor', id: `L1 winding${tail(k)}`, a: `wound${tail(k)}`, b: 'out', resistance: resistance('L1') },
+        ]),
+        { kind: 'capacitor', id: 'C2', a: 'out', b: '0', capacitance: C, esr: esrOf(p.C2, C) },
+        { kind: 'resistor', id: 'load', a: 'out', b: '0', resistance: spec.brief.output.voltage / point.load },
+        { kind: 'current-source', id: 'load step', a: 'out', b: '0', value: 0 },
+        { kind: 'voltage-source', id: 'duty', a: 'duty', b: '0', value: 0.5 },
+      ],
+      modulators: phases.map((k) => ({ kind: 'pwm', id: `modulator${tail(k)}`, gate: `high${tail(k)}`, complement: `low${tail(k)}`, period, phase: k / n, control: ['duty', '0'] })),
+    });
+  }
+
+  const signals: Signal[] = [
+    { id: 'switchNode', title: 'Switch node', unit: 'V', of: { voltage: ['sw'] }, lane: 'whole' },
+    { id: 'inductorCurrent', title: 'L1 current', unit: 'A', of: { current: 'L1' }, lane: 'whole' },
+    { id: 'L1SecondCurrent', title: 'L1 current, phase 2', unit: 'A', of: { current: 'L1 2' }, lane: 'whole' },
+    { id: 'output', title: 'Output ripple', unit: 'V', of: { voltage: ['out', '0'] }, lane: 'ripple' },
+    { id: 'Q1Current', title: 'Q1 current', unit: 'A', of: { current: 'Q1' } },
+    { id: 'C2Current', title: 'C2 current', unit: 'A', of: { current: 'C2' } },
+  ];
+
+  return {
+    id: `buck-interleaved-${n}`,
+    title: `Buck, ${['', '', 'two', 'three', 'four'][n]} phases`,
+    places: [
+      { id: 'Q1', kind: 'switch', title: 'high-side switches', purpose: 'put the line on their inductors for D of the period, one after the other', copies: n },
+      { id: 'Q2', kind: 'switch', title: 'low-side switches', purpose: 'carry the inductor currents for the rest', copies: n },
+      { id: 'L1', kind: 'inductor', title: 'inductors', purpose: 'share the load; their ripples partly cancel', copies: n },
+      { id: 'C1', kind: 'capacitor', title: 'input capacitor', purpose: 'carries the pulses that the line shall not see' },
+      { id: 'C2', kind: 'capacitor', title: 'output capacitor', purpose: 'takes what is left of the ripple and the first of a load step' },
+    ],
+    refuses: (brief) => refusesAbove(brief, DUTY_MAX, 'a buck makes less than its line'),
+    size,
+    forecast,
+    rightHalfPlaneZero: () => undefined,
+    crossoverLimit: () => Infinity,
+    circuit,
+    knob: 'duty',
+    duty: (spec, _, point) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, dutyOf(spec, point.line, point.load)) }),
+    start(spec, { values }, point) {
+      const { D, coil } = coilOf(spec, values, point);
+      const [up, down] = coil as [Piece, Piece];
+      // Where phase k stands at the period's beginning: 1 − k/n of a period into its own.
+      const at = (k: number): number => {
+        const x = k === 0 ? 0 : 1 - k / n;
+        return x < D ? up.from + ((up.to - up.from) * x) / D : down.from + ((down.to - down.from) * (x - D)) / (1 - D);
+      };
+      return { C2: spec.brief.output.voltage, ...Object.fromEntries(phases.map((k) => [`L1${tail(k)}`, at(k)])) };
+    },
+    output: ['out', '0'],
+    line: 'line',
+    loadStep: 'load step',
+    signals,
+    rests: () => false,
+    duties(current, voltage) {
+      const of = (element: string, a: string, b?: string) => partDuty(current(element), voltage(a, b));
+      const Q1 = of('Q1', 'line', 'sw');
+      const line = current('line');
+      return {
+        Q1, Q2: of('Q2', 'sw', '0'), L1: of('L1', 'sw', 'out'), C2: of('C2', 'out', '0'),
+        C1: besideLine(partDuty({ mean: -line.mean, rms: line.rms, get min() { return -line.max; }, get max() { return -line.min; } }, { min: 0, max: 0 }), () => voltage('line').max),
+      };
+    },
+    partners: [['Q1', 'Q2']],
+    landmarks: (spec, sizing, point) => afterBuck(spec, sizing, point, 'continuous', n),
+    drawing: drawing(n),
+  };
+}
+
+/** The phases under one another, between the line at the left and the output at the right. */
+function drawing(n: number): Drawing {
+  const row = 108;
+  const top = (k: number): number => 5 + k * row;
+  const bottom = top(n - 1) + 75;
+  const symbols: DrawnSymbol[] = Array.from({ length: n }, (_, k) => {
+    const y = top(k);
+    const own = (id: string): Pick<DrawnSymbol, 'id' | 'place'> => (k === 0 ? { id } : { id: `${id} ${k + 1}`, place: id });
+    return [
+      { ...own('Q1'), symbol: 'switch', x: 270, y, turn: 1, label: 'below' } as DrawnSymbol,
+      { ...own('Q2'), symbol: 'switch', x: 380, y: y + 40, turn: 0, label: 'right' } as DrawnSymbol,
+      { ...own('L1'), symbol: 'inductor', x: 520, y, turn: 1, label: 'below' } as DrawnSymbol,
+    ];
+  }).flat();
+  const middle = (top(0) + bottom) / 2;
+  return {
+    width: 800,
+    height: bottom + 10,
+    symbols: [
+      { id: 'line', symbol: 'source', x: 40, y: middle, turn: 0, label: 'right' },
+      { id: 'C1', symbol: 'capacitor', x: 145, y: middle, turn: 0, label: 'right' },
+      ...symbols,
+      { id: 'C2', symbol: 'capacitor', x: 640, y: middle, turn: 0, label: 'right' },
+      { id: 'load', symbol: 'load', x: 750, y: middle, turn: 0, label: 'right' },
+    ],
+    wires: [
+      { points: [[40, middle], [40, top(0)], [210, top(0)]], carries: 'line' },
+      { points: [[145, top(0)], [145, bottom]], carries: 'C1' },
+      { points: [[210, top(0)], [210, top(n - 1)]], carries: 'line' },
+      ...Array.from({ length: n }, (_, k): Drawing['wires'][number][] => [
+        { points: [[210, top(k)], [380, top(k)]], carries: 'Q1' },
+        { points: [[380, top(k)], [380, top(k) + 75]], carries: 'Q2' },
+        { points: [[380, top(k)], [590, top(k)]], carries: 'L1' },
+        ...(k < n - 1 ? [{ points: [[380, top(k) + 75], [330, top(k) + 75], [330, bottom]] as [number, number][], carries: '' }] : []),
+      ]).flat(),
+      { points: [[590, top(n - 1)], [590, top(0)], [640, top(0)]], carries: 'load' },
+      { points: [[640, top(0)], [640, bottom]], carries: 'C2' },
+      { points: [[640, top(0)], [750, top(0)], [750, bottom]], carries: 'load' },
+      { points: [[40, middle], [40, bottom], [750, bottom]], carries: '' },
+    ],
+    dots: [[145, top(0)], [145, bottom], [640, top(0)], [640, bottom], [380, bottom], ...Array.from({ length: n }, (_, k): [number, number] => [380, top(k)])],
+  };
+}
