@@ -9,6 +9,7 @@ import { flybackTwo } from './flybackTwo';
 import { forwardReset } from './forwardReset';
 import { forwardTwoSwitch } from './forwardTwoSwitch';
 import { fourSwitch } from './fourSwitch';
+import { halfBridge } from './halfBridge';
 import { interleavedBuck } from './interleaved';
 import { inverting } from './inverting';
 import { sepic } from './sepic';
@@ -17,7 +18,7 @@ import type { Brief } from './brief';
 import type { Topology } from './types';
 
 /** Every topology there is; a new one is a file beside the others and a line here. */
-export const TOPOLOGIES: readonly Topology[] = [buckSynchronous, buckDiode, interleavedBuck(2), interleavedBuck(3), interleavedBuck(4), chopper, boostSynchronous, boostDiode, fourSwitch, inverting, sepic, cuk, flybackOne, flybackTwo, forwardReset, forwardTwoSwitch];
+export const TOPOLOGIES: readonly Topology[] = [buckSynchronous, buckDiode, interleavedBuck(2), interleavedBuck(3), interleavedBuck(4), chopper, boostSynchronous, boostDiode, fourSwitch, inverting, sepic, cuk, flybackOne, flybackTwo, forwardReset, forwardTwoSwitch, halfBridge];
 
 export const topologyNamed = (id: string): Topology | undefined => TOPOLOGIES.find((t) => t.id === id);
 /** Why a topology can not serve a brief, with what would help; undefined when it can. */

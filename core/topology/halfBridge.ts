@@ -1,0 +1,311 @@
+import { Circuit } from '../circuit/elements';
+import { onResistance, slopeResistance, turnResistance, windingResistance, type CapacitorPart, type DiodePart, type InductorPart, type SwitchPart, type TransformerPart } from '../parts/schema';
+import { printQuantity as print } from '../quantity';
+import type { Working } from '../working';
+import type { OperatingPoint } from './brief';
+import { ERICKSON, MOHAN, OFF_CONDUCTANCE, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnInPulses, partDuty, rippleFedAlways, stands } from './common';
+import { afterBuck } from './landmarks';
+import { capacitorRipple, carried, less, through, type Interval } from './pieces';
+import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
+import { CORE_DAMPING, turnsFor, ungapped, winding, windingOhms } from './windings';
+
+/**
+ * Half bridge: two capacitors halve the line; Q1 and Q2, each for D of the period and half a period apart, put the
+ * halves on the primary in turn. A centre-tapped secondary feeds L1 twice a period; between, both of its halves
+ * carry the current of L1, less or more by what magnetises the core.
+ *
+ * At light load that current falls to the magnetising one; then a single diode is left to carry both, through L1
+ * and the core in series, and the flux itself runs down until the next pulse.
+ *
+ * The leakage is left out: its energy goes back to the other half of the line.
+ * Sources: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 6; Mohan, Undeland, Robbins, "Power
+ * Electronics", ch. 10. The discontinuous cycle is worked out here.
+ */
+const DUTY_MIN = 0.0005;
+const LIMIT = 0.495;
+const LARGEST = 0.42;
+const FLUX_SHARE = 0.5;
+/** Ripple of the halved line, as a share of it */
+const HALVES_RIPPLE = 0.03;
+
+/** Where the straight pieces begin that a pulse is drawn with */
+const PULSE = [0, 0.25, 0.5, 0.75];
+
+interface Parts {
+  Q1: SwitchPart;
+  T1: TransformerPart;
+  D1: DiodePart;
+  L1: InductorPart;
+  C1: CapacitorPart;
+  C2: CapacitorPart;
+  C3: CapacitorPart;
+}
+const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
+const WINDINGS = [winding('T1', 'primary', 0.4), winding('T1', 'secondary', 0.3), { element: 'T1 secondary 2', turns: 'T1 secondary', share: 0.3 }];
+
+const ratio = (spec: Spec): Working => {
+  const { brief } = spec;
+  const { D1 } = partsOf(spec);
+  return {
+    title: 'turns ratio', formula: 'Ns / Np ≥ 1.03 (Vout + Vf) / (Dmax Vline)', numbers: `1.03 × (${print(brief.output.voltage, 'V')} + ${print(D1.drop, 'V')}) / (${LARGEST} × ${print(brief.line.min, 'V')}),  two pulses of Vline / 2 a period`,
+    value: (1.03 * (brief.output.voltage + D1.drop)) / (LARGEST * brief.line.min), unit: '', source: `${ERICKSON}, ch. 6`, leavesOut: 'three percent are left for resistances',
+  };
+};
+
+interface Cycle {
+  mode: Forecast['mode'];
+  border: number;
+  duty: number;
+  /** s of half a period: pulse, both halves carrying, one carrying */
+  on: number;
+  both: number;
+  one: number;
+  /** A of L1 at the beginning of the pulse, its end, and where a single diode is left */
+  low: number;
+  high: number;
+  locked: number;
+  /** A that magnetise, as seen from the secondary: before a pulse (against it) and after */
+  before: number;
+  after: number;
+  /** A that L1's current stands above a straight line in the middle of a pulse: the halves of the line sag meanwhile */
+  bump: number;
+}
+
+function cycleAt(spec: Spec, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
+  const p = partsOf(spec);
+  const [Np, Ns] = [values['T1 primary']!.taken, values['T1 secondary']!.taken];
+  const n = Ns / Np;
+  const L = values.L1!.taken;
+  const M = n ** 2 * values.T1!.taken;
+  const T = 1 / spec.brief.frequency;
+  const turn = turnResistance(p.T1, 25);
+  const first = onResistance(p.Q1, 25) + windingOhms(turn, Np, 0.4);
+  const second = slopeResistance(p.D1) + windingOhms(turn, Ns, 0.3);
+  const coil = windingResistance(p.L1, 25);
+  const out = spec.brief.output.voltage;
+  const volts = (i: number): { on: number; off: number; single: number; across: number } => {
+    const across = line / 2 - n * i * first;
+    return { across, on: n * across - p.D1.drop - i * (second + coil) - out, off: out + p.D1.drop + i * (second / 2 + coil), single: out + p.D1.drop };
+  };
+  const v = volts(load);
+  const D = (0.5 * v.off) / (v.on + v.off);
+  const swing = (v.on * D * T) / L;
+  const flux = (v.across * D * T * n) / M / 2;
+  const low = load - swing / 2;
+  // The primary's volts fall by n I t / 2C through a pulse; what that bends the current by lowers its ends.
+  const bump = ((n ** 2 * load * D * T) / (2 * values.C3!.taken)) * ((D * T) / (8 * L));
+  const sunk = (2 / 3) * bump * 2 * D;
+  if (low - sunk >= flux)
+    return { mode: 'continuous', border: low / flux - 1, duty: D, on: D * T, both: T / 2 - D * T, one: 0, low: low - sunk, high: load + swing / 2 - sunk, locked: low - sunk, before: flux, after: flux, bump };
+
+  // One diode is left before the next pulse comes.
+  const at = (duty: number): Cycle & { mean: number } => {
+    const on = duty * T;
+    let [before, high, after, both] = [0, 0, 0, 0];
+    let w = v;
+    for (let k = 0; k < 60; k++) {
+      w = volts(high / 2);
+      high = before + (w.on * on) / L;
+      after = (w.across * on * n) / M - before;
+      both = Math.max(0, ((high - after) * L) / w.off);
+      const left = T / 2 - on - both;
+      before = (before + Math.max(0, after - (w.single * left) / (L + M))) / 2;
+    }
+    const one = Math.min(T / 2 - on - both, (after * (L + M)) / w.single);
+    const mean = (((before + high) / 2) * on + ((high + after) / 2) * both + ((after + before) / 2) * one) / (T / 2);
+    return { mode: 'discontinuous', border: low / flux - 1, duty, on, both, one, low: before, high, locked: after, before, after, bump: 0, mean };
+  };
+  let [least, most] = [0, D];
+  for (let k = 0; k < 50; k++) {
+    const middle = (least + most) / 2;
+    if (at(middle).mean > load) most = middle;
+    else least = middle;
+  }
+  return at((least + most) / 2);
+}
+
+function forecast(spec: Spec, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+  const c = cycleAt(spec, values, point);
+  const n = values['T1 secondary']!.taken / values['T1 primary']!.taken;
+  const rest = Math.max(0, 1 / spec.brief.frequency / 2 - c.on - c.both - c.one);
+  const [b, a] = [c.before, c.after];
+  const half = (own: boolean): Interval[] => [
+    ...PULSE.map((x): Interval => {
+      const coil = [x, x + 1 / PULSE.length].map((y) => c.low + (c.high - c.low) * y + 4 * c.bump * y * (1 - y)) as [number, number];
+      const flux = [x, x + 1 / PULSE.length].map((y) => n * (-b + (a + b) * y)) as [number, number];
+      return { seconds: c.on / PULSE.length, at: { L1: coil, ...(own ? { Q1: [n * coil[0] + flux[0], n * coil[1] + flux[1]], D1: coil } : {}), flux: own ? flux : [-flux[0], -flux[1]] } };
+    }),
+    { seconds: c.both, at: { L1: [c.high, c.locked], D1: own ? [(c.high - a) / 2, (c.locked - a) / 2] : [(c.high + a) / 2, (c.locked + a) / 2] } },
+    { seconds: c.one, at: { L1: [c.locked, c.low], ...(own ? {} : { D1: [c.locked, c.low] }) } },
+    { seconds: rest, at: {} },
+  ];
+  const all = [...half(true), ...half(false)];
+  const other = [...half(false), ...half(true)];
+  const Q1 = carried(through(all, 'Q1'));
+  const primary = carried([...through(half(true), 'Q1'), ...through(half(true), 'Q1').map((p) => ({ seconds: p.seconds, from: -p.from, to: -p.to }))]);
+  const flux = carried(through(all, 'flux'));
+  const C = values.C2!.taken;
+  const fed = less(through(all, 'L1'), point.load);
+  const D1 = carried(through(other, 'D1'));
+  return {
+    mode: c.mode, border: c.border, duty: c.duty, outputRipple: capacitorRipple(fed, C, esrOf(partsOf(spec).C2, C)),
+    parts: {
+      Q1, D1, L1: carried(through(all, 'L1')), C2: carried(fed), T1: { ...primary, peak: flux.peak, peakToPeak: flux.peakToPeak }, 'T1 primary': primary, 'T1 secondary': D1, 'T1 secondary 2': D1,
+      // Each of the two takes half of what the primary carries; the line, beside C1, gives its mean.
+      C3: { ...primary, rms: primary.rms / 2, peak: primary.peak / 2, peakToPeak: primary.peakToPeak / 2 },
+      C1: { ...carried(less([...through(half(true), 'Q1'), ...through(half(true), 'Q1')].map((q) => ({ seconds: q.seconds, from: q.from / 2, to: q.to / 2 })), Q1.mean)), estimate: true },
+    },
+  };
+}
+
+function size(spec: Spec): Sizing {
+  const { brief, allowed, crossover } = spec;
+  const p = partsOf(spec);
+  const { frequency, output, line, load } = brief;
+  const turns = turnsFor(p.T1, { ratio: ratio(spec), voltSeconds: ((line.min / 2) * LARGEST) / frequency, where: 'in a pulse of the largest duty', swing: 2 * FLUX_SHARE * p.T1.maxFluxDensity });
+  const n = turns.secondary.taken / turns.primary.taken;
+  const off = output.voltage + p.D1.drop;
+  const smallest = off / (n * line.max);
+  const L1 = inductorValue(p.L1, {
+    title: 'inductance for the ripple share', formula: 'L ≥ (Vout + Vf) (1/2 − D) / (f · r · Iout)', numbers: `${print(off, 'V')} × ${(0.5 - smallest).toFixed(3)} / (${print(frequency, 'Hz')} × ${brief.rippleShare} × ${print(load.max, 'A')})  — ripple is largest at a line of ${print(line.max, 'V')}`,
+    value: (off * (0.5 - smallest)) / (frequency * brief.rippleShare * load.max), unit: 'H', source: `${ERICKSON}, ch. 2`, leavesOut: 'voltage across the resistances; fall of the inductance with current',
+  });
+  const swing = (off * (0.5 - smallest)) / (frequency * L1.taken);
+  const largest = Math.min(0.48, off / (n * line.min));
+  const values: Sizing['values'] = {
+    T1: ungapped(p.T1, turns.primary.taken), 'T1 primary': turns.primary, 'T1 secondary': turns.secondary, L1,
+    C1: capacitorValue(p.C1, [lineDrawnInPulses((n * load.max) / 2, 2 * largest, 2 * frequency, brief.lineRipple)]),
+    C2: capacitorValue(p.C2, [rippleFedAlways(p.C2, swing, 2 * frequency, allowed.ripple), holdsStep(p.C2, brief.loadStep, crossover, allowed.deviation)]),
+    C3: capacitorValue(p.C3, [{
+      title: `capacitance for a ripple of ${HALVES_RIPPLE * 100} % of half the line`, formula: 'C ≥ n Iout D / (2 f ΔV),  each of two', numbers: `${print(n * load.max, 'A')} × ${largest.toFixed(3)} / (2 × ${print(frequency, 'Hz')} × ${print((HALVES_RIPPLE * line.min) / 2, 'V')})`,
+      value: (n * load.max * largest) / (2 * frequency * ((HALVES_RIPPLE * line.min) / 2)), unit: 'F', source: MOHAN, leavesOut: 'magnetising current',
+    }]),
+  };
+  const stand = (volts: number): { most: number; wanted: number } => stands(volts, allowed.stress);
+  const duty = (title: string, at: Pick<OperatingPoint, 'line' | 'load'>): Working => ({
+    title, formula: 'D = ½ (Vout + Vf + I R) / (n Vline / 2 − I R), of each switch', numbers: `at ${print(at.line, 'V')} and ${print(at.load, 'A')}, n = ${turns.secondary.taken}/${turns.primary.taken}`,
+    value: cycleAt(spec, values, at).duty, unit: '%', source: `${ERICKSON}, ch. 6`, leavesOut: 'dead time; leakage; resistances are taken at 25 °C',
+  });
+  const workings = [duty('smallest duty', { line: line.max, load: load.min }), duty('largest duty', { line: line.min, load: load.max })];
+  return {
+    duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, inductorCurrent: load.max,
+    blocking: { Q1: stand(line.max), D1: stand(n * line.max), C1: stand(line.max), C2: stand(output.voltage), C3: stand((line.max / 2) * (1 + HALVES_RIPPLE)) },
+  };
+}
+
+function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {
+  const p = partsOf(spec);
+  const { values } = sizing;
+  const [Np, Ns] = [values['T1 primary']!.taken, values['T1 secondary']!.taken];
+  const period = 1 / spec.brief.frequency;
+  const open = { offConductance: OFF_CONDUCTANCE };
+  const D = (id: string, a: string): unknown => ({ kind: 'diode', id, a, b: 'x', drop: p.D1.drop, onResistance: resistance('D1'), ...open });
+  const Q = (id: string, a: string, b: string): unknown => ({ kind: 'switch', id, a, b, onResistance: resistance('Q1'), gate: id, ...open });
+  const ohms = (id: string, a: string, b: string, turns: number, share: number): unknown => ({ kind: 'resistor', id, a, b, resistance: windingOhms(resistance('T1'), turns, share) });
+  const C = (id: 'C2' | 'C3', name: string, a: string, b: string): unknown => ({ kind: 'capacitor', id: name, a, b, capacitance: values[id]!.taken, esr: esrOf(p[id], values[id]!.taken) });
+  return Circuit.parse({
+    elements: [
+      { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
+      Q('Q1', 'line', 'a'), Q('Q2', 'a', '0'), C('C3', 'C3', 'line', 'middle'), C('C3', 'C3 2', 'middle', '0'),
+      { kind: 'inductor', id: 'T1', a: 'a', b: 'pw', inductance: values.T1!.taken }, { kind: 'resistor', id: 'T1 core damping', a: 'a', b: 'pw', resistance: (CORE_DAMPING * spec.brief.line.max * Np) / (Ns * spec.brief.load.max) },
+      ohms('T1 primary', 'pw', 'middle', Np, 0.4),
+      { kind: 'transformer', id: 'T1 turns', windings: [{ a: 'a', b: 'pw', turns: Np }, { a: 's1', b: '0', turns: Ns }, { a: '0', b: 's2', turns: Ns }] },
+      ohms('T1 secondary', 's1', 'w1', Ns, 0.3), ohms('T1 secondary 2', 's2', 'w2', Ns, 0.3), D('D1', 'w1'), D('D2', 'w2'),
+      { kind: 'inductor', id: 'L1', a: 'x', b: 'wound', inductance: values.L1!.taken }, { kind: 'resistor', id: 'L1 winding', a: 'wound', b: 'out', resistance: resistance('L1') },
+      C('C2', 'C2', 'out', '0'),
+      { kind: 'resistor', id: 'load', a: 'out', b: '0', resistance: spec.brief.output.voltage / point.load },
+      { kind: 'current-source', id: 'load step', a: 'out', b: '0', value: 0 },
+      { kind: 'voltage-source', id: 'duty', a: 'duty', b: '0', value: 0.4 },
+    ],
+    modulators: ['Q1', 'Q2'].map((gate, k) => ({ kind: 'pwm', id: `modulator ${gate}`, gate, period, phase: k / 2, control: ['duty', '0'] })),
+  });
+}
+
+const signals: Signal[] = [
+  { id: 'switchNode', title: 'Primary', unit: 'V', of: { voltage: ['a', 'middle'] }, lane: 'whole' },
+  { id: 'inductorCurrent', title: 'L1 current', unit: 'A', of: { current: 'L1' }, lane: 'whole' },
+  { id: 'output', title: 'Output ripple', unit: 'V', of: { voltage: ['out', '0'] }, lane: 'ripple' },
+  { id: 'D1Current', title: 'D1 current', unit: 'A', of: { current: 'D1' }, lane: 'whole' },
+  { id: 'Q1Current', title: 'Q1 current', unit: 'A', of: { current: 'Q1' } },
+  { id: 'T1Current', title: 'T1 magnetising current', unit: 'A', of: { current: 'T1' } },
+  { id: 'middle', title: 'Middle of the halved line', unit: 'V', of: { voltage: ['middle', '0'] } },
+];
+
+export const halfBridge: Topology = {
+  id: 'half-bridge',
+  title: 'Half bridge',
+  isolated: true,
+  places: [
+    { id: 'Q1', kind: 'switch', title: 'switches', purpose: 'put the halves of the line on the primary in turn, each for D of the period', copies: 2 },
+    { id: 'C3', kind: 'capacitor', title: 'halving capacitors', purpose: 'halve the line, and keep dc away from the primary', copies: 2 },
+    { id: 'T1', kind: 'transformer', title: 'transformer', purpose: 'brings half the line to what the output wants, and parts the two' },
+    { id: 'D1', kind: 'diode', title: 'rectifier diodes', purpose: 'feed L1 from either half of the secondary, and share its current between the pulses', copies: 2 },
+    { id: 'L1', kind: 'inductor', title: 'output inductor', purpose: 'holds the current ripple at full load, at twice the frequency' },
+    { id: 'C1', kind: 'capacitor', title: 'input capacitor', purpose: 'carries the pulses that the line shall not see' },
+    { id: 'C2', kind: 'capacitor', title: 'output capacitor', purpose: 'takes the ripple and the first of a load step' },
+  ],
+  refuses: () => undefined,
+  size,
+  forecast,
+  rightHalfPlaneZero: () => undefined,
+  crossoverLimit: () => Infinity,
+  circuit,
+  knob: 'duty',
+  duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: LIMIT, guess: Math.min(LIMIT, Math.max(2 * DUTY_MIN, cycleAt(spec, sizing.values, point).duty)) }),
+  start(spec, { values }, point) {
+    const c = cycleAt(spec, values, point);
+    const half = point.line / 2;
+    // Before the first pulse the lower capacitor has just been charged by the last of the other.
+    return { C2: spec.brief.output.voltage, L1: c.low, T1: (-values['T1 secondary']!.taken / values['T1 primary']!.taken) * c.before, C3: half, 'C3 2': half };
+  },
+  output: ['out', '0'],
+  line: 'line',
+  loadStep: 'load step',
+  signals,
+  duties(current, voltage) {
+    const of = (element: string, a: string, b?: string) => partDuty(current(element), voltage(a, b));
+    const line = current('line');
+    return {
+      Q1: of('Q1', 'line', 'a'), D1: of('D1', 'w1', 'x'), T1: { ...of('T1', 'a', 'pw'), rms: current('T1 primary').rms }, L1: of('L1', 'x', 'out'), C2: of('C2', 'out', '0'), C3: of('C3', 'line', 'middle'),
+      C1: { ...partDuty({ mean: 0, rms: Math.sqrt(Math.max(0, line.rms ** 2 - line.mean ** 2)), get min() { return line.min - line.mean; }, get max() { return line.max - line.mean; } }, voltage('line')) },
+    };
+  },
+  windings: { T1: WINDINGS },
+  rests: (on) => !on.has('Q1') && !on.has('Q2') && !(on.has('D1') && on.has('D2')),
+  partners: [],
+  landmarks: (spec, sizing, point) => afterBuck(spec, sizing, point, cycleAt(spec, sizing.values, point).mode),
+  drawing: {
+    width: 980,
+    height: 190,
+    symbols: [
+      { id: 'line', symbol: 'source', x: 30, y: 95, turn: 0, label: 'right' },
+      { id: 'C1', symbol: 'capacitor', x: 110, y: 95, turn: 0, label: 'right' },
+      { id: 'C3', symbol: 'capacitor', x: 215, y: 50, turn: 0, label: 'right' },
+      { id: 'C3 2', place: 'C3', symbol: 'capacitor', x: 215, y: 140, turn: 0, label: 'none' },
+      { id: 'Q1', symbol: 'switch', x: 325, y: 50, turn: 0, label: 'right' },
+      { id: 'Q2', place: 'Q1', symbol: 'switch', x: 325, y: 140, turn: 0, label: 'right' },
+      { id: 'T1', symbol: 'transformer', x: 480, y: 95, turn: 0, label: 'above' },
+      { id: 'D1', symbol: 'diode', x: 590, y: 30, turn: 3, label: 'below' },
+      { id: 'D2', place: 'D1', symbol: 'diode', x: 590, y: 127, turn: 3, label: 'below' },
+      { id: 'L1', symbol: 'inductor', x: 745, y: 30, turn: 1, label: 'below' },
+      { id: 'C2', symbol: 'capacitor', x: 840, y: 110, turn: 0, label: 'right' },
+      { id: 'load', symbol: 'load', x: 935, y: 110, turn: 0, label: 'right' },
+    ],
+    wires: [
+      { points: [[30, 95], [30, 5], [325, 5]], carries: 'line' },
+      { points: [[110, 5], [110, 180]], carries: 'C1' },
+      { points: [[215, 5], [215, 180]], carries: 'C3' },
+      { points: [[325, 5], [325, 180]], carries: 'Q1' },
+      { points: [[325, 95], [440, 95], [440, 63], [460, 63]], carries: 'Q1' },
+      { points: [[215, 95], [285, 95], [285, 172], [440, 172], [440, 127], [460, 127]], carries: 'T1' },
+      { points: [[500, 63], [500, 30], [660, 30]], carries: 'D1' },
+      { points: [[500, 127], [660, 127], [660, 30]], carries: 'D1' },
+      { points: [[660, 30], [840, 30]], carries: 'L1' },
+      { points: [[840, 30], [840, 180]], carries: 'C2' },
+      { points: [[840, 30], [935, 30], [935, 180]], carries: 'load' },
+      { points: [[500, 95], [540, 95], [540, 180], [935, 180]], carries: '' },
+      { points: [[30, 95], [30, 180], [325, 180]], carries: '' },
+    ],
+    dots: [[110, 5], [215, 5], [110, 180], [215, 180], [215, 95], [325, 95], [660, 30], [840, 30], [840, 180], [500, 95]],
+  },
+};
