@@ -91,13 +91,35 @@ const inductors = MATERIALS.flatMap((m) =>
   ),
 );
 
+// Shapes of IEC 62317, rounded: area and volume in mm² and mm³, window in mm², mean turn in mm.
+const SHAPES: [string, number, number, number, number][] = [
+  ['E 20/10/6', 32, 1490, 35, 41], ['E 25/13/7', 52, 2990, 56, 50], ['E 32/16/9', 83, 6140, 97, 60], ['E 42/21/15', 178, 17300, 178, 93], ['E 55/28/21', 353, 43900, 250, 116],
+  ['ETD 29', 76, 5470, 97, 53], ['ETD 34', 97, 7640, 123, 60], ['ETD 39', 125, 11500, 177, 69], ['ETD 44', 173, 17800, 214, 77], ['ETD 49', 211, 24000, 273, 85], ['ETD 54', 280, 35500, 316, 96], ['ETD 59', 368, 51500, 366, 106],
+  ['RM 8', 64, 2440, 30, 42], ['RM 10', 98, 4310, 41, 52], ['RM 12', 146, 8340, 73, 61], ['RM 14', 200, 13900, 111, 71],
+  ['PQ 20/20', 62, 2790, 36, 44], ['PQ 26/25', 118, 6530, 84, 56], ['PQ 32/30', 161, 12500, 99, 67], ['PQ 40/40', 201, 20500, 250, 84],
+];
+// Two made-up power ferrites: one for a hundred kilohertz, one for several.
+const FERRITES = [
+  { name: 'Alder', permeability: 2200, maxFluxDensity: 0.36, steinmetz: { k: 2.1, alpha: 1.42, beta: 2.55 } },
+  { name: 'Birch', permeability: 1500, maxFluxDensity: 0.31, steinmetz: { k: 0.16, alpha: 1.58, beta: 2.6 } },
+];
+const MU = 4e-7 * Math.PI;
+const transformers = SHAPES.flatMap(([shape, area, volume, window, turn]) =>
+  FERRITES.map((f) => ({
+    kind: 'transformer', part: `${f.name} ${shape}`, primaryTurns: null, secondaryTurns: null, thirdTurns: null, inductance: null, permeance: round((MU * f.permeability * area ** 2 * 1e-12) / (volume * 1e-9)), leakagePermeance: round(0.03 * MU * turn * 1e-3),
+    coreArea: round(area * 1e-6, 3), coreVolume: round(volume * 1e-9, 3), maxFluxDensity: f.maxFluxDensity, steinmetz: f.steinmetz, windowArea: round(window * 1e-6, 3), copperShare: 0.3, turnLength: round(turn * 1e-3, 3),
+    // The surface grows slower than the volume.
+    thermalResistance: round(53 * (volume / 1000) ** -0.54), maxTemperature: 130,
+  })),
+);
+
 const file = 'shelf/parts.json';
 const kept = (JSON.parse(readFileSync(file, 'utf8')) as { part: string }[]).slice(0, 17);
 const names = new Set(kept.map((p) => p.part));
-const made = [...switches, ...diodes, ...inductors, ...ceramics, ...electrolytics, ...films].filter((p) => {
+const made = [...switches, ...diodes, ...inductors, ...ceramics, ...electrolytics, ...films, ...transformers].filter((p) => {
   const { part } = p as { part: string };
   return !names.has(part) && names.add(part);
 });
 const all = [...kept, ...made].map((p) => Part.parse(p));
 writeFileSync(file, `[\n${all.map((p) => JSON.stringify(p)).join(',\n')}\n]\n`);
-for (const kind of ['switch', 'diode', 'inductor', 'capacitor']) console.log(kind, all.filter((p) => p.kind === kind).length);
+for (const kind of ['switch', 'diode', 'inductor', 'capacitor', 'transformer']) console.log(kind, all.filter((p) => p.kind === kind).length);

@@ -67,7 +67,7 @@ const MOST_PARALLEL = 1000;
 function unbuildable(d: Design, topology: Topology): Problem[] {
   const out: Problem[] = [];
   for (const [place, v] of Object.entries(topology.size(specOf(d)).values)) {
-    const part = d.parts[place]!;
+    const part = d.parts[place.split(' ')[0]!]!;
     if (!Number.isFinite(v.taken) || !(v.taken > 0))
       out.push(problem(`parts.${place}`, `the brief wants ${print(v.wanted, v.unit)} here, which nobody can build`, 'look at frequency, ripple and load of the brief'));
     else if (part.kind === 'capacitor' && v.taken / part.capacitance > MOST_PARALLEL)

@@ -152,7 +152,12 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
       const sizing = t.size(spec);
       const own = parts[place]!;
       const fits = suggest(t, spec, sizing, place, shelf);
-      if (!open.has(place) && suggest(t, spec, sizing, place, [own]).length > 0) continue;
+      const [kept] = open.has(place) ? [] : suggest(t, spec, sizing, place, [own]);
+      if (kept) {
+        // It stays; but a capacitor whose number is left open takes as many as the currents here want.
+        if (own.kind === 'capacitor' && own.count === null) parts[place] = kept.part;
+        continue;
+      }
       if (fits.length === 0) return fail('shelf', `parts.${place}`, `no ${title} of the shelf stands what this brief asks of it`, 'add a part, or relax the brief');
       open.add(place);
       parts[place] = fits[0]!.part;

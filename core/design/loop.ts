@@ -109,7 +109,7 @@ function stepOfAverage(closed: LinearSystem, loadInput: number, d: Design, pace:
   return { stable, step: loadStepFigures(closed, loadInput - 1, d.brief.loadStep, stable, pace) };
 }
 
-/** Discontinuous conduction: a load step leads out of it, so it is run in time, from the closed cycle itself. */
+/** Discontinuous conduction, which a load step leads out of, and whatever does not average: run in time, from the closed cycle itself. */
 function stepInTime(topology: Topology, d: Design, stage: SettledStage, built: TypeThree): { stable: boolean; step: Step } {
   const { control, brief } = d;
   const run = loadStepInTime(stage, topology, brief.output.voltage, built, control.ramp, control.delay, brief.loadStep, 20 / (2 * Math.PI * control.crossover));
@@ -152,7 +152,7 @@ export function loopFigures(
   const closed = closeLoop(system, { integrator: built.integrator, leads, modulator: 1 / control.ramp, delay: control.delay });
   const pace = Number.isFinite(read.crossover) ? read.crossover : d.brief.frequency / 20;
   const closedBy = (open: Complex[]): Complex[] => open.map((v, i) => over(v, add(complex(1), loopValues[i]!)));
-  const { stable, step } = isDiscontinuous(stage, topology)
+  const { stable, step } = topology.averages === false || isDiscontinuous(stage, topology)
     ? stepInTime(topology, d, stage, built)
     : stepOfAverage(closed, loadInput, d, pace);
   const loop: LoopFigures = {

@@ -366,6 +366,7 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     title: outputs === 1 ? 'Flyback' : 'Flyback, two outputs',
     outputs,
     isolated: true,
+    averages: false,
     places: [
       { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line on the primary for D of the period' },
       { id: 'T1', kind: 'transformer', title: 'transformer', purpose: 'stores in its gap what the line gives and the output takes' },

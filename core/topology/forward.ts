@@ -273,6 +273,7 @@ export function forward(d: Forward): Topology {
     id: d.id,
     title: d.title,
     isolated: true,
+    averages: false,
     places: [
       { id: 'Q1', kind: 'switch', title: two ? 'switches' : 'switch', purpose: 'puts the line across the primary for D of the period', copies: d.switches },
       { id: 'D3', kind: 'diode', title: two ? 'clamp diodes' : 'reset diode', purpose: 'leads the flux of the core back to nothing, into the line', copies: d.switches },

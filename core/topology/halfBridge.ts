@@ -235,6 +235,7 @@ export const halfBridge: Topology = {
   id: 'half-bridge',
   title: 'Half bridge',
   isolated: true,
+  averages: false,
   places: [
     { id: 'Q1', kind: 'switch', title: 'switches', purpose: 'put the halves of the line on the primary in turn, each for D of the period', copies: 2 },
     { id: 'C3', kind: 'capacitor', title: 'halving capacitors', purpose: 'halve the line, and keep dc away from the primary', copies: 2 },

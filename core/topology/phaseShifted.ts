@@ -6,6 +6,7 @@ import type { OperatingPoint } from './brief';
 import { ERICKSON, OFF_CONDUCTANCE, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnInPulses, partDuty, rippleFedAlways, stands } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Interval } from './pieces';
+import { root } from './root';
 import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
 import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, ungapped, winding, windingOhms } from './windings';
 
@@ -26,7 +27,7 @@ const LIMIT = 0.98;
 const LARGEST = 0.8;
 const FLUX_SHARE = 0.5;
 /** Steps in which the shorted part of a half period is walked */
-const STEPS = 48;
+const STEPS = 24;
 
 interface Parts {
   Q1: SwitchPart;
@@ -117,7 +118,7 @@ function cycleAt(spec: Spec, values: Sizing['values'], { line, load }: Pick<Oper
     let flux = fluxOf(full, feed);
     let turning = (2 * Lk * n * begin) / line;
     let s = shorted(end, flux, half - feed - turning);
-    for (let round = 0; round < 3; round++) {
+    for (let round = 0; round < 2; round++) {
       flux = fluxOf(full, feed) + s.more / 2;
       turning = Math.max(0, (Lk * (s.primary + n * begin - flux)) / line);
       s = shorted(end, flux, half - feed - turning);
@@ -131,14 +132,9 @@ function cycleAt(spec: Spec, values: Sizing['values'], { line, load }: Pick<Oper
     const duty = (feed + turning) / half;
     return { mode: 'continuous', border: begin / load, duty, intervals, start: { coil: s.coil, primary: s.primary, flux }, peak: flux, misses: s.coil - (full.off / L) * turning - begin };
   };
-  let [least, most] = [0, half * 0.999];
-  for (let k = 0; k < 36; k++) {
-    const middle = (least + most) / 2;
-    // More feed leaves less time to fall, and begins lower: what is missing rises with it.
-    if (continuous(middle).misses > 0) most = middle;
-    else least = middle;
-  }
-  const found = continuous((least + most) / 2);
+  // More feed leaves less time to fall, and begins lower: what is missing rises with it.
+  const guess = (full.off * half) / ((full.on * L) / up + full.off);
+  const found = continuous(root((feed) => continuous(feed).misses, 0.5 * guess, Math.min(0.999 * half, 1.05 * guess), 1e-9 * load));
   if (found.border > 0 && found.start.coil > 0) return found;
 
   let peak = 2 * load;
@@ -261,6 +257,7 @@ export const phaseShifted: Topology = {
   id: 'full-bridge-phase-shifted',
   title: 'Full bridge, phase-shifted',
   isolated: true,
+  averages: false,
   places: [
     { id: 'Q1', kind: 'switch', title: 'switches of the leading leg', purpose: 'put one end of the primary on the line and on the return, half a period each', copies: 2 },
     { id: 'Q3', kind: 'switch', title: 'switches of the following leg', purpose: 'do the same with the other end, later by D of half a period', copies: 2 },

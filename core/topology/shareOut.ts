@@ -1,4 +1,5 @@
 import type { Piece } from './pieces';
+import { root } from './root';
 
 /** One output on a winding of its own. */
 export interface Output {
@@ -36,16 +37,7 @@ export function shareOut(outputs: readonly Output[], given: readonly Piece[], vo
   let [low, high] = [-scale, scale];
   for (let k = 0; k < 40 && excess(low) > 0; k++) low *= 2;
   for (let k = 0; k < 40 && excess(high) < 0; k++) high *= 2;
-  // Regula falsi with halved weights (Dowell, Jarratt 1971: the Illinois rule).
-  let [below, above] = [excess(low), excess(high)];
-  let ahead = low;
-  for (let k = 0; k < 40; k++) {
-    ahead = above === below ? (low + high) / 2 : (low * above - high * below) / (above - below);
-    const found = excess(ahead);
-    if (Math.abs(found) < 1e-7 * wanted) break;
-    if (found > 0) [high, above, below] = [ahead, found, below / 2];
-    else [low, below, above] = [ahead, found, above / 2];
-  }
+  const ahead = root(excess, low, high, 1e-7 * wanted);
   const { first, second } = walk(a, b, given, ahead);
   const standing = (volts + a.drop - a.esr * a.load) / a.ratio - ahead;
   return { currents: [first, second], volts: [volts, standing * b.ratio - b.drop + b.esr * b.load] };

@@ -173,6 +173,8 @@ export interface Topology {
   windings?: Readonly<Record<string, readonly Winding[]>>;
   /** Does the main inductor rest while just these switches and diodes conduct? When left out: while none does */
   rests?(on: ReadonlySet<string>): boolean;
+  /** Not where leakage or magnetising currents begin anew in each period: then load steps are run in time */
+  averages?: false;
   /** Load resistors of further outputs, by element id */
   furtherLoads?: readonly string[];
   /** Switches and diodes that hand the current to one another. */
