@@ -1,6 +1,7 @@
 import type { Problem } from '../problem';
 import { printQuantity as print } from '../quantity';
-import { refusal, topologyNamed, TOPOLOGIES, type Topology } from '../topology';
+import { refusal, TOPOLOGIES, type Topology } from '../topology';
+import { takesBranches, topologyOf } from './branches';
 import { specOf } from './spec';
 import type { Design } from './schema';
 
@@ -26,13 +27,14 @@ export function checkDesign(d: Design): Problem[] {
     if (!(d.requirements[id].limit > 0))
       found.push(problem(`requirements.${id}.limit`, 'a limit of zero can not be sized for', 'choose a limit above zero'));
 
-  const topology = topologyNamed(d.topology);
+  const topology = topologyOf(d);
   if (!topology) {
     found.push(problem('topology', `"${d.topology}" is not a topology here`, `choose ${TOPOLOGIES.map((t) => `"${t.id}"`).join(', ')}`, 'unknown'));
     return found;
   }
   const refused = refusal(topology, brief);
   if (refused) found.push(refused);
+  if (Object.keys(d.branches ?? {}).length > 0 && !takesBranches(topology)) found.push(problem('branches', 'this power stage has no output capacitor to hang branches beside', 'take the branches away'));
   for (const place of topology.places) {
     const part = d.parts[place.id];
     if (!part) found.push(problem(`parts.${place.id}`, `the ${place.title} is missing`, `give a part of kind "${place.kind}"`, 'missing'));
@@ -67,10 +69,10 @@ const MOST_PARALLEL = 1000;
 function unbuildable(d: Design, topology: Topology): Problem[] {
   const out: Problem[] = [];
   for (const [place, v] of Object.entries(topology.size(specOf(d)).values)) {
-    const part = d.parts[place.split(' ')[0]!]!;
+    const part = d.parts[place];
     if (!Number.isFinite(v.taken) || !(v.taken > 0))
-      out.push(problem(`parts.${place}`, `the brief wants ${print(v.wanted, v.unit)} here, which nobody can build`, 'look at frequency, ripple and load of the brief'));
-    else if (part.kind === 'capacitor' && v.taken / part.capacitance > MOST_PARALLEL)
+      out.push(problem(`parts.${place.split(' ')[0]!}`, `the brief wants ${print(v.wanted, v.unit)} here, which nobody can build`, 'look at frequency, ripple and load of the brief'));
+    else if (part?.kind === 'capacitor' && v.taken / part.capacitance > MOST_PARALLEL)
       out.push(problem(`parts.${place}`, `the brief wants ${Math.ceil(v.taken / part.capacitance)} of these in parallel`, 'choose a larger capacitor, or allow more ripple'));
   }
   return out;

@@ -3,6 +3,7 @@ import type { CapacitorPart, DiodePart, InductorPart, Part, PartKind, SwitchPart
 import { onResistance, slopeResistance, turnResistance, windingResistance } from '../parts/schema';
 import { fail, type Problem, type Result } from '../problem';
 import { copiesOf, refusal, topologyNamed, TOPOLOGIES, type Drive, type Forecast, type OperatingPoint, type Sizing, type Spec, type Topology } from '../topology';
+import { takesBranches, topologyOf } from './branches';
 import { editDesign } from './edit';
 import { warmStage } from './heat';
 import type { Design } from './schema';
@@ -126,8 +127,10 @@ function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: Spec
  * Problems "unknown", "impossible" (the topology can not serve the brief), "shelf" (nothing fits a place).
  */
 export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): Result<Design> {
-  const t = topologyNamed(id);
-  if (!t) return fail('unknown', 'topology', `"${id}" is not a topology here`, `choose ${TOPOLOGIES.map((x) => x.id).join(', ')}`);
+  const named = topologyNamed(id);
+  if (!named) return fail('unknown', 'topology', `"${id}" is not a topology here`, `choose ${TOPOLOGIES.map((x) => x.id).join(', ')}`);
+  const branches = takesBranches(named) ? d.branches : undefined;
+  const t = topologyOf({ topology: id, branches })!;
   const refused = refusal(t, d.brief);
   if (refused) return { ok: false, problem: refused };
   const base = specOf(d);
@@ -165,7 +168,7 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
     const spec: Spec = { ...base, parts, crossover };
     crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...region(spec).map((p) => t.crossoverLimit(spec, t.size(spec), p)));
   }
-  return editDesign({ ...d, parts: {} }, { topology: id, parts, 'control.crossover': Number(crossover.toPrecision(2)), 'control.integrator': null, 'control.zero1': null, 'control.zero2': null, 'control.pole1': null, 'control.pole2': null });
+  return editDesign({ ...d, parts: {} }, { topology: id, branches, parts, 'control.crossover': Number(crossover.toPrecision(2)), 'control.integrator': null, 'control.zero1': null, 'control.zero2': null, 'control.pole1': null, 'control.pole2': null });
 }
 
 function zeros(t: Topology, spec: Spec): number[] {
@@ -200,11 +203,11 @@ export interface Candidate {
 /** Every topology for a brief, with the parts that choosing it would take. */
 export const candidates = (d: Design, shelf: readonly Part[]): Candidate[] => TOPOLOGIES.map((t) => candidate(d, t, shelf));
 
-function candidate(d: Design, t: Topology, shelf: readonly Part[]): Candidate {
-  const { id, title } = t;
+function candidate(d: Design, { id, title }: Topology, shelf: readonly Part[]): Candidate {
   const chosen = id === d.topology ? ({ ok: true, value: d } as const) : chooseTopology(d, id, shelf);
   if (!chosen.ok) return { id, title, refusal: chosen.problem };
   const design = chosen.value;
+  const t = topologyOf(design)!;
   const spec = specOf(design);
   const sizing = t.size(spec);
   const needs = needsOf(t, spec, sizing);

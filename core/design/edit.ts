@@ -13,6 +13,7 @@ export const valueAt = (design: Design, path: string): unknown =>
 function withValues(design: Design, changes: Readonly<Record<string, unknown>>): unknown {
   const set = (at: Tree, keys: string[], value: unknown): Tree => {
     const [key, ...rest] = keys as [string, ...string[]];
+    if (Array.isArray(at)) return at.map((x, k) => (String(k) === key ? (rest.length === 0 ? value : set(x as Tree, rest, value)) : (x as unknown))) as unknown as Tree;
     return { ...at, [key]: rest.length === 0 ? value : set((at[key] ?? {}) as Tree, rest, value) };
   };
   return Object.entries(changes).reduce<Tree>((at, [path, value]) => set(at, path.split('.'), value), design as unknown as Tree);

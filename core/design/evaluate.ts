@@ -2,7 +2,8 @@ import { fluxDensity } from '../magnetics/flux';
 import { sample } from '../orbit/sample';
 import { fail, ok, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
-import { topologyNamed, type OperatingPoint, type PartDuty, type Sizing, type Topology } from '../topology';
+import type { OperatingPoint, PartDuty, Place, Sizing, Topology } from '../topology';
+import { topologyOf } from './branches';
 import type { Figures, Stress } from './figures';
 import { lossWorkings, warmStage } from './heat';
 import { loopFigures } from './loop';
@@ -21,7 +22,7 @@ export function sizeDesign(d: Design): Sizing {
 }
 
 const topology = (d: Design): Topology => {
-  const found = topologyNamed(d.topology);
+  const found = topologyOf(d);
   if (!found) throw new Error(`a checked design has a topology, this one names ${d.topology}`);
   return found;
 };
@@ -64,7 +65,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
       duty: stage.duty,
       conduction: isDiscontinuous(stage, t) ? 'discontinuous' : 'continuous',
       period: stage.cycle.period,
-      rippleShare: Math.max(0, ...t.places.filter((p) => p.kind === 'inductor').map((p) => warm.duties[p.id]!.peakToPeak)) / sizing.inductorCurrent,
+      rippleShare: Math.max(0, ...mainMagnetics(t).map((p) => warm.duties[p.id]!.peakToPeak)) / sizing.inductorCurrent,
       closure: stage.cycle.closure,
       multiplier: largestMultiplier(stage.cycle),
       signals,
@@ -85,6 +86,12 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
     workings: { ...lossWorkings(t, warm), ...loopWorkings(d, figures) },
   };
   return ok(figures);
+}
+
+/** The inductors, or the transformer that stores in their stead. */
+function mainMagnetics(t: Topology): readonly Place[] {
+  const inductors = t.places.filter((p) => p.kind === 'inductor');
+  return inductors.length > 0 ? inductors : t.places.filter((p) => p.kind === 'transformer');
 }
 
 function checkPoint(p: OperatingPoint): { ok: false; problem: ReturnType<typeof fail>['problem'] } | undefined {

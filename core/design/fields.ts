@@ -46,6 +46,10 @@ const FIELDS: Record<string, Field> = {
   'control.reference': { unit: 'V', title: 'reference' },
   'control.inputResistor': { unit: 'Ω', title: 'network R1' },
   'sink.thermalResistance': { unit: 'K/W', title: 'sink to air' },
+  'branches.*.resistance': { unit: 'Ω', title: 'damping resistance' },
+  'brief.further.0.voltage': { unit: 'V', title: 'second output voltage' },
+  'brief.further.0.load.min': { unit: 'A', title: 'smallest second load' },
+  'brief.further.0.load.max': { unit: 'A', title: 'full second load' },
   'parts.*.count': { unit: '', title: 'parts in parallel' },
   'parts.*.blockingVoltage': { unit: 'V', title: 'blocking voltage' },
   'parts.*.onResistance': { unit: 'Ω', title: 'on-resistance at 25 °C' },
@@ -86,4 +90,4 @@ const FIELDS: Record<string, Field> = {
 };
 
 /** The field at a path, or undefined when the path holds no quantity. */
-export const fieldAt = (path: string): Field | undefined => FIELDS[path] ?? FIELDS[path.replace(/^parts\.[^.]+\./, 'parts.*.')];
+export const fieldAt = (path: string): Field | undefined => FIELDS[path] ?? FIELDS[path.replace(/^(parts|branches)\.[^.]+\./, '$1.*.')];

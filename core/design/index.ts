@@ -8,3 +8,5 @@ export { checkDesign } from './check';
 export * from './choose';
 export { specOf } from './spec';
 export { placementPoint } from './loop';
+export { BRANCHES, takesBranches, topologyOf } from './branches';
+export * from './hangBranch';

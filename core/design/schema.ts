@@ -45,6 +45,14 @@ export const Requirements = z.strictObject({
   ratings: requirement,
 });
 
+/** What is hung on the output beside the topology's own parts; its parts stand among the others. */
+export const Branch = z.strictObject({
+  kind: z.enum(['damping', 'filter']),
+  /** Ω in series with a damping capacitor; null: the best. A filter has none. */
+  resistance: z.number().positive().nullable(),
+});
+export type Branch = z.infer<typeof Branch>;
+
 export const Design = z.strictObject({
   kind: z.literal(KIND),
   version: z.literal(VERSION),
@@ -54,6 +62,8 @@ export const Design = z.strictObject({
   requirements: Requirements,
   /** By place: "Q1", "L1" … */
   parts: z.record(z.string(), Part),
+  /** By id: B1, B2 … */
+  branches: z.record(z.string().regex(/^B[1-4]$/, 'branches are called B1 to B4'), Branch).optional(),
   drive: Drive,
   control: Control,
   /** Shared heat sink */

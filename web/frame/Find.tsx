@@ -4,7 +4,7 @@ import Dialog from '@mui/material/Dialog';
 import TextField from '@mui/material/TextField';
 import { useRouter } from 'next/navigation';
 import { create } from 'zustand';
-import { topologyNamed } from '../../core/topology';
+import { topologyOf } from '../../core/design';
 import { STAGES } from '../stages/list';
 import { addDemo, demoNames, saveFile } from '../state/session';
 import { actions, useStore } from '../state/store';
@@ -32,7 +32,7 @@ function useEntries(): Entry[] {
   const figures = useStore((s) => s.answers.figures);
   const go = (stage: string) => () => router.push(`/${stage}`);
   const stages = STAGES.map((s): Entry => ({ group: 'Stages', label: s.title, act: go(s.id) }));
-  const parts = topologyNamed(design.topology)!.places.map((p): Entry => ({ group: 'Parts', label: `${p.id} · ${p.title}`, act: () => actions.select(p.id) }));
+  const parts = topologyOf(design)!.places.map((p): Entry => ({ group: 'Parts', label: `${p.id} · ${p.title}`, act: () => actions.select(p.id) }));
   const shown: Entry[] = figures
     ? [
         { group: 'Figures', label: `crossover ${print(figures.loop.crossover, 'Hz')}`, act: go('loop') },

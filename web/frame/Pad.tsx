@@ -106,7 +106,7 @@ export function Pad() {
           <circle r={2} fill="var(--ink)" />
         </g>
         <g fontSize={10.5} fill="var(--muted)" fontFamily="'Sometype Mono Variable', monospace">
-          <text x={BOX.left - 7} y={BOX.top + 6} textAnchor="end">{printTyped(load.max, 'A', 3)}</text>
+          <text x={BOX.left - 7} y={BOX.top + 6} textAnchor="end">{printTyped(load.max, 'A', 3).replace(' mA', 'm')}</text>
           <text x={BOX.left - 7} y={HEIGHT - BOX.bottom + 2} textAnchor="end">{printTyped(load.min, 'A', 3).replace(' mA', 'm')}</text>
           <text x={BOX.left} y={HEIGHT - 6}>{Number(line.min.toPrecision(3))}</text>
           <text x={WIDTH - BOX.right} y={HEIGHT - 6} textAnchor="end">{printTyped(line.max, 'V', 3)}</text>

@@ -5,7 +5,7 @@ import type { Design, Figures } from '../../core/design';
 import { fieldAt, sizeDesign, specOf, suggest } from '../../core/design';
 import { MECHANISMS } from '../../core/loss';
 import { printQuantity as print } from '../../core/quantity';
-import { topologyNamed } from '../../core/topology';
+import { topologyOf } from '../../core/design';
 import { SHELF } from '../../shelf';
 import { actions, useStore } from '../state/store';
 import { OverrideField, QuantityField } from './QuantityField';
@@ -17,7 +17,7 @@ export function PartPanel() {
   const design = useStore((s) => s.design);
   const id = useStore((s) => s.selected);
   const { figures, fresh, corners, cornersFresh } = useStore((s) => s.answers);
-  const place = topologyNamed(design.topology)!.places.find((p) => p.id === id);
+  const place = topologyOf(design)!.places.find((p) => p.id === id);
   const [working, setWorking] = useState<string>();
   if (!place) return <p className="muted">Choose a part on the power path.</p>;
   const stresses = corners?.stresses.filter((s) => s.place === id) ?? [];
@@ -37,6 +37,11 @@ export function PartPanel() {
       </div>
       <ShelfChoice id={id} design={design} />
       {sized && <SizedRows id={id} sized={sized} />}
+      {Object.entries(figures?.sizing.values ?? {})
+        .filter(([key]) => key.startsWith(`${id} `))
+        .map(([key, value]) => (
+          <SizedRows key={key} id={id} sized={value} path={OWN_PATHS[key.slice(id.length + 1)] ?? branchPath(id)} />
+        ))}
       <Values id={id} design={design} />
 
       {stresses.length > 0 && (
@@ -108,18 +113,24 @@ function Temperature({ id, figures, design }: { id: string; figures: Figures | u
   );
 }
 
-function SizedRows({ id, sized }: { id: string; sized: NonNullable<Figures['sizing']['values'][string]> }) {
+/** Where the turns of a winding are overridden, by the rest of the value's name. */
+const OWN_PATHS: Record<string, string> = { primary: 'primaryTurns', secondary: 'secondaryTurns', third: 'thirdTurns' };
+/** The resistor of a branch belongs to the branch, whose capacitor is C11 for B1. */
+const branchPath = (id: string): string => `branches.B${id.slice(2)}.resistance`;
+
+/** A value with what is wanted of it; `path` where it is overridden, in the part where it is but a name. */
+function SizedRows({ id, sized, path = 'inductance' }: { id: string; sized: NonNullable<Figures['sizing']['values'][string]>; path?: string }) {
   const [open, setOpen] = useState(false);
   const part = useStore((s) => s.design.parts[id]!);
-  const isCount = part.kind === 'capacitor';
+  const isCount = part.kind === 'capacitor' && !path.includes('.');
   return (
     <>
       <div className={css.row}>
         <span>{isCount ? 'in parallel' : sized.title}</span>
-        {part.kind === 'capacitor' ? (
+        {isCount && part.kind === 'capacitor' ? (
           <OverrideField path={`parts.${id}.count`} unit="" label={`${id} in parallel`} computed={Math.round(sized.taken / part.capacitance)} suggested={Math.round(sized.suggested / part.capacitance)} />
         ) : (
-          <OverrideField path={`parts.${id}.inductance`} unit="H" label={`${id} inductance`} computed={sized.taken} suggested={sized.suggested} />
+          <OverrideField path={path.includes('.') ? path : `parts.${id}.${path}`} unit={sized.unit} label={`${id} ${sized.title}`} computed={sized.taken} suggested={sized.suggested} />
         )}
       </div>
       {isCount && (
@@ -128,18 +139,21 @@ function SizedRows({ id, sized }: { id: string; sized: NonNullable<Figures['sizi
           <span className="mono">{print(sized.taken, sized.unit)}</span>
         </div>
       )}
-      <div className={css.row}>
-        <span>wanted by the brief</span>
-        <button type="button" className={`${css.link} mono`} onClick={() => setOpen(!open)} title="Show the working">
-          ≥ {print(sized.wanted, sized.unit)}
-        </button>
-      </div>
+      {sized.wanted > 0 && (
+        <div className={css.row}>
+          <span style={path === 'inductance' ? undefined : { paddingLeft: 12 }}>wanted</span>
+          <button type="button" className={`${css.link} mono`} onClick={() => setOpen(!open)} title="Show the working">
+            {sized.unit === 'Ω' ? '' : '≥ '}
+            {print(sized.wanted, sized.unit)}
+          </button>
+        </div>
+      )}
       {open && sized.workings.map((w) => <WorkingCard key={w.title} working={w} />)}
     </>
   );
 }
 
-const HIDDEN = new Set(['kind', 'part', 'inductance', 'count', 'steinmetz']);
+const HIDDEN = new Set(['kind', 'part', 'inductance', 'primaryTurns', 'secondaryTurns', 'thirdTurns', 'count', 'steinmetz']);
 
 /** The part's data, each figure typed where it stands. The first few matter most; the rest unfold. */
 function Values({ id, design }: { id: string; design: Design }) {
@@ -170,7 +184,7 @@ function Values({ id, design }: { id: string; design: Design }) {
 /** The shelf for this place: what fits, the best first by its figure of merit, then the rest; choosing one keeps what was overridden. */
 function ShelfChoice({ id, design }: { id: string; design: Design }) {
   const part = design.parts[id]!;
-  const fits = useMemo(() => suggest(topologyNamed(design.topology)!, specOf(design), sizeDesign(design), id, SHELF), [design, id]);
+  const fits = useMemo(() => suggest(topologyOf(design)!, specOf(design), sizeDesign(design), id, SHELF), [design, id]);
   const fitting = new Set(fits.map((f) => f.part.part));
   const others = SHELF.filter((p) => p.kind === part.kind && !fitting.has(p.part));
   const known = fitting.has(part.part) || others.some((p) => p.part === part.part);

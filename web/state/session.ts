@@ -1,5 +1,7 @@
+import brake from '../../demo/brake-magnet.json';
 import cabin from '../../demo/cabin-lighting-rail.json';
 import door from '../../demo/door-motor.json';
+import gates from '../../demo/gate-supplies.json';
 import sensor from '../../demo/sensor-supply.json';
 import { readDesign, readDesignValue, type Design } from '../../core/design';
 import { describeProblem } from '../../core/problem';
@@ -7,7 +9,7 @@ import { storage, type StoredDesign } from './storage';
 import { actions, useStore } from './store';
 
 /** The designs that are shipped, by name. */
-const DEMOS: readonly unknown[] = [cabin, door, sensor];
+const DEMOS: readonly unknown[] = [cabin, door, sensor, gates, brake];
 export const demoNames = (): string[] => DEMOS.map((_, i) => demoDesign(i).name);
 const OPEN = 'open';
 

@@ -1,9 +1,9 @@
 import { create } from 'zustand';
 import type { CornerReport } from '../../core/corners/corners';
 import type { MapCell } from '../../core/corners/map';
-import { editDesign, type Candidate, type Design, type Figures, type RequirementId } from '../../core/design';
+import { editDesign, topologyOf, type Candidate, type Design, type Figures, type RequirementId } from '../../core/design';
 import type { Problem } from '../../core/problem';
-import { topologyNamed, type OperatingPoint } from '../../core/topology';
+import type { OperatingPoint, Place } from '../../core/topology';
 import type { Snapshot, StoredDesign } from './storage';
 
 export type Paint = 'amps' | 'heat' | 'stress';
@@ -69,15 +69,22 @@ const within = (p: OperatingPoint, d: Design): OperatingPoint => ({
   air: clamp(p.air, d.brief.air),
 });
 
+/** The part that stays in view: the one that was, or the main magnetic part. */
+function selectedIn(places: readonly Place[], before: string): string {
+  const kept = places.find((p) => p.id === before) ?? places.find((p) => p.kind === 'inductor' || p.kind === 'transformer');
+  return (kept ?? places[0]!).id;
+}
+
 /**
- * What a changed design leaves of the answers: stale ones stay on screen, but those of another topology speak of
+ * What a changed design leaves of the answers: stale ones stay on screen, but those of another topology, or with other branches, speak of
  * parts that are no longer there. The selected part is one that is.
  */
 function followDesign(s: State, design: Design): Pick<State, 'answers' | 'selected'> {
-  const { places } = topologyNamed(design.topology)!;
+  const topology = topologyOf(design)!;
+  const { places } = topology;
   return {
-    selected: places.some((p) => p.id === s.selected) ? s.selected : places[0]!.id,
-    answers: design.topology === s.design.topology ? { ...s.answers, fresh: false, cornersFresh: false } : { fresh: false, cornersFresh: false, kept: s.answers.kept, candidates: s.answers.candidates, candidatesOf: s.answers.candidatesOf },
+    selected: selectedIn(places, s.selected),
+    answers: topology === topologyOf(s.design) ? { ...s.answers, fresh: false, cornersFresh: false } : { fresh: false, cornersFresh: false, kept: s.answers.kept, candidates: s.answers.candidates, candidatesOf: s.answers.candidatesOf },
   };
 }
 
@@ -172,6 +179,7 @@ export const actions = {
       past: stored.past,
       future: stored.future,
       point: within(stored.point, stored.design),
+      selected: selectedIn(topologyOf(stored.design)!.places, get().selected),
       ready: true,
       refusal: undefined,
       answers: { fresh: false, cornersFresh: false, kept: {} },

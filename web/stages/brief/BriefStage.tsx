@@ -4,6 +4,7 @@ import { REQUIREMENTS } from '../../../core/corners/requirements';
 import { fieldAt } from '../../../core/design';
 import { printQuantity as print } from '../../../core/quantity';
 import { QuantityField, RangeField } from '../../frame/QuantityField';
+import frame from '../../frame/frame.module.css';
 import { Reed } from '../../frame/Reed';
 import { actions, useStore } from '../../state/store';
 import { placeName } from '../placeName';
@@ -70,6 +71,25 @@ export function BriefStage() {
             <RangeField path={path!} label={`${label} range`} />
           </Row>
         ))}
+        <Row label="parted from the line">
+          <Checkbox size="small" checked={design.brief.isolated === true} sx={{ p: 0 }} slotProps={{ input: { 'aria-label': 'output parted from the line' } }} onChange={(e) => actions.edit({ 'brief.isolated': e.target.checked || undefined })} />
+        </Row>
+        <Row label="load with an inductance of its own">
+          {design.brief.loadInductance === undefined ? (
+            <button type="button" className={frame.link} onClick={() => actions.edit({ 'brief.loadInductance': 1e-2 })}>
+              give it
+            </button>
+          ) : (
+            <>
+              <QuantityField path="brief.loadInductance" /> <Away label="inductance of the load" onClick={() => actions.edit({ 'brief.loadInductance': undefined })} />
+            </>
+          )}
+        </Row>
+        {design.brief.further?.length ? (
+          <Row label="second output">
+            <QuantityField path="brief.further.0.voltage" /> at <RangeField path="brief.further.0.load" label="second load" />
+          </Row>
+        ) : null}
         {FURTHER.map(({ title, paths }) => (
           <div key={title}>
             <h3>{title}</h3>
@@ -84,6 +104,12 @@ export function BriefStage() {
     </div>
   );
 }
+
+const Away = ({ label, onClick }: { label: string; onClick: () => void }) => (
+  <button type="button" className={frame.link} aria-label={`Leave out: ${label}`} title="Leave it out" onClick={onClick}>
+    ✕
+  </button>
+);
 
 const Row = ({ label, children }: { label: string; children: React.ReactNode }) => (
   <div style={{ display: 'flex', justifyContent: 'space-between', padding: '2px 0' }}>

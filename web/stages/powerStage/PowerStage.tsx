@@ -1,11 +1,13 @@
 'use client';
 import { useState } from 'react';
 import { printQuantity as print } from '../../../core/quantity';
-import { topologyNamed } from '../../../core/topology';
+import { topologyOf } from '../../../core/design';
 import { WorkingCard } from '../../frame/WorkingCard';
 import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
 import frame from '../../frame/frame.module.css';
+import type { Sizing } from '../../../core/topology';
+import { Branches } from './Branches';
 import { Candidates } from './Candidates';
 import { StressBars } from './StressBars';
 
@@ -16,7 +18,7 @@ export function PowerStage() {
   const [view, setView] = useState<(typeof VIEWS)[number]>('parts');
   const design = useStore((s) => s.design);
   const { sizing } = useStore((s) => s.answers.figures)!;
-  const topology = topologyNamed(design.topology)!;
+  const topology = topologyOf(design)!;
   return (
     <div className={css.stack}>
       <div className={css.head}>
@@ -41,11 +43,12 @@ function Parts() {
   const design = useStore((s) => s.design);
   const selected = useStore((s) => s.selected);
   const { figures, corners, cornersFresh } = useStore((s) => s.answers);
-  const topology = topologyNamed(design.topology)!;
+  const topology = topologyOf(design)!;
   const sizing = figures!.sizing;
-  const value = sizing.values[selected];
+  const values = Object.entries(sizing.values).filter(([key]) => key === selected || key.startsWith(`${selected} `)).map(([, v]) => v);
+  const [value] = values;
   return (
-    <div className={css.columns} style={{ gridTemplateColumns: 'minmax(0, 1fr) 290px' }}>
+    <div className={css.columns} style={{ gridTemplateColumns: 'minmax(0, 1fr) 272px' }}>
       <div>
         <table className={css.list} data-testid="sizes">
           <thead>
@@ -63,23 +66,24 @@ function Parts() {
               return (
                 <tr key={p.id} data-clickable aria-selected={p.id === selected} onClick={() => actions.select(p.id)}>
                   <td>
-                    <b>{p.id}</b> <span className="muted">{p.title}</span>
+                    <b>{p.id}</b> <span className="muted">{p.title}{p.copies ? `, ${p.copies} alike` : ''}</span>
                   </td>
-                  <td>{design.parts[p.id]!.part}</td>
-                  <td className={css.number}>{v ? `≥ ${print(v.wanted, v.unit)}` : `≥ ${print(sizing.blocking[p.id]!.wanted, 'V')}`}</td>
+                  <td style={{ whiteSpace: 'nowrap' }}>{design.parts[p.id]!.part}</td>
+                  <td className={css.number}>{v ? (v.wanted > 0 ? `≥ ${print(v.wanted, v.unit)}` : '') : `≥ ${print(sizing.blocking[p.id]!.wanted, 'V')}`}</td>
                   <td className={`${css.number} ${v && v.taken < v.wanted ? css.fails : ''}`}>{v ? print(v.taken, v.unit) : ratingOf(design.parts[p.id]!)}</td>
-                  <td className="muted">{v ? v.how : 'blocking'}</td>
+                  <td className="muted">{v ? [v.how, turnsOf(sizing.values, p.id)].filter(Boolean).join('; ') : 'blocking'}</td>
                 </tr>
               );
             })}
           </tbody>
         </table>
+        <Branches />
         <h3>Stress of rating, worst of the corners</h3>
         <div className={cornersFresh ? '' : 'stale'}>{corners && <StressBars stresses={corners.stresses} limit={design.requirements.ratings.limit} />}</div>
       </div>
       <div style={{ overflow: 'auto' }}>
         <h2>Working: {value ? selected : 'duty'}</h2>
-        {(value ? value.workings : sizing.duty.workings).map((w) => (
+        {(value ? values.flatMap((v) => v.workings) : sizing.duty.workings).map((w) => (
           <div key={w.title}>
             <div className="muted">{w.title}</div>
             <WorkingCard working={w} />
@@ -100,5 +104,11 @@ function Parts() {
     </div>
   );
 }
+
+/** "24 : 7 turns" of a transformer. */
+const turnsOf = (values: Sizing['values'], id: string): string => {
+  const turns = ['primary', 'secondary', 'third'].flatMap((w) => values[`${id} ${w}`]?.taken ?? []);
+  return turns.length > 0 ? `${turns.join(' : ')} turns` : '';
+};
 
 const ratingOf = (part: { kind: string; blockingVoltage?: number }): string => (part.kind === 'switch' || part.kind === 'diode' ? print(part.blockingVoltage!, 'V') : '');

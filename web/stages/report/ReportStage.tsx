@@ -1,7 +1,7 @@
 'use client';
 import { requirementNamed } from '../../../core/corners/requirements';
 import { printQuantity as print, printRange } from '../../../core/quantity';
-import { topologyNamed } from '../../../core/topology';
+import { topologyOf } from '../../../core/design';
 import { MECHANISMS } from '../../../core/loss';
 import frame from '../../frame/frame.module.css';
 import { saveFile } from '../../state/session';
@@ -18,7 +18,7 @@ export function ReportStage() {
   const { figures, corners, cornersFresh } = useStore((s) => s.answers);
   const f = figures!;
   const { brief } = design;
-  const topology = topologyNamed(design.topology)!;
+  const topology = topologyOf(design)!;
   const n = f.loop.network;
   return (
     <article className={page.page}>
@@ -82,7 +82,7 @@ export function ReportStage() {
                   <tr key={p.id}>
                     <td>
                       <b>{p.id}</b> {design.parts[p.id]!.part}
-                      <div className="muted">{p.title}</div>
+                      <div className="muted">{p.title}{p.copies ? `, ${p.copies} alike` : ''}</div>
                     </td>
                     <td className={css.number}>{v ? (design.parts[p.id]!.kind === 'capacitor' ? v.how : print(v.taken, v.unit)) : ''}</td>
                     <td className={css.number}>

@@ -1,7 +1,7 @@
 'use client';
 import { useRef, useState } from 'react';
 import type { Figures } from '../../../core/design';
-import { topologyNamed } from '../../../core/topology';
+import { topologyOf } from '../../../core/design';
 import frame from '../../frame/frame.module.css';
 import { SaveMenu } from '../../plots/SaveMenu';
 import { useStore } from '../../state/store';
@@ -16,7 +16,7 @@ export function WaveformsStage() {
   const { figures, fresh } = useStore((s) => s.answers);
   const [cycles, setCycles] = useState(3);
   const svg = useRef<SVGSVGElement>(null);
-  const signals = topologyNamed(design.topology)!.signals.filter((s) => s.lane);
+  const signals = topologyOf(design)!.signals.filter((s) => s.lane);
   const f = figures!;
   return (
     <div className={css.stack}>
