@@ -161,6 +161,8 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     const first = (n * load * T) / wanted;
     const { drop } = p.D2;
     const clampAt = (over: number, peak: number): number => (over - drop + Math.sqrt((over - drop) ** 2 + 2 * k.Lk * peak ** 2 * brief.frequency * k.clamp)) / 2;
+    /** s in which the clamp takes the leakage's current away */
+    const handOver = (amps: number, clamp: number, over: number): number => (k.Lk > 0 ? (k.Lk * amps) / (clamp + drop - over) : 0);
     /** V reflected: the first output's, with its drops at the mean of what its diode carries */
     const overAt = (mean: number, off: number): number => (brief.output.voltage + p.D1.drop + ((first * mean) / n) * (r + esr) - esr * load * (off / T)) / n;
 
@@ -176,7 +178,7 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
       on = (T * fall) / (rise + fall);
       clamp = clampAt(over, high);
       t1 = (k.Lk * low) / (line + over);
-      t3 = (k.Lk * high) / (clamp + drop - over);
+      t3 = handOver(high, clamp, over);
       const centre = (wanted + (high * t3 + low * t1) / 2) / (T - on);
       low = centre - (rise * on) / 2;
       high = centre + (rise * on) / 2;
@@ -190,8 +192,8 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
       const fall = (peak * k.Lm) / w.over;
       const over2 = overAt(peak / 2, fall);
       const clamp2 = clampAt(over2, peak);
-      peak = Math.sqrt((2 * wanted) / Math.max(1e-30, k.Lm / over2 - k.Lk / (clamp2 + drop - over2)));
-      w = { on: (peak * LL) / (line - (peak / 2) * k.primary), over: over2, clamp: clamp2, t3: (k.Lk * peak) / (clamp2 + drop - over2), fall: (peak * k.Lm) / over2 };
+      peak = Math.sqrt((2 * wanted) / Math.max(1e-30, k.Lm / over2 - handOver(1, clamp2, over2)));
+      w = { on: (peak * LL) / (line - (peak / 2) * k.primary), over: over2, clamp: clamp2, t3: handOver(peak, clamp2, over2), fall: (peak * k.Lm) / over2 };
     }
     const broken = { duty: w.on / T, t: [0, w.on, w.t3, w.fall - w.t3, Math.max(0, T - w.on - w.fall)] as Solved['t'], low: 0, high: peak, clamp: w.clamp, over: w.over };
     const isContinuous = continuous.duty <= broken.duty;

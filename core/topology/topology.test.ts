@@ -72,4 +72,94 @@ describe('sizing figures worked in textbooks', () => {
     const i = ideal(inverting, { line: { min: 20, max: 24 }, output: { voltage: 24 }, load: { min: 0.1, max: 6 } }, 20e-6);
     expect(inverting.rightHalfPlaneZero(i, inverting.size(i), { line: 24, load: 6 })! / ((4 * 0.25) / (0.5 * 2 * Math.PI * 20e-6))).toBeCloseTo(1, 3);
   });
+
+  /** Parts as the books have them: no losses, given inductances and capacitors without resistance. */
+  const book = (t: Topology, brief: Partial<Brief>, own: Record<string, number>, turns?: [number, number]): Spec => {
+    const spec = ideal(t, brief, 1);
+    const parts = Object.fromEntries(Object.entries(spec.parts).map(([id, p]) => [id, p.kind === 'inductor' ? { ...p, inductance: own[id] ?? null } : p.kind === 'capacitor' ? { ...p, capacitance: own[id] ?? 1e-6, esr: 1e-9, count: own[id] ? 1 : null } : p.kind === 'transformer' ? { ...p, inductance: own[id] ?? null, primaryTurns: turns?.[0] ?? null, secondaryTurns: turns?.[1] ?? null, leakagePermeance: 0, turnLength: 1e-9 } : p]));
+    return { ...spec, parts };
+  };
+  const expectCurrent = (c: { mean: number; peak: number; peakToPeak: number }, mean: number, peak: number, low: number, digits = 2): void => {
+    expect(c.mean).toBeCloseTo(mean, digits);
+    expect(c.peak).toBeCloseTo(peak, digits);
+    expect(c.peak - c.peakToPeak).toBeCloseTo(low, digits);
+  };
+
+  test('Hart, Power Electronics, ch. 6: buck of 50 V to 20 V, 400 µH, 100 µF, 20 kHz, 20 Ω: 1.75 A and 0.25 A, ripple 0.469 %', () => {
+    const t = topologyNamed('buck-synchronous')!;
+    const spec = book(t, { line: { min: 40, max: 50 }, output: { voltage: 20 }, load: { min: 0.5, max: 1 }, frequency: 20e3 }, { L1: 400e-6, C2: 100e-6 });
+    const f = t.forecast(spec, t.size(spec), { line: 50, load: 1 });
+    expect(f.duty).toBeCloseTo(0.4, 4);
+    expectCurrent(f.parts.L1!, 1, 1.75, 0.25);
+    expect(f.outputRipple / 20).toBeCloseTo(0.00469, 5);
+  });
+  test('Hart, ch. 6: boost of 12 V to 30 V, 120 µH, 25 kHz, 50 Ω: 2.7 A and 0.3 A, 48 µF for 1 %', () => {
+    const t = topologyNamed('boost-diode')!;
+    const spec = { ...book(t, { line: { min: 12, max: 13 }, output: { voltage: 30 }, load: { min: 0.5, max: 0.6 }, frequency: 25e3 }, { L1: 120e-6, C2: 48e-6 }), allowed: { ripple: 0.3, deviation: 3, stress: 0.8 } };
+    const f = t.forecast(spec, t.size(spec), { line: 12, load: 0.6 });
+    expect(f.duty).toBeCloseTo(0.6, 4);
+    expectCurrent(f.parts.L1!, 1.5, 2.7, 0.3);
+    expect(t.size(spec).values.C2!.workings[0]!.value * 1e6).toBeCloseTo(48, 1);
+  });
+  test('Hart, ch. 6: inverting, 24 V to −16 V, 20 µH, 80 µF, 100 kHz, 5 Ω: 7.73 A and 2.93 A, ripple 1 %', () => {
+    const t = topologyNamed('inverting')!;
+    const spec = book(t, { line: { min: 23, max: 24 }, output: { voltage: 16 }, load: { min: 1, max: 3.2 }, frequency: 100e3 }, { L1: 20e-6, C2: 80e-6 });
+    const f = t.forecast(spec, t.size(spec), { line: 24, load: 3.2 });
+    expect(f.duty).toBeCloseTo(0.4, 4);
+    expectCurrent(f.parts.L1!, 5.33, 7.73, 2.93);
+    expect(f.outputRipple / 16).toBeCloseTo(0.01, 3);
+  });
+  test('Hart, ch. 6: Ćuk of 12 V to −18 V and 40 W, 50 kHz, a tenth of ripple: 432 µH, 649 µH, 17.8 µF for 5 %', () => {
+    const t = topologyNamed('cuk')!;
+    const spec = book(t, { line: { min: 11.999, max: 12 }, output: { voltage: 18 }, load: { min: 1, max: 40 / 18 }, frequency: 50e3, rippleShare: 0.1 }, {});
+    const { duty, values } = t.size(spec);
+    expect(duty.max).toBeCloseTo(0.6, 3);
+    expect(values.L1!.wanted * 1e6).toBeCloseTo(432, 0);
+    expect(values.L2!.wanted * 1e6 / 648).toBeCloseTo(1, 2);
+    expect(values.C3!.wanted * 1e6).toBeCloseTo(17.8, 1);
+  });
+  test('Hart, ch. 6: SEPIC of 9 V to 6 V, 90 µH twice, 100 kHz, 2 A: 1.53 A and 1.13 A, 2.2 A and 1.8 A', () => {
+    const t = topologyNamed('sepic')!;
+    const spec = book(t, { line: { min: 8.9, max: 9 }, output: { voltage: 6 }, load: { min: 1, max: 2 }, frequency: 100e3 }, { L1: 90e-6, L2: 90e-6, C2: 80e-6, C3: 80e-6, C4: 320e-6 });
+    const f = t.forecast(spec, t.size(spec), { line: 9, load: 2 });
+    expect(f.duty).toBeCloseTo(0.4, 4);
+    expectCurrent(f.parts.L1!, 1.33, 1.53, 1.13);
+    expectCurrent(f.parts.L2!, 2, 2.2, 1.8);
+  });
+  test('Hart, ch. 7: flyback of 24 V to 5 V, 3 : 1, 500 µH, 200 µF, 40 kHz, 5 Ω: D = 0.385, 0.54 A, 0.77 A and 0.31 A, ripple 0.96 %', () => {
+    const t = topologyNamed('flyback')!;
+    const spec = book(t, { line: { min: 23, max: 24 }, output: { voltage: 5 }, load: { min: 0.5, max: 1 }, frequency: 40e3 }, { T1: 500e-6, C2: 200e-6 }, [30, 10]);
+    const f = t.forecast(spec, t.size(spec), { line: 24, load: 1 });
+    expect(f.duty).toBeCloseTo(0.385, 3);
+    expect(f.parts.T1!.peak).toBeCloseTo(0.77, 2);
+    expect(f.parts.T1!.peakToPeak).toBeCloseTo(0.46, 2);
+    expect(f.outputRipple / 5).toBeCloseTo(0.0096, 4);
+  });
+  test('Hart, ch. 7: forward of 48 V to 12.8 V, 1.5 : 1, 0.4 mH, 5 mH, 100 µF, 35 kHz, 10 Ω: 1.55 A and 1.01 A, 0.11 A in the core, ripple 0.153 %', () => {
+    const t = topologyNamed('forward-reset')!;
+    const spec = book(t, { line: { min: 47, max: 48 }, output: { voltage: 12.8 }, load: { min: 0.5, max: 1.28 }, frequency: 35e3 }, { T1: 5e-3, L1: 0.4e-3, C2: 100e-6 }, [30, 20]);
+    const f = t.forecast(spec, t.size(spec), { line: 48, load: 1.28 });
+    expect(f.duty).toBeCloseTo(0.4, 4);
+    expectCurrent(f.parts.L1!, 1.28, 1.55, 1.01);
+    expect(f.parts.T1!.peak).toBeCloseTo(0.11, 2);
+    expect(f.outputRipple / 12.8).toBeCloseTo(0.00153, 5);
+  });
+  test('Hart, ch. 7: a half bridge gives Vline Ns/Np D and a full bridge twice that, D of each switch', () => {
+    const brief = { line: { min: 99, max: 100 }, output: { voltage: 20 }, load: { min: 5, max: 10 }, frequency: 100e3 };
+    const half = topologyNamed('half-bridge')!;
+    const h = book(half, brief, { T1: 10e-3, L1: 20e-6, C2: 100e-6, C3: 1e-3 }, [20, 10]);
+    expect(100 * 0.5 * half.forecast(h, half.size(h), { line: 100, load: 10 }).duty).toBeCloseTo(20, 2);
+    const full = topologyNamed('full-bridge-phase-shifted')!;
+    const f = book(full, brief, { T1: 10e-3, L1: 20e-6, C2: 100e-6 }, [20, 10]);
+    // Its duty is of half the period.
+    expect(2 * 100 * 0.5 * (full.forecast(f, full.size(f), { line: 100, load: 10 }).duty / 2)).toBeCloseTo(20, 2);
+  });
+  test('phases cancel one another’s ripple: two phases at a duty of one half leave none', () => {
+    const t = topologyNamed('buck-interleaved-2')!;
+    const spec = book(t, { line: { min: 20, max: 40 }, output: { voltage: 12 }, load: { min: 1, max: 10 } }, { L1: 10e-6, C2: 100e-6 });
+    const [even, uneven] = [24, 36].map((line) => t.forecast(spec, t.size(spec), { line, load: 10 }));
+    expect(even!.outputRipple).toBeLessThan(1e-3 * uneven!.outputRipple);
+    // One phase swings by V (1 − D) / (f L); of two, at a third, half of that is left.
+    expect(uneven!.parts.C2!.peakToPeak / uneven!.parts.L1!.peakToPeak).toBeCloseTo(0.5, 3);
+  });
 });
