@@ -203,6 +203,10 @@ export interface Candidate {
 /** Every topology for a brief, with the parts that choosing it would take. */
 export const candidates = (d: Design, shelf: readonly Part[]): Candidate[] => TOPOLOGIES.map((t) => candidate(d, t, shelf));
 
+/** How many there are to be held, and one of them. */
+export const candidateCount = TOPOLOGIES.length;
+export const candidateAt = (d: Design, index: number, shelf: readonly Part[]): Candidate => candidate(d, TOPOLOGIES[index]!, shelf);
+
 function candidate(d: Design, { id, title }: Topology, shelf: readonly Part[]): Candidate {
   const chosen = id === d.topology ? ({ ok: true, value: d } as const) : chooseTopology(d, id, shelf);
   if (!chosen.ok) return { id, title, refusal: chosen.problem };

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { candidates, editDesign } from '../../core/design';
+import { candidates, editDesign, hangBranch } from '../../core/design';
 import { printQuantity as print } from '../../core/quantity';
 import { SHELF } from '../../shelf';
 import { design, expectFigures, figures, open, START, type } from './bench';
@@ -85,6 +85,8 @@ test('another topology for the demo brief: compared, taken, its inductor overrid
   await show.getByRole('button', { name: 'topologies' }).click();
   const table = page.getByTestId('candidates');
   const list = candidates(design(), SHELF);
+  await expect(table).toBeVisible();
+  await expect(page.getByRole('status').filter({ hasText: 'held against the brief' })).toHaveCount(0, { timeout: 60_000 });
   for (const c of list) {
     const row = page.locator(`[data-candidate="${c.id}"]`);
     if (c.figures) await expect(row).toContainText(print(c.figures.loss, 'W'));
@@ -119,6 +121,43 @@ test('another topology for the demo brief: compared, taken, its inductor overrid
 
   for (let k = 0; k < 3; k++) await page.keyboard.press('Control+z');
   await expectFigures(page, design());
+});
+
+test('a damping branch hung on the output: drawn, sized, and every stage follows; its resistor overridden, undone', async ({ page }) => {
+  await open(page, 'power-stage');
+  await page.getByRole('button', { name: 'hang a damping R-C' }).click();
+  const hung = hangBranch(design(), 'damping', SHELF);
+  if (!hung.ok) throw new Error(hung.problem.message);
+  await expectFigures(page, hung.value);
+  await expect(page.getByTestId('corner-count')).toHaveText('9 of 9 corners meet the brief');
+  await expect(page.locator('[data-part="C11"]')).toBeVisible();
+  await expect(page.getByTestId('part-panel')).toContainText('C11 · damping capacitor');
+  await page.getByRole('button', { name: 'C11 damping resistance: override' }).click();
+  await page.keyboard.type('1.5');
+  await page.keyboard.press('Enter');
+  const own = editDesign(hung.value, { 'branches.B1.resistance': 1.5 });
+  if (!own.ok) throw new Error(own.problem.message);
+  await expectFigures(page, own.value);
+  await page.keyboard.press('5');
+  await expect(page.getByText('C11').first()).toBeVisible();
+  for (let k = 0; k < 2; k++) await page.keyboard.press('Control+z');
+  await expect(page.locator('[data-part="C11"]')).toHaveCount(0);
+  await expectFigures(page, design());
+});
+
+test('a transformer’s turns are overridden, and the second output follows', async ({ page }) => {
+  await open(page, 'power-stage');
+  await page.getByRole('button', { name: /▾/ }).first().click();
+  await page.getByRole('menuitem', { name: 'Gate supplies, as shipped' }).click();
+  await expect(page.getByTestId('corner-count')).toContainText('9 of 9');
+  const second = page.locator('[data-part="load 2"]');
+  const before = await second.textContent();
+  await page.locator('[data-part="T1"]').click();
+  await page.getByRole('button', { name: 'T1 turns of the third winding: override' }).click();
+  await page.keyboard.type('16');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('[data-part="T1"]')).toContainText(': 16');
+  await expect(second).not.toHaveText(before!);
 });
 
 test('a demo of another kind opens from the menu, a boost that holds everywhere', async ({ page }) => {

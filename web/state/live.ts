@@ -1,5 +1,5 @@
 import { MAP_LINES, MAP_LOADS, spread, type MapCell } from '../../core/corners/map';
-import type { Design, Figures } from '../../core/design';
+import { candidateCount, type Candidate, type Design, type Figures } from '../../core/design';
 import type { OperatingPoint } from '../../core/topology';
 import { newestOnly, pool } from '../workers/pool';
 import type { Kept } from './storage';
@@ -12,8 +12,16 @@ function failed(error: unknown): void {
 }
 
 const candidates = newestOnly<Design>(async (design, current) => {
-  const found = await pool().far.candidates(design);
-  if (current()) actions.answer({ candidates: found, candidatesOf: design });
+  const list: Candidate[] = [];
+  actions.answer({ candidatesProgress: 0 });
+  for (let k = 0; k < candidateCount; k++) {
+    const found = await pool().far.candidate(design, k);
+    // Superseded by a newer request, or stopped: what there is stays, stale.
+    if (!current() || useStore.getState().answers.candidatesProgress === undefined) return;
+    list.push(found);
+    actions.answer({ candidates: [...list], candidatesProgress: (k + 1) / candidateCount });
+  }
+  actions.answer({ candidates: list, candidatesOf: design, candidatesProgress: undefined });
 }, failed);
 
 /** Hold every topology against a design's brief; asked by the screen that shows it. */

@@ -21,6 +21,8 @@ export interface Answers {
   /** Every topology held against the brief of `candidatesOf` */
   candidates?: Candidate[];
   candidatesOf?: Design;
+  /** Share of them that is held while that is under way */
+  candidatesProgress?: number;
   /** Figures of each kept state at the point in view */
   kept: Record<string, Figures | undefined>;
 }
@@ -84,7 +86,7 @@ function followDesign(s: State, design: Design): Pick<State, 'answers' | 'select
   const { places } = topology;
   return {
     selected: selectedIn(places, s.selected),
-    answers: topology === topologyOf(s.design) ? { ...s.answers, fresh: false, cornersFresh: false } : { fresh: false, cornersFresh: false, kept: s.answers.kept, candidates: s.answers.candidates, candidatesOf: s.answers.candidatesOf },
+    answers: topology === topologyOf(s.design) ? { ...s.answers, fresh: false, cornersFresh: false } : { fresh: false, cornersFresh: false, kept: s.answers.kept, candidates: s.answers.candidates, candidatesOf: s.answers.candidatesOf, candidatesProgress: s.answers.candidatesProgress },
   };
 }
 
@@ -165,6 +167,8 @@ export const actions = {
   },
   /** Leave the map as far as it is. */
   stopMap: (): void => set((s) => ({ answers: { ...s.answers, mapProgress: undefined } })),
+  /** Leave the comparison as far as it is. */
+  stopCandidates: (): void => set((s) => ({ answers: { ...s.answers, candidatesProgress: undefined } })),
   dismiss: (): void => set({ refusal: undefined, notice: undefined }),
   notify: (notice: string): void => set({ notice }),
   refuse: (refusal: Problem): void => set({ refusal }),

@@ -1,7 +1,7 @@
 import { expose } from 'comlink';
 import { cornerPoints, judge, report, type CornerReport } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
-import { candidates, evaluate, type Candidate, type Design, type Figures } from '../../core/design';
+import { candidateAt, evaluate, type Candidate, type Design, type Figures } from '../../core/design';
 import type { Result } from '../../core/problem';
 import type { OperatingPoint } from '../../core/topology';
 import { SHELF } from '../../shelf';
@@ -10,7 +10,7 @@ import { SHELF } from '../../shelf';
 const engine = {
   evaluate: (design: Design, point: OperatingPoint): Result<Figures> => evaluate(design, point, { detail: true }),
   corners: (design: Design): CornerReport => report(cornerPoints(design).map((p) => judge(design, p, evaluate(design, p, { detail: true })))),
-  candidates: (design: Design): Candidate[] => candidates(design, SHELF),
+  candidate: (design: Design, index: number): Candidate => candidateAt(design, index, SHELF),
   mapRow: (design: Design, load: number, lines: number[], air: number): MapCell[] => mapRow(design, load, lines, air),
 };
 

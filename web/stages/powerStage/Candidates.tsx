@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useState } from 'react';
-import type { Candidate } from '../../../core/design';
+import { candidateCount, type Candidate } from '../../../core/design';
 import { printQuantity as print } from '../../../core/quantity';
 import { askCandidates } from '../../state/live';
 import { actions, useStore } from '../../state/store';
@@ -23,7 +23,7 @@ const COLUMNS: { key: Key; title: string; hint: string; text: (f: Figures) => st
 /** Every topology held against the brief: those that serve it in a table that sorts, those that do not with the reason. */
 export function Candidates() {
   const design = useStore((s) => s.design);
-  const { candidates, candidatesOf } = useStore((s) => s.answers);
+  const { candidates, candidatesOf, candidatesProgress } = useStore((s) => s.answers);
   const [by, setBy] = useState<Key>('loss');
   useEffect(() => askCandidates(design), [design]);
   if (!candidates) return <p className="muted">holding every topology against the brief …</p>;
@@ -40,7 +40,15 @@ export function Candidates() {
     </th>
   );
   return (
-    <div className={candidatesOf === design ? '' : 'stale'}>
+    <div className={candidatesOf === design || candidatesProgress !== undefined ? '' : 'stale'}>
+      {candidatesProgress !== undefined && (
+        <p className="muted" style={{ margin: '0 0 6px' }} role="status">
+          {Math.round(candidatesProgress * candidateCount)} of {candidateCount} topologies held against the brief{' '}
+          <button type="button" className={frame.link} onClick={actions.stopCandidates}>
+            stop
+          </button>
+        </p>
+      )}
       <table className={css.list} data-testid="candidates">
         <thead>
           <tr>
