@@ -39,8 +39,24 @@ for (const stage of ['brief', 'power-stage', 'losses', 'heat', 'corners', 'repor
 const topologies = await open('power-stage');
 await topologies.getByRole('group', { name: 'Show' }).getByRole('button', { name: 'topologies' }).click();
 await topologies.getByTestId('candidates').waitFor();
+await topologies.getByRole('status').filter({ hasText: 'held against' }).waitFor({ state: 'detached', timeout: 60_000 });
 await topologies.waitForTimeout(900);
 await shoot(topologies, 'topologies');
+
+const shelf = await open('power-stage');
+await shelf.locator('[data-part="Q1"]').click();
+await shelf.getByRole('group', { name: 'Show' }).getByRole('button', { name: 'shelf' }).click();
+await shelf.waitForTimeout(900);
+await shoot(shelf, 'shelf');
+
+const gates = await open('power-stage');
+await gates.getByRole('button', { name: /▾/ }).first().click();
+await gates.getByRole('menuitem', { name: 'Gate supplies, as shipped' }).click();
+await gates.getByTestId('corner-count').filter({ hasText: '9 of 9' }).waitFor();
+await gates.locator('[data-part="T1"]').click();
+await gates.locator('progress').waitFor({ state: 'detached', timeout: 60_000 });
+await gates.waitForTimeout(900);
+await shoot(gates, 'gate-supplies');
 
 const waveforms = await open('waveforms');
 await waveforms.keyboard.press('k');

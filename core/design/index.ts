@@ -10,3 +10,4 @@ export { specOf } from './spec';
 export { placementPoint } from './loop';
 export { BRANCHES, takesBranches, topologyOf } from './branches';
 export * from './hangBranch';
+export * from './shelfFile';

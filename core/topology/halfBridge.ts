@@ -26,7 +26,7 @@ const LIMIT = 0.495;
 const LARGEST = 0.42;
 const FLUX_SHARE = 0.5;
 /** Ripple of the halved line, as a share of it */
-const HALVES_RIPPLE = 0.03;
+const HALVES_RIPPLE = 0.02;
 
 /** Where the straight pieces begin that a pulse is drawn with */
 const PULSE = [0, 0.25, 0.5, 0.75];
@@ -92,9 +92,14 @@ function cycleAt(spec: Spec, values: Sizing['values'], { line, load }: Pick<Oper
   const swing = (v.on * D * T) / L;
   const flux = (v.across * D * T * n) / M / 2;
   const low = load - swing / 2;
-  // The primary's volts fall by n I t / 2C through a pulse; what that bends the current by lowers its ends.
-  const bump = ((n ** 2 * load * D * T) / (2 * values.C3!.taken)) * ((D * T) / (8 * L));
-  const sunk = (2 / 3) * bump * 2 * D;
+  // What bends the current within a pulse, and between two: the halves of the line sag by I t / 2C, and resistances
+  // take the more of the voltage the more current there is. Both lift or sink the middle, and with it the ends.
+  const esr = esrOf(p.C2, values.C2!.taken);
+  const off = T / 2 - D * T;
+  const sag = (n ** 2 * load * D * T) / (2 * values.C3!.taken) + swing * (n ** 2 * first + second + coil + esr);
+  const bump = (sag * D * T) / (8 * L);
+  const dip = (swing * (second / 2 + coil + esr) * off) / (8 * L);
+  const sunk = (2 / 3) * (bump * 2 * D - dip * (1 - 2 * D));
   if (low - sunk >= flux)
     return { mode: 'continuous', border: low / flux - 1, duty: D, on: D * T, both: T / 2 - D * T, one: 0, low: low - sunk, high: load + swing / 2 - sunk, locked: low - sunk, before: flux, after: flux, bump };
 

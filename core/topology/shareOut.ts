@@ -14,7 +14,7 @@ export interface Output {
   load: number;
 }
 
-const STEPS = 160;
+const STEPS = 400;
 const MOST = 4000;
 
 /**
@@ -64,7 +64,7 @@ function walk(a: Output, b: Output, given: readonly Piece[], ahead: number): { f
       gap += (-la / ca + lb / cb) * g.seconds;
       continue;
     }
-    const n = Math.min(MOST, Math.max(12, Math.ceil((STEPS * g.seconds) / lasts), Math.ceil((25 * g.seconds) / evens)));
+    const n = Math.min(MOST, Math.max(12, Math.ceil((STEPS * g.seconds) / lasts), Math.ceil((40 * g.seconds) / evens)));
     const h = g.seconds / n;
     for (let k = 0; k < n; k++) {
       const at = (j: number): number => g.from + ((g.to - g.from) * j) / n;

@@ -4,10 +4,12 @@ import { REQUIREMENTS } from '../../core/corners/requirements';
 import type { Design, Figures } from '../../core/design';
 import { fieldAt, sizeDesign, specOf, suggest } from '../../core/design';
 import { MECHANISMS } from '../../core/loss';
+import type { Part } from '../../core/parts/schema';
 import { printQuantity as print } from '../../core/quantity';
 import { topologyOf } from '../../core/design';
-import { SHELF } from '../../shelf';
+import { keepParts, useShelf } from '../state/shelf';
 import { actions, useStore } from '../state/store';
+import { Ask } from './Ask';
 import { OverrideField, QuantityField } from './QuantityField';
 import { WorkingCard } from './WorkingCard';
 import css from './frame.module.css';
@@ -155,9 +157,18 @@ function SizedRows({ id, sized, path = 'inductance' }: { id: string; sized: NonN
 
 const HIDDEN = new Set(['kind', 'part', 'inductance', 'primaryTurns', 'secondaryTurns', 'thirdTurns', 'count', 'steinmetz']);
 
+/** Put a part of the design on the own shelf under a name, which it takes in the design as well. */
+function keepOwn(id: string, part: Part, name: string | undefined): void {
+  const called = name?.trim();
+  if (!called) return;
+  void keepParts([{ ...part, part: called }]);
+  actions.edit({ [`parts.${id}.part`]: called });
+}
+
 /** The part's data, each figure typed where it stands. The first few matter most; the rest unfold. */
 function Values({ id, design }: { id: string; design: Design }) {
   const [all, setAll] = useState(false);
+  const [naming, setNaming] = useState(false);
   const part = design.parts[id]!;
   const paths = Object.keys(part)
     .filter((key) => !HIDDEN.has(key) || (key === 'count' && (part.kind === 'switch' || part.kind === 'diode')))
@@ -174,9 +185,20 @@ function Values({ id, design }: { id: string; design: Design }) {
           </span>
         </div>
       ))}
-      <button type="button" className={`${css.link} muted`} onClick={() => setAll(!all)} style={{ fontSize: 12 }}>
-        {all ? 'fewer values' : `${paths.length - shown.length} more values`}
-      </button>
+      <div style={{ display: 'flex', justifyContent: 'space-between' }}>
+        <button type="button" className={`${css.link} muted`} onClick={() => setAll(!all)} style={{ fontSize: 12 }}>
+          {all ? 'fewer values' : `${paths.length - shown.length} more values`}
+        </button>
+        <button type="button" className={`${css.link} muted`} onClick={() => setNaming(true)} style={{ fontSize: 12 }} title="Put this part, as it is here, on your own shelf">
+          keep as own part
+        </button>
+      </div>
+      {naming && (
+        <Ask
+          question={{ title: 'Name on your shelf', text: `${part.part}, own`.slice(0, 80), act: 'Keep', done: (name) => keepOwn(id, part, name) }}
+          onClose={() => setNaming(false)}
+        />
+      )}
     </>
   );
 }
@@ -184,9 +206,10 @@ function Values({ id, design }: { id: string; design: Design }) {
 /** The shelf for this place: what fits, the best first by its figure of merit, then the rest; choosing one keeps what was overridden. */
 function ShelfChoice({ id, design }: { id: string; design: Design }) {
   const part = design.parts[id]!;
-  const fits = useMemo(() => suggest(topologyOf(design)!, specOf(design), sizeDesign(design), id, SHELF), [design, id]);
+  const shelf = useShelf();
+  const fits = useMemo(() => suggest(topologyOf(design)!, specOf(design), sizeDesign(design), id, shelf), [design, id, shelf]);
   const fitting = new Set(fits.map((f) => f.part.part));
-  const others = SHELF.filter((p) => p.kind === part.kind && !fitting.has(p.part));
+  const others = shelf.filter((p) => p.kind === part.kind && !fitting.has(p.part));
   const known = fitting.has(part.part) || others.some((p) => p.part === part.part);
   return (
     <div className={css.row}>
@@ -197,7 +220,7 @@ function ShelfChoice({ id, design }: { id: string; design: Design }) {
         aria-label={`${id} part`}
         value={part.part}
         onChange={(e) => {
-          const chosen = SHELF.find((p) => p.part === e.target.value);
+          const chosen = shelf.find((p) => p.part === e.target.value);
           if (!chosen) return;
           const kept = part.kind === 'inductor' ? { inductance: part.inductance } : part.kind === 'transformer' ? { primaryTurns: part.primaryTurns, secondaryTurns: part.secondaryTurns, thirdTurns: part.thirdTurns, inductance: part.inductance } : { count: part.count };
           actions.edit({ [`parts.${id}`]: { ...chosen, ...kept } });

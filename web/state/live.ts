@@ -13,9 +13,10 @@ function failed(error: unknown): void {
 
 const candidates = newestOnly<Design>(async (design, current) => {
   const list: Candidate[] = [];
+  const own = useStore.getState().ownParts;
   actions.answer({ candidatesProgress: 0 });
   for (let k = 0; k < candidateCount; k++) {
-    const found = await pool().far.candidate(design, k);
+    const found = await pool().far.candidate(design, k, own);
     // Superseded by a newer request, or stopped: what there is stays, stale.
     if (!current() || useStore.getState().answers.candidatesProgress === undefined) return;
     list.push(found);

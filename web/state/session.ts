@@ -5,6 +5,7 @@ import gates from '../../demo/gate-supplies.json';
 import sensor from '../../demo/sensor-supply.json';
 import { readDesign, readDesignValue, type Design } from '../../core/design';
 import { describeProblem } from '../../core/problem';
+import { loadOwn } from './shelf';
 import { storage, type StoredDesign } from './storage';
 import { actions, useStore } from './store';
 
@@ -36,6 +37,7 @@ export function demoDesign(index = 0): Design {
 /** Open what was open last, or the demo on the first visit. */
 export async function restore(): Promise<void> {
   const db = storage();
+  await loadOwn();
   const open = await db.settings.get(OPEN);
   const stored = open ? await db.designs.get(open.value) : undefined;
   if (stored) return actions.load(stored);

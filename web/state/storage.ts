@@ -1,5 +1,6 @@
 import Dexie, { type Table } from 'dexie';
 import type { Design } from '../../core/design';
+import type { Part } from '../../core/parts/schema';
 import type { OperatingPoint } from '../../core/topology';
 
 /** A kept state: a design laid over the one in work. */
@@ -30,9 +31,12 @@ export interface StoredDesign extends Snapshot {
 class Store extends Dexie {
   designs!: Table<StoredDesign, string>;
   settings!: Table<{ key: string; value: string }, string>;
+  /** The engineer's own parts, by name */
+  parts!: Table<Part, string>;
   constructor() {
     super('jump-reed');
     this.version(1).stores({ designs: 'id, updated', settings: 'key' });
+    this.version(2).stores({ parts: 'part' });
   }
 }
 

@@ -135,11 +135,11 @@ describe('another topology', () => {
     actions.select('Q2');
     actions.take(taken());
     expect(now().answers.figures).toBeUndefined();
-    expect(now().selected).toBe('Q1');
+    expect(now().selected).toBe('L1');
     actions.select('D1');
     actions.undo();
     expect(now().design.topology).toBe('buck-synchronous');
-    expect(now().selected).toBe('Q1');
+    expect(now().selected).toBe('L1');
   });
 
   test('a change within one topology keeps what is on screen, marked as stale', () => {

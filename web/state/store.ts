@@ -2,6 +2,7 @@ import { create } from 'zustand';
 import type { CornerReport } from '../../core/corners/corners';
 import type { MapCell } from '../../core/corners/map';
 import { editDesign, topologyOf, type Candidate, type Design, type Figures, type RequirementId } from '../../core/design';
+import type { Part } from '../../core/parts/schema';
 import type { Problem } from '../../core/problem';
 import type { OperatingPoint, Place } from '../../core/topology';
 import type { Snapshot, StoredDesign } from './storage';
@@ -39,6 +40,8 @@ export interface State extends Snapshot {
   /** The last refusal, shown where it belongs and as a line at the bottom */
   refusal?: Problem;
   notice?: string;
+  /** The engineer's own parts, beside those of the bundled shelf */
+  ownParts: readonly Part[];
   answers: Answers;
 }
 
@@ -56,6 +59,7 @@ export const useStore = create<State>(() => ({
   selected: 'L1',
   paint: 'heat',
   padMeasure: 'phaseMargin',
+  ownParts: [],
   answers: { fresh: false, cornersFresh: false, kept: {} },
 }));
 
@@ -171,6 +175,7 @@ export const actions = {
   stopCandidates: (): void => set((s) => ({ answers: { ...s.answers, candidatesProgress: undefined } })),
   dismiss: (): void => set({ refusal: undefined, notice: undefined }),
   notify: (notice: string): void => set({ notice }),
+  own: (ownParts: readonly Part[]): void => set((s) => ({ ownParts, answers: { ...s.answers, candidatesOf: undefined } })),
   refuse: (refusal: Problem): void => set({ refusal }),
   answer: (answers: Partial<Answers>): void => set((s) => ({ answers: { ...s.answers, ...answers } })),
   /** Show a stored design. */

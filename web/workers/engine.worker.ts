@@ -2,15 +2,16 @@ import { expose } from 'comlink';
 import { cornerPoints, judge, report, type CornerReport } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
 import { candidateAt, evaluate, type Candidate, type Design, type Figures } from '../../core/design';
+import type { Part } from '../../core/parts/schema';
 import type { Result } from '../../core/problem';
 import type { OperatingPoint } from '../../core/topology';
-import { SHELF } from '../../shelf';
+import { shelfWith } from '../state/ownShelf';
 
 /** The core behind a worker: the same functions, nothing added. */
 const engine = {
   evaluate: (design: Design, point: OperatingPoint): Result<Figures> => evaluate(design, point, { detail: true }),
   corners: (design: Design): CornerReport => report(cornerPoints(design).map((p) => judge(design, p, evaluate(design, p, { detail: true })))),
-  candidate: (design: Design, index: number): Candidate => candidateAt(design, index, SHELF),
+  candidate: (design: Design, index: number, own: readonly Part[]): Candidate => candidateAt(design, index, shelfWith(own)),
   mapRow: (design: Design, load: number, lines: number[], air: number): MapCell[] => mapRow(design, load, lines, air),
 };
 

@@ -1,7 +1,7 @@
 'use client';
 import { BRANCHES, branchPlace, dropBranch, hangBranch, takesBranches, topologyOf, type Branch } from '../../../core/design';
-import { SHELF } from '../../../shelf';
 import frame from '../../frame/frame.module.css';
+import { useShelf } from '../../state/shelf';
 import { actions, useStore } from '../../state/store';
 
 const KINDS = Object.keys(BRANCHES) as Branch['kind'][];
@@ -9,6 +9,7 @@ const KINDS = Object.keys(BRANCHES) as Branch['kind'][];
 /** What hangs on the output beside the topology's own parts, and what could. */
 export function Branches() {
   const design = useStore((s) => s.design);
+  const shelf = useShelf();
   const topology = topologyOf(design)!;
   if (!takesBranches(topology)) return null;
   const change = (next: ReturnType<typeof hangBranch>, selected?: string): void => {
@@ -17,7 +18,7 @@ export function Branches() {
     if (selected) actions.select(selected);
   };
   const hang = (kind: Branch['kind']): void => {
-    const next = hangBranch(design, kind, SHELF);
+    const next = hangBranch(design, kind, shelf);
     const id = next.ok ? Object.keys(next.value.branches!).find((x) => !design.branches?.[x]) : undefined;
     change(next, id && branchPlace(id));
   };

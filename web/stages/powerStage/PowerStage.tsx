@@ -9,9 +9,10 @@ import frame from '../../frame/frame.module.css';
 import type { Sizing } from '../../../core/topology';
 import { Branches } from './Branches';
 import { Candidates } from './Candidates';
+import { Shelf } from './Shelf';
 import { StressBars } from './StressBars';
 
-const VIEWS = ['parts', 'topologies'] as const;
+const VIEWS = ['parts', 'topologies', 'shelf'] as const;
 
 /** The parts of the power stage, or every topology held against the brief. */
 export function PowerStage() {
@@ -33,7 +34,7 @@ export function PowerStage() {
           ))}
         </div>
       </div>
-      <div style={{ flex: 1, minHeight: 0, overflow: 'auto' }}>{view === 'parts' ? <Parts /> : <Candidates />}</div>
+      <div style={{ flex: 1, minHeight: 0, overflow: 'auto' }}>{view === 'parts' ? <Parts /> : view === 'shelf' ? <Shelf /> : <Candidates />}</div>
     </div>
   );
 }

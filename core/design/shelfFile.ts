@@ -1,0 +1,126 @@
+import { csvFormatRows, csvParseRows } from 'd3-dsv';
+import { Part, type PartKind } from '../parts/schema';
+import { fail, ok, type Result } from '../problem';
+import { parseQuantity } from '../quantity';
+import { fieldAt } from './fields';
+import { schemaProblem } from './read';
+
+/**
+ * Shelves as files: JSON, a list of parts as they stand in a design, or CSV with a row a part and a column a
+ * field ("steinmetz.k" for what lies deeper). Quantities are numbers in SI units or text with a unit; an empty
+ * cell is a field that the kind has not, or a value left open.
+ */
+
+/** Most parts of one file */
+const MOST = 5000;
+const LONGEST = 5_000_000;
+
+/** Columns in the order of the schema, kind by kind, each once. */
+const COLUMNS: readonly string[] = [...new Set(Part.options.flatMap((o) => Object.keys(o.shape).flatMap((k) => (k === 'steinmetz' ? ['k', 'alpha', 'beta'].map((x) => `steinmetz.${x}`) : [k]))))];
+
+/** The fields of a kind, as columns. */
+const columnsOf = (kind: PartKind): Set<string> => {
+  const shape = Part.options.find((o) => o.shape.kind.value === kind)!.shape;
+  return new Set(COLUMNS.filter((c) => c.split('.')[0]! in shape));
+};
+
+/** @returns the parts; problems name the row and the column or field */
+export function readShelf(text: string, name: string): Result<Part[]> {
+  if (text.length > LONGEST) return fail('size', name, 'the file is far larger than a shelf', 'split it');
+  const read = /\.csv$/i.test(name) ? readCsv(text) : readJson(text);
+  if (!read.ok) return read;
+  if (read.value.length === 0) return fail('empty', name, 'there is no part in it', 'give a row for each part');
+  const seen = new Set<string>();
+  for (const [i, p] of read.value.entries()) {
+    if (seen.has(p.part)) return fail('twice', `row ${i + 1}, part`, `"${p.part}" is there twice`, 'give each part a name of its own');
+    seen.add(p.part);
+  }
+  return ok(read.value);
+}
+
+function readJson(text: string): Result<Part[]> {
+  let raw: unknown;
+  try {
+    raw = JSON.parse(text);
+  } catch (error) {
+    return fail('json', '', `the file is not JSON (${(error as Error).message})`, 'choose a shelf saved as JSON, or a file called .csv');
+  }
+  if (!Array.isArray(raw)) return fail('shape', '', 'a shelf is a list of parts', 'put the parts in brackets: [ … ]');
+  if (raw.length > MOST) return fail('size', '', `${raw.length} parts are more than ${MOST}`, 'split the file');
+  const parts: Part[] = [];
+  for (const [i, value] of raw.entries()) {
+    const part = readPart(value, i + 1);
+    if (!part.ok) return part;
+    parts.push(part.value);
+  }
+  return ok(parts);
+}
+
+function readCsv(text: string): Result<Part[]> {
+  const [head, ...rows] = csvParseRows(text.replace(/^\uFEFF/, ''));
+  const columns = (head ?? []).map((c) => c.trim());
+  const unknown = columns.find((c) => !COLUMNS.includes(c));
+  if (unknown !== undefined) return fail('column', `row 1, ${unknown || 'an empty column'}`, 'there is no such column', `columns are ${COLUMNS.slice(0, 6).join(', ')} …: save a shelf as CSV to see them all`);
+  for (const wanted of ['kind', 'part']) if (!columns.includes(wanted)) return fail('column', `row 1, ${wanted}`, 'this column is missing', 'add it');
+  if (rows.length > MOST) return fail('size', '', `${rows.length} parts are more than ${MOST}`, 'split the file');
+  const parts: Part[] = [];
+  for (const [i, cells] of rows.entries()) {
+    // Rows of a spreadsheet: the head is the first.
+    const row = i + 2;
+    if (cells.every((c) => c.trim() === '')) continue;
+    if (cells.length > columns.length) return fail('column', `row ${row}`, `it has ${cells.length} cells, the first row ${columns.length}`, 'look for a comma within a number: decimals take a point');
+    const kind = cells[columns.indexOf('kind')]!.trim();
+    const known = Part.options.some((o) => o.shape.kind.value === kind);
+    if (!known) return fail('kind', `row ${row}, kind`, `"${kind}" is no kind of part`, `choose ${Part.options.map((o) => o.shape.kind.value).join(', ')}`);
+    const own = columnsOf(kind as PartKind);
+    const value: Record<string, unknown> = {};
+    for (const [c, column] of columns.entries()) {
+      const cell = (cells[c] ?? '').trim();
+      if (!own.has(column)) {
+        if (cell !== '') return fail('column', `row ${row}, ${column}`, `a ${kind} has no such field`, 'leave the cell empty');
+        continue;
+      }
+      const put = cell === '' ? null : cell;
+      if (column.startsWith('steinmetz.')) value.steinmetz = { ...(value.steinmetz as object), [column.slice(10)]: put === null ? null : Number(put) };
+      else value[column] = put;
+    }
+    const part = readPart(value, row);
+    if (!part.ok) return part;
+    parts.push(part.value);
+  }
+  return ok(parts);
+}
+
+/** One part, with quantities as text read; problems name the row. */
+function readPart(raw: unknown, row: number): Result<Part> {
+  if (typeof raw !== 'object' || raw === null || Array.isArray(raw)) return fail('shape', `row ${row}`, 'this is no part', 'give an object with "kind" and "part"');
+  const value: Record<string, unknown> = {};
+  for (const [key, cell] of Object.entries(raw)) {
+    const field = fieldAt(`parts.any.${key}`);
+    if (typeof cell !== 'string' || !field) value[key] = cell;
+    // A bare number is in SI units, also where a field on screen takes percent.
+    else if (cell.trim() !== '' && Number.isFinite(Number(cell))) value[key] = Number(cell);
+    else {
+      const read = parseQuantity(cell, field.unit, `row ${row}, ${key}`);
+      if (!read.ok) return read;
+      value[key] = read.value;
+    }
+  }
+  const parsed = Part.safeParse(value);
+  if (parsed.success) return ok(parsed.data);
+  const problem = schemaProblem(parsed.error.issues[0]!);
+  return { ok: false, problem: { ...problem, where: `row ${row}, ${problem.where || 'kind'}` } };
+}
+
+/** A shelf as the text of a JSON file, a part a line. */
+export const shelfJson = (parts: readonly Part[]): string => `[\n${parts.map((p) => JSON.stringify(p)).join(',\n')}\n]\n`;
+
+/** A shelf as CSV, with the columns that its parts use. */
+export function shelfCsv(parts: readonly Part[]): string {
+  const used = COLUMNS.filter((c) => parts.some((p) => columnsOf(p.kind).has(c)));
+  const cell = (p: Part, column: string): string => {
+    const value = column.split('.').reduce<unknown>((at, key) => (at as Record<string, unknown> | undefined)?.[key], p);
+    return value === undefined || value === null ? '' : String(value);
+  };
+  return csvFormatRows([used, ...parts.map((p) => used.map((c) => cell(p, c)))]) + '\n';
+}

@@ -1,0 +1,54 @@
+import type { UnitName } from '../quantity';
+import { onResistance, slopeResistance, windingResistance, type Part } from './schema';
+
+/** A characteristic of a part over what it depends on, as drawn on the shelf. */
+export interface Curve {
+  title: string;
+  x: { title: string; unit: UnitName; logarithmic?: true };
+  y: { title: string; unit: UnitName; logarithmic?: true };
+  /** Each line with the word at its end */
+  lines: { name: string; points: [number, number][] }[];
+  /** What the curve leaves out */
+  leavesOut: string;
+}
+
+const POINTS = 60;
+const straight = (from: number, to: number): number[] => Array.from({ length: POINTS + 1 }, (_, k) => from + ((to - from) * k) / POINTS);
+const decades = (from: number, to: number): number[] => straight(Math.log10(from), Math.log10(to)).map((e) => 10 ** e);
+const over = (xs: number[], f: (x: number) => number): [number, number][] => xs.map((x) => [x, f(x)]);
+
+/** The characteristic curves of a part, as the loss models and the circuit use it. */
+export function curvesOf(p: Part): Curve[] {
+  switch (p.kind) {
+    case 'switch':
+      return [
+        { title: 'on-resistance', x: { title: 'junction', unit: '°C' }, y: { title: 'resistance', unit: 'Ω' }, lines: [{ name: '', points: over(straight(-40, p.maxJunction), (T) => onResistance(p, T)) }], leavesOut: 'dependence on gate voltage and current' },
+        { title: 'energy in the output capacitance', x: { title: 'voltage', unit: 'V' }, y: { title: 'energy', unit: 'J' }, lines: [{ name: '', points: over(straight(0, p.blockingVoltage), (V) => 0.5 * p.outputCapacitance * p.count * V ** 2) }], leavesOut: 'fall of the capacitance with voltage: it is taken at its energy value' },
+      ];
+    case 'diode': {
+      const most = 2 * p.recoveryCurrent * p.count;
+      return [{ title: 'forward', x: { title: 'forward voltage', unit: 'V' }, y: { title: 'current', unit: 'A' }, lines: [{ name: '', points: [[0, 0], ...over(straight(0, most), (i) => p.drop + i * slopeResistance(p)).map(([i, v]): [number, number] => [v, i])] }], leavesOut: 'the bend near the drop; temperature' }];
+    }
+    case 'inductor':
+      return [
+        coreCurve(p),
+        { title: 'winding resistance', x: { title: 'winding', unit: '°C' }, y: { title: 'resistance', unit: 'Ω' }, lines: [{ name: '', points: over(straight(-40, p.maxTemperature), (T) => windingResistance(p, T)) }], leavesOut: 'skin and proximity effect' },
+      ];
+    case 'transformer':
+      return [coreCurve(p)];
+    case 'capacitor': {
+      const impedance = (f: number): number => Math.hypot(p.esr, 1 / (2 * Math.PI * f * p.capacitance));
+      return [{ title: 'impedance', x: { title: 'frequency', unit: 'Hz', logarithmic: true }, y: { title: 'impedance', unit: 'Ω', logarithmic: true }, lines: [{ name: '', points: over(decades(100, 1e7), impedance) }], leavesOut: 'series inductance; change of the resistance with frequency and cold' }];
+    }
+  }
+}
+
+/** Core loss of a sine by the Steinmetz equation, at three frequencies. */
+function coreCurve(p: Extract<Part, { kind: 'inductor' | 'transformer' }>): Curve {
+  const { k, alpha, beta } = p.steinmetz;
+  return {
+    title: 'core loss', x: { title: 'amplitude of the flux density', unit: 'T', logarithmic: true }, y: { title: 'loss', unit: 'W', logarithmic: true },
+    lines: [50e3, 100e3, 200e3].map((f) => ({ name: `${f / 1000} kHz`, points: over(decades(0.01, p.maxFluxDensity), (B) => p.coreVolume * k * f ** alpha * B ** beta) })),
+    leavesOut: 'bias; temperature; the wave is taken as a sine here only',
+  };
+}

@@ -1,0 +1,75 @@
+'use client';
+import { line, scaleLinear, scaleLog } from 'd3';
+import type { Curve } from '../../../core/parts/curves';
+import { axisPrefix } from '../../plots/axes';
+import plots from '../../plots/plots.module.css';
+
+const WIDTH = 262;
+const HEIGHT = 150;
+const BOX = { left: 44, right: 8, top: 8, bottom: 30 };
+
+/** A characteristic of a part, small: each line with its name at its end. */
+export function CurvePlot({ curve }: { curve: Curve }) {
+  const all = curve.lines.flatMap((l) => l.points);
+  const span = (k: 0 | 1, logarithmic?: true): [number, number] => {
+    const values = all.map((p) => p[k]);
+    const low = Math.min(...values);
+    return [logarithmic || (k === 0 && low < 0) ? low : Math.min(0, low), Math.max(...values)];
+  };
+  const scale = (axis: Curve['x'], k: 0 | 1, range: [number, number]) => (axis.logarithmic ? scaleLog(span(k, true), range) : scaleLinear(span(k), range).nice(4));
+  const x = scale(curve.x, 0, [BOX.left, WIDTH - BOX.right]);
+  const y = scale(curve.y, 1, [HEIGHT - BOX.bottom, BOX.top]);
+  const ticks = (s: typeof x, logarithmic?: true): number[] => {
+    const list = s.ticks(logarithmic ? 3 : 4);
+    return logarithmic ? list.filter((v) => Math.abs(Math.log10(v) - Math.round(Math.log10(v))) < 1e-9) : list;
+  };
+  const text = (axis: Curve['x'], v: number): string => {
+    const { factor, symbol } = axisPrefix(axis.logarithmic ? [v] : (axis === curve.x ? x : y).domain(), axis.unit);
+    return `${String(Number((v / factor).toPrecision(4))).replace('-', '−')}${axis.logarithmic ? ` ${symbol}` : ''}`;
+  };
+  const unit = (axis: Curve['x']): string => (axis.logarithmic ? '' : `, ${axisPrefix((axis === curve.x ? x : y).domain(), axis.unit).symbol}`);
+  const path = line<[number, number]>(([a]) => x(a), ([, b]) => y(b)).defined(([a, b]) => (!curve.x.logarithmic || a > 0) && (!curve.y.logarithmic || b > 0));
+  return (
+    <figure style={{ margin: '0 0 8px' }} title={`Leaves out: ${curve.leavesOut}`}>
+      <figcaption>
+        <b>{curve.title}</b>{' '}
+        <span className="muted" style={{ fontSize: 12 }}>
+          {curve.y.title}
+          {unit(curve.y)} over {curve.x.title}
+          {unit(curve.x)}
+        </span>
+      </figcaption>
+      <svg width={WIDTH} height={HEIGHT} role="img" aria-label={`${curve.title}: ${curve.y.title} over ${curve.x.title}`} className={plots.axis}>
+        {ticks(y, curve.y.logarithmic).map((v) => (
+          <g key={v} transform={`translate(0 ${y(v)})`}>
+            <line x1={BOX.left} x2={WIDTH - BOX.right} className={plots.grid} />
+            <text x={BOX.left - 5} dy="0.32em" textAnchor="end">
+              {text(curve.y, v)}
+            </text>
+          </g>
+        ))}
+        {ticks(x, curve.x.logarithmic).map((v) => (
+          <g key={v} transform={`translate(${x(v)} 0)`}>
+            <line y1={BOX.top} y2={HEIGHT - BOX.bottom} className={plots.grid} />
+            <text y={HEIGHT - BOX.bottom + 14} textAnchor={x(v) > WIDTH - 24 ? 'end' : 'middle'}>
+              {text(curve.x, v)}
+            </text>
+          </g>
+        ))}
+        {curve.lines.map((l, k) => {
+          const end = l.points.at(-1)!;
+          return (
+            <g key={l.name || k}>
+              <path d={path(l.points) ?? ''} fill="none" stroke={['var(--spruce)', 'var(--slate)', 'var(--plum)'][k]} strokeWidth={1.8} />
+              {l.name && (
+                <text x={x(end[0]) - 4} y={y(end[1]) - 4} textAnchor="end" style={{ fill: ['var(--spruce)', 'var(--slate)', 'var(--plum)'][k] }}>
+                  {l.name}
+                </text>
+              )}
+            </g>
+          );
+        })}
+      </svg>
+    </figure>
+  );
+}
