@@ -81,7 +81,7 @@ function damping(t: Topology, id: string, branch: Branch): Topology {
       value: DAMPING * own, unit: 'F', source: `${ERICKSON}, ch. 10`, leavesOut: 'what the loop does to the ringing below its crossover',
     }]);
   };
-  const ohms = (spec: Spec, values: Sizing['values']): number => branch.resistance ?? Number(preferred(bestResistance(of, spec, values).value, 'E24').toPrecision(6));
+  const ohms = (spec: Spec, values: Sizing['values']): number => branch.resistance ?? Number(preferred(bestResistance(of, spec, values).value, spec.series ?? 'E24').toPrecision(6));
   const [plus, minus] = t.output;
   const place: Place = { id: C, kind: 'capacitor', title: 'damping capacitor', purpose: BRANCHES.damping.purpose };
   return {
@@ -90,8 +90,8 @@ function damping(t: Topology, id: string, branch: Branch): Topology {
     size(spec) {
       const s = t.size(spec);
       const resistor: SizedValue = {
-        title: 'damping resistance', unit: 'Ω', wanted: bestResistance(of, spec, s.values).value, suggested: preferred(bestResistance(of, spec, s.values).value, 'E24'), taken: ohms(spec, s.values),
-        overridden: branch.resistance !== null, how: branch.resistance === null ? 'nearest in E24' : 'your value', workings: [bestResistance(of, spec, s.values)],
+        title: 'damping resistance', unit: 'Ω', wanted: bestResistance(of, spec, s.values).value, suggested: preferred(bestResistance(of, spec, s.values).value, spec.series ?? 'E24'), taken: ohms(spec, s.values),
+        overridden: branch.resistance !== null, how: branch.resistance === null ? `nearest in ${spec.series ?? 'E24'}` : 'your value', workings: [bestResistance(of, spec, s.values)],
       };
       return { ...s, values: { ...s.values, [C]: value(spec, s.values), [`${C} resistor`]: resistor }, blocking: { ...s.blocking, [C]: stands(spec.brief.output.voltage, spec.allowed.stress) } };
     },
@@ -129,7 +129,7 @@ function filter(t: Topology, id: string): Topology {
     const inductance = inductorValue(p.L, {
       title: 'inductance of the second stage', formula: `ω² L C = 1 + 1 / ${LETS_THROUGH}: lets a tenth of the ripple through`, numbers: `ω = 2π × ${print(spec.brief.frequency, 'Hz')}, C = ${print(capacitance.taken, 'F')}`,
       value: (1 + 1 / LETS_THROUGH) / (omega ** 2 * capacitance.taken), unit: 'H', source: `${ERICKSON}, ch. 10`, leavesOut: 'resistance of the capacitor, which lets more through; harmonics, of which less comes through',
-    });
+    }, spec.series);
     return { [L]: inductance, [C]: capacitance };
   };
   return {

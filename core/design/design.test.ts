@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import demo from '../../demo/cabin-lighting-rail.json';
+import { preferred } from '../quantity';
 import { complex, decibels, over, size, times } from '../linear/complex';
 import { onResistance, windingResistance, type CapacitorPart, type InductorPart, type SwitchPart } from '../parts/schema';
 import { editDesign, evaluate, readDesign, readDesignValue, sizeDesign, type Design, type Figures } from '.';
@@ -242,4 +243,21 @@ describe('files that can not be used', () => {
       { numRuns: 200 },
     );
   });
+});
+
+test('inductances are rounded up to the chosen series, and what is typed stands', () => {
+  const rail = readDesignValue(demo);
+  if (!rail.ok) throw new Error(rail.problem.message);
+  const taken = (changes: Record<string, unknown>): number => {
+    const edited = editDesign(rail.value, changes);
+    if (!edited.ok) throw new Error(edited.problem.message);
+    return sizeDesign(edited.value).values.L1!.taken;
+  };
+  const { wanted } = sizeDesign(rail.value).values.L1!;
+  for (const series of ['E3', 'E6', 'E12', 'E24', 'E48', 'E96', 'E192'] as const) {
+    expect(taken({ series })).toBe(preferred(wanted, series, 'up'));
+    expect(taken({ series })).toBeGreaterThanOrEqual(wanted);
+  }
+  expect(taken({})).toBe(preferred(wanted, 'E12', 'up'));
+  expect(taken({ series: 'E3', 'parts.L1.inductance': 31e-6 })).toBe(31e-6);
 });

@@ -62,6 +62,8 @@ export const Design = z.strictObject({
   requirements: Requirements,
   /** By place: "Q1", "L1" … */
   parts: z.record(z.string(), Part),
+  /** Preferred numbers for inductances and damping resistances (IEC 60063); E12 and E24 when left out */
+  series: z.enum(['E3', 'E6', 'E12', 'E24', 'E48', 'E96', 'E192']).optional(),
   /** By id: B1, B2 … */
   branches: z.record(z.string().regex(/^B[1-4]$/, 'branches are called B1 to B4'), Branch).optional(),
   drive: Drive,

@@ -6,6 +6,7 @@ export const specOf = (d: Design): Spec => ({
   brief: d.brief,
   parts: d.parts,
   drive: d.drive,
+  series: d.series,
   crossover: d.control.crossover,
   allowed: { ripple: d.requirements.ripple.limit, deviation: d.requirements.deviation.limit, stress: d.requirements.ratings.limit },
 });

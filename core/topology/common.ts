@@ -1,6 +1,6 @@
 import type { CapacitorPart, InductorPart } from '../parts/schema';
 import type { Problem } from '../problem';
-import { preferred, printQuantity as print } from '../quantity';
+import { preferred, printQuantity as print, type SeriesName } from '../quantity';
 import type { Working } from '../working';
 import type { Brief } from './brief';
 import type { PartDuty, SizedValue } from './types';
@@ -137,12 +137,12 @@ export const lineDrawnInPulses = (current: number, duty: number, frequency: numb
   value: (current * duty * (1 - duty)) / (frequency * allowed), unit: 'F', source: MOHAN, leavesOut: 'series resistance; what the line itself carries',
 });
 
-/** The value taken for an inductor: its own, or the next in E12 above what is wanted. */
-export function inductorValue(part: InductorPart, working: Working): SizedValue {
-  const suggested = preferred(working.value, 'E12', 'up');
+/** The value taken for an inductor: its own, or the next in the series of the design above what is wanted. */
+export function inductorValue(part: InductorPart, working: Working, series: SeriesName = 'E12'): SizedValue {
+  const suggested = preferred(working.value, series, 'up');
   return {
     title: 'inductance', unit: 'H', wanted: working.value, suggested, taken: part.inductance ?? suggested,
-    overridden: part.inductance !== null, how: part.inductance === null ? 'next in E12' : 'your value', workings: [working],
+    overridden: part.inductance !== null, how: part.inductance === null ? `next in ${series}` : 'your value', workings: [working],
   };
 }
 

@@ -91,9 +91,9 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     const duty = over / (brief.line.max + over);
     const base = largestMean(spec);
     const value = (brief.line.max * duty) / (brief.frequency * brief.rippleShare * base);
-    const suggested = preferred(value, 'E24', 'up');
+    const suggested = preferred(value, spec.series ?? 'E24', 'up');
     return {
-      title: 'inductance of the primary', unit: 'H', wanted: value, suggested, taken: T1.inductance ?? suggested, overridden: T1.inductance !== null, how: T1.inductance === null ? 'next in E24, by the gap' : 'your value',
+      title: 'inductance of the primary', unit: 'H', wanted: value, suggested, taken: T1.inductance ?? suggested, overridden: T1.inductance !== null, how: T1.inductance === null ? `next in ${spec.series ?? 'E24'}, by the gap` : 'your value',
       workings: [{
         title: 'inductance for the ripple share', formula: 'L ≥ Vline D / (f · r · I),  I = Pout / (Vline D) at the lowest line', numbers: `${print(brief.line.max, 'V')} × ${duty.toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${brief.rippleShare} × ${print(base, 'A')})`,
         value, unit: 'H', source: `${ERICKSON}, ch. 6`, leavesOut: 'voltage across the resistances; leakage',

@@ -199,7 +199,7 @@ export function forward(d: Forward): Topology {
       title: 'inductance for the ripple share', formula: 'L ≥ (Vout + Vf) (1 − D) / (f · r · Iout)',
       numbers: `${print(off, 'V')} × ${(1 - smallest).toFixed(3)} / (${print(frequency, 'Hz')} × ${brief.rippleShare} × ${print(load.max, 'A')})  — ripple is largest at a line of ${print(line.max, 'V')}`,
       value: (off * (1 - smallest)) / (frequency * brief.rippleShare * load.max), unit: 'H', source: `${ERICKSON}, ch. 2`, leavesOut: 'voltage across the resistances; leakage; fall of the inductance with current',
-    });
+    }, spec.series);
     const swing = (off * (1 - smallest)) / (frequency * L1.taken);
     const largest = off / (n * line.min);
     const values: Sizing['values'] = {

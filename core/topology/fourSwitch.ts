@@ -117,7 +117,7 @@ function size(spec: Spec): Sizing {
     title: 'inductance for the ripple share', formula: 'L ≥ V_L D / (f · r · I_L): the largest of the three ways of working, I_L the largest mean',
     numbers: `${print(worst.voltSeconds / worst.D, 'V')} × ${worst.D.toFixed(3)} / (${print(frequency, 'Hz')} × ${brief.rippleShare} × ${print(base, 'A')})  — at a line of ${print(worst.line, 'V')}`,
     value: worst.voltSeconds / (frequency * brief.rippleShare * base), unit: 'H', source: `${ERICKSON}, ch. 2`, leavesOut: 'voltage across the resistances; fall of the inductance with current',
-  });
+  }, spec.series);
   const ripples = figures.map((f) => {
     const swing = f.voltSeconds / (frequency * L1.taken);
     return FEEDS[f.way] ? rippleFedAlways(p.C2, swing, frequency, allowed.ripple) : rippleFedInPulses(p.C2, load.max, f.D, f.mean + swing / 2, frequency, allowed.ripple);

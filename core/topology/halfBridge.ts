@@ -174,7 +174,7 @@ function size(spec: Spec): Sizing {
   const L1 = inductorValue(p.L1, {
     title: 'inductance for the ripple share', formula: 'L ≥ (Vout + Vf) (1/2 − D) / (f · r · Iout)', numbers: `${print(off, 'V')} × ${(0.5 - smallest).toFixed(3)} / (${print(frequency, 'Hz')} × ${brief.rippleShare} × ${print(load.max, 'A')})  — ripple is largest at a line of ${print(line.max, 'V')}`,
     value: (off * (0.5 - smallest)) / (frequency * brief.rippleShare * load.max), unit: 'H', source: `${ERICKSON}, ch. 2`, leavesOut: 'voltage across the resistances; fall of the inductance with current',
-  });
+  }, spec.series);
   const swing = (off * (0.5 - smallest)) / (frequency * L1.taken);
   const largest = Math.min(0.48, off / (n * line.min));
   const values: Sizing['values'] = {

@@ -81,7 +81,7 @@ export function interleavedBuck(n: number): Topology {
       title: 'inductance for the ripple share of a phase', formula: 'L ≥ Vout (1 − D) / (f · r · Iout / n)',
       numbers: `${print(output.voltage, 'V')} × ${(1 - smallest).toFixed(3)} / (${print(frequency, 'Hz')} × ${brief.rippleShare} × ${print(load.max / n, 'A')})  — ripple is largest at a line of ${print(line.max, 'V')}`,
       value: (output.voltage * (1 - smallest)) / (frequency * brief.rippleShare * (load.max / n)), unit: 'H', source: `${ERICKSON}, ch. 2`, leavesOut: 'voltage across the resistances; fall of the inductance with current',
-    });
+    }, spec.series);
     const lines = Array.from({ length: 65 }, (_, k) => line.min + ((line.max - line.min) * k) / 64);
     const swing = Math.max(...lines.map((v) => ((output.voltage * (1 - output.voltage / v)) / (frequency * L1.taken)) * cancelled(output.voltage / v)));
     // What the line gives in pulses of one phase's current, of which m or m + 1 stand at once.

@@ -194,7 +194,7 @@ export function oneInductor(d: OneInductor): Topology {
       unit: 'H',
       source: `${ERICKSON}, ch. 2`,
       leavesOut: 'voltage across the resistances; fall of the inductance with current',
-    });
+    }, spec.series);
   }
 
   function outputCapacitor(spec: Spec, inductance: number): SizedValue {

@@ -194,7 +194,7 @@ function size(spec: Spec): Sizing {
   const L1 = inductorValue(p.L1, {
     title: 'inductance for the ripple share', formula: 'L ≥ (Vout + Vf) (1 − D) / (2 f · r · Iout)', numbers: `${print(off, 'V')} × ${(1 - smallest).toFixed(3)} / (2 × ${print(frequency, 'Hz')} × ${brief.rippleShare} × ${print(load.max, 'A')})  — ripple is largest at a line of ${print(line.max, 'V')}`,
     value: (off * (1 - smallest)) / (2 * frequency * brief.rippleShare * load.max), unit: 'H', source: `${ERICKSON}, ch. 2`, leavesOut: 'voltage across the resistances; leakage; fall of the inductance with current',
-  });
+  }, spec.series);
   const swing = (off * (1 - smallest)) / (2 * frequency * L1.taken);
   const largest = Math.min(0.95, off / (n * line.min));
   const values: Sizing['values'] = {

@@ -53,20 +53,20 @@ interface Parts {
 }
 const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
 
-/** The current that the ripple of a capacitor drives through a resistance beside it, its voltage taken as straight between the pieces' ends. */
-function drivenBy(pieces: readonly Piece[], capacitance: number, resistance: number): Piece[] {
+/** The current that the ripple of a capacitor drives through a resistance beside it, its own voltage drawn straight between the pieces' ends. */
+function drivenBy(pieces: readonly Piece[], capacitance: number, esr: number, resistance: number): Piece[] {
   let v = 0;
   let area = 0;
   let period = 0;
   const ramps = pieces.map(({ seconds, from, to }) => {
     const next = v + (((from + to) / 2) * seconds) / capacitance;
     const ramp = { seconds, from: v, to: next };
-    area += ((v + next) / 2) * seconds;
+    area += v * seconds + ((from / 2 + (to - from) / 6) * seconds ** 2) / capacitance;
     period += seconds;
     v = next;
     return ramp;
   });
-  return ramps.map((r) => ({ seconds: r.seconds, from: (r.from - area / period) / resistance, to: (r.to - area / period) / resistance }));
+  return ramps.map((r, k) => ({ seconds: r.seconds, from: (r.from - area / period + esr * pieces[k]!.from) / resistance, to: (r.to - area / period + esr * pieces[k]!.to) / resistance }));
 }
 
 export function twoInductors(d: TwoInductors): Topology {
@@ -140,22 +140,26 @@ export function twoInductors(d: TwoInductors): Topology {
     const [rise1, rise2] = isContinuous ? [(v.on1 * duty) / (frequency * L1), (v.on2 * duty) / (frequency * L2)] : [(broken.on * duty) / (frequency * L1), (broken.on * duty) / (frequency * L2)];
     // What L1 draws over the whole period, by power where the sum rests.
     const input = isContinuous ? lineMean(point.load, duty) : (point.load * broken.off) / broken.on;
-    const coil = (mean: number, rise: number): Piece[] => {
-      const low = mean - (rise / 2) * (duty + fall);
+    // C3 sags while it feeds L2 and rises while L1 feeds it; that bends their currents upwards in the middle, by
+    // ΔV t / 8L, and their ends lie lower by what that adds to the mean.
+    const sag = (point.load * duty * T) / values.C3!.taken;
+    const sunk = { L1: ((2 / 3) * sag * fall ** 2 * T) / (8 * L1), L2: ((2 / 3) * sag * duty ** 2 * T) / (8 * L2) };
+    const coil = (mean: number, rise: number, sinks: number): Piece[] => {
+      const low = mean - (rise / 2) * (duty + fall) - sinks;
       return [{ seconds: duty * T, from: low, to: low + rise }, { seconds: fall * T, from: low + rise, to: low }, { seconds: rest, from: low, to: low }];
     };
-    const [one, two] = [coil(input, rise1), coil(point.load, rise2)];
+    const [one, two] = [coil(input, rise1, sunk.L1), coil(point.load, rise2, sunk.L2)];
     const sum = one.map((p, k): Piece => ({ seconds: p.seconds, from: p.from + two[k]!.from, to: p.to + two[k]!.to }));
     const only = (list: Piece[], k: number): Piece[] => list.map((p, i) => (i === k ? p : { seconds: p.seconds, from: 0, to: 0 }));
     const fed = less(d.feeds === 'always' ? two : only(sum, 1), point.load);
     const ringing = dampingResistance(sizing) + esrOf(partsOf(spec).C4, values.C4!.taken);
     const both = one.map((p, k): Piece => (k === 0 ? { seconds: p.seconds, from: -two[0]!.from, to: -two[0]!.to } : p));
-    const beside = drivenBy(both, values.C3!.taken, ringing);
+    const beside = drivenBy(both, values.C3!.taken, esrOf(partsOf(spec).C3, values.C3!.taken), ringing);
     return {
       mode: isContinuous ? 'continuous' : 'discontinuous',
       border: continuous / broken.duty - 1,
       duty,
-      outputRipple: capacitorRipple(fed, values.C2!.taken, esrOf(partsOf(spec).C2, values.C2!.taken)),
+      outputRipple: capacitorRipple(less(fed, carried(fed).mean), values.C2!.taken, esrOf(partsOf(spec).C2, values.C2!.taken)),
       parts: { Q1: carried(only(sum, 0)), D1: carried(only(sum, 1)), L1: carried(one), L2: carried(two), C1: { ...carried(less(one, input)), estimate: true }, C2: carried(fed), C3: carried(both.map((p, k) => ({ seconds: p.seconds, from: p.from - beside[k]!.from, to: p.to - beside[k]!.to }))), C4: { ...carried(beside), estimate: true } },
     };
   }
@@ -185,7 +189,7 @@ export function twoInductors(d: TwoInductors): Topology {
       unit: 'H',
       source: `${ERICKSON}, ch. 2`,
       leavesOut: 'voltage across the resistances; ripple of C3; fall of the inductance with current',
-    });
+    }, spec.series);
   }
 
   function size(spec: Spec): Sizing {

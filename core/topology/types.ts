@@ -1,7 +1,7 @@
 import type { Circuit } from '../circuit/elements';
 import type { Part, PartKind } from '../parts/schema';
 import type { Problem } from '../problem';
-import type { UnitName } from '../quantity';
+import type { SeriesName, UnitName } from '../quantity';
 import type { Working } from '../working';
 import type { Brief, Drive, OperatingPoint } from './brief';
 import type { Carried } from './pieces';
@@ -11,6 +11,8 @@ export interface Spec {
   brief: Brief;
   parts: Readonly<Record<string, Part>>;
   drive: Drive;
+  /** Preferred numbers that inductances and resistances are rounded to; each place has its usual one when left out */
+  series?: SeriesName;
   /** Hz, wanted: the load step sizes the output capacitor by it */
   crossover: number;
   /** V: allowed ripple (peak to peak) and deviation after the load step; stress as a share of rating */

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { candidates, editDesign, hangBranch } from '../../core/design';
+import { candidates, editDesign, hangBranch, shelfCsv } from '../../core/design';
 import { printQuantity as print } from '../../core/quantity';
 import { SHELF } from '../../shelf';
 import { design, expectFigures, figures, open, START, type } from './bench';
@@ -158,6 +158,32 @@ test('a transformer’s turns are overridden, and the second output follows', as
   await page.keyboard.press('Enter');
   await expect(page.locator('[data-part="T1"]')).toContainText(': 16');
   await expect(second).not.toHaveText(before!);
+});
+
+test('own parts: read from CSV, refused with row and column, kept over a reload, taken, saved', async ({ page }) => {
+  await open(page, 'power-stage');
+  await page.locator('[data-part="Q1"]').click();
+  const shelf = async (): Promise<void> => page.getByRole('group', { name: 'Show' }).getByRole('button', { name: 'shelf' }).click();
+  await shelf();
+  const q = SHELF.find((p) => p.part === 'Larch 80-9')!;
+  const csv = shelfCsv([{ ...q, part: 'Valley 80-5', onResistance: 5e-3 } as typeof q]);
+  const give = (text: string): Promise<void> => page.getByLabel('Shelf file').setInputFiles({ name: 'own.csv', mimeType: 'text/csv', buffer: Buffer.from(text) });
+  await give(csv.replace('0.005', '5 mH'));
+  await expect(page.getByText('own.csv, row 2, onResistance')).toBeVisible();
+  await give(csv);
+  const row = page.getByTestId('shelf').getByRole('row', { name: /Valley 80-5/ });
+  await expect(row).toContainText('own');
+  await page.reload();
+  await page.locator('[data-part="Q1"]').click();
+  await shelf();
+  await page.getByLabel('Search the shelf').fill('valley');
+  await row.click();
+  await page.getByRole('button', { name: 'take for Q1' }).click();
+  const taken = editDesign(design(), { 'parts.Q1': { ...q, part: 'Valley 80-5', onResistance: 5e-3 } });
+  if (!taken.ok) throw new Error(taken.problem.message);
+  await expectFigures(page, taken.value);
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'save CSV' }).click()]);
+  expect(readFileSync(await file.path(), 'utf8')).toBe(csv);
 });
 
 test('a demo of another kind opens from the menu, a boost that holds everywhere', async ({ page }) => {

@@ -34,12 +34,12 @@ export function CurvePlot({ curve }: { curve: Curve }) {
       <figcaption>
         <b>{curve.title}</b>{' '}
         <span className="muted" style={{ fontSize: 12 }}>
-          {curve.y.title}
+          {curve.y.title === curve.title ? '' : curve.y.title}
           {unit(curve.y)} over {curve.x.title}
           {unit(curve.x)}
         </span>
       </figcaption>
-      <svg width={WIDTH} height={HEIGHT} role="img" aria-label={`${curve.title}: ${curve.y.title} over ${curve.x.title}`} className={plots.axis}>
+      <svg width={WIDTH} height={HEIGHT} role="img" aria-label={`${curve.title}: ${curve.y.title === curve.title ? '' : curve.y.title} over ${curve.x.title}`} className={plots.axis}>
         {ticks(y, curve.y.logarithmic).map((v) => (
           <g key={v} transform={`translate(0 ${y(v)})`}>
             <line x1={BOX.left} x2={WIDTH - BOX.right} className={plots.grid} />

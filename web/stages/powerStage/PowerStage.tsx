@@ -1,6 +1,6 @@
 'use client';
 import { useState } from 'react';
-import { printQuantity as print } from '../../../core/quantity';
+import { printQuantity as print, SERIES } from '../../../core/quantity';
 import { topologyOf } from '../../../core/design';
 import { WorkingCard } from '../../frame/WorkingCard';
 import { actions, useStore } from '../../state/store';
@@ -79,6 +79,17 @@ function Parts() {
           </tbody>
         </table>
         <Branches />
+        <label className="muted">
+          values rounded to{' '}
+          <select className={frame.select} aria-label="Preferred numbers" value={design.series ?? ''} onChange={(e) => actions.edit({ series: e.target.value || undefined })}>
+            <option value="">what is usual</option>
+            {Object.keys(SERIES).map((s) => (
+              <option key={s} value={s}>
+                {s}
+              </option>
+            ))}
+          </select>
+        </label>
         <h3>Stress of rating, worst of the corners</h3>
         <div className={cornersFresh ? '' : 'stale'}>{corners && <StressBars stresses={corners.stresses} limit={design.requirements.ratings.limit} />}</div>
       </div>
