@@ -2,7 +2,7 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { holdCorners } from '../corners/corners';
 import { TOPOLOGIES, topologyNamed } from '../topology';
 import { SHELF } from '../../shelf';
-import { candidates, chooseTopology, editDesign, evaluate, readDesign, sizeDesign, suggest, type Design } from '.';
+import { candidates, changeBrief, checkDesign, chooseTopology, editDesign, evaluate, readDesign, sizeDesign, suggest, type Design } from '.';
 import { closeLoop, dominantPole } from '../response/closedLoop';
 import { averagedModel } from '../response/averaged';
 import { loadStepFigures } from '../response/step';
@@ -105,4 +105,23 @@ test('a small load step run in time is the one of the averaged loop, in continuo
 test('a crossover above the right-half-plane zero can not have the phase asked for: refused with its reason', () => {
   const found = evaluate(must(editDesign(open('door-motor'), { 'control.crossover': 60_000, 'control.phaseMargin': 75 })), { line: 20, load: 4, air: 50 });
   expect(found.ok ? '' : [found.problem.code, found.problem.remedy !== '']).toEqual(['boost', true]);
+});
+
+describe('a brief that the present topology can not serve', () => {
+  test.each([
+    ['isolation', { isolated: true }],
+    ['a second output', { further: [{ voltage: 12, load: { min: 0.2, max: 1 } }], isolated: true }],
+  ])('%s: another is taken, and all its parts stand', (_, changes) => {
+    const changed = must(changeBrief(rail, changes, SHELF));
+    const taken = topologyNamed(changed.design.topology)!;
+    expect([changed.taken, taken.isolated]).toEqual([taken.title, true]);
+    expect(taken.outputs ?? 1).toBe(1 + (changed.design.brief.further?.length ?? 0));
+    expect(checkDesign(changed.design)).toEqual([]);
+    expect(must(evaluate(changed.design, { line: 48, load: 8, air: 50 })).losses.efficiency).toBeGreaterThan(0.8);
+  });
+  test('what it can serve is changed in place; what none can is refused with the field', () => {
+    expect(must(changeBrief(rail, { loadStep: 2 }, SHELF)).taken).toBeUndefined();
+    const none = changeBrief(rail, { further: [1, 2, 3].map(() => ({ voltage: 5, load: { min: 0.1, max: 1 } })) }, SHELF);
+    expect(none.ok ? '' : none.problem.where).toBe('brief.further');
+  });
 });

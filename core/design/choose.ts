@@ -1,7 +1,7 @@
 import { coreLoss, fluxDensity, type Core } from '../magnetics/flux';
 import type { CapacitorPart, DiodePart, InductorPart, Part, PartKind, SwitchPart, TransformerPart } from '../parts/schema';
 import { onResistance, slopeResistance, turnResistance, windingResistance } from '../parts/schema';
-import { fail, type Problem, type Result } from '../problem';
+import { fail, ok, type Problem, type Result } from '../problem';
 import { copiesOf, refusal, topologyNamed, TOPOLOGIES, type Drive, type Forecast, type OperatingPoint, type Sizing, type Spec, type Topology } from '../topology';
 import { takesBranches, topologyOf } from './branches';
 import { editDesign } from './edit';
@@ -169,6 +169,23 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
     crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...region(spec).map((p) => t.crossoverLimit(spec, t.size(spec), p)));
   }
   return editDesign({ ...d, parts: {} }, { topology: id, branches, parts, 'control.crossover': Number(crossover.toPrecision(2)), 'control.integrator': null, 'control.zero1': null, 'control.zero2': null, 'control.pole1': null, 'control.pole2': null });
+}
+
+/**
+ * Change what the brief asks for, also where the present topology can not serve it: then the first that can is
+ * taken, with parts of the shelf. Where none can, the refusal of the present one.
+ * @returns the design, and the title of the topology that was taken for it, if another
+ */
+export function changeBrief(d: Design, changes: Readonly<Partial<Design['brief']>>, shelf: readonly Part[]): Result<{ design: Design; taken?: string }> {
+  const edited = editDesign(d, Object.fromEntries(Object.entries(changes).map(([key, value]) => [`brief.${key}`, value])));
+  if (edited.ok) return ok({ design: edited.value });
+  const asked: Design = { ...d, brief: { ...d.brief, ...changes } };
+  for (const t of TOPOLOGIES) {
+    if (t.id === d.topology || refusal(t, asked.brief)) continue;
+    const chosen = chooseTopology(asked, t.id, shelf);
+    if (chosen.ok) return ok({ design: chosen.value, taken: t.title });
+  }
+  return edited;
 }
 
 function zeros(t: Topology, spec: Spec): number[] {

@@ -129,8 +129,11 @@ const dutyLimit = (range: { min: number; max: number }, detail: string): Result<
     'change the line range or the output voltage',
   );
 
+/** Shorter than this share of the period, nothing rests: one device hands over to another */
+const MOMENT = 1e-5;
+
 /** Does the main inductor rest for some part of the period? */
-export const isDiscontinuous = (stage: SettledStage, t: Topology): boolean => stage.cycle.stretches.some((s) => (t.rests ? t.rests(s.pattern.on) : s.pattern.on.size === 0));
+export const isDiscontinuous = (stage: SettledStage, t: Topology): boolean => stage.cycle.stretches.some((s) => s.duration > MOMENT * stage.cycle.period && (t.rests ? t.rests(s.pattern.on) : s.pattern.on.size === 0));
 
 /** Size of the largest multiplier of the cycle with the duty held. */
 export const largestMultiplier = (cycle: SettledCycle): number => multipliers(cycle)[0]?.size ?? 0;

@@ -216,14 +216,23 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     return { bottom, pieces: [{ seconds: t3, from: 0, to: after }, { seconds: off, from: after, to: bottom }, { seconds: rest, from: 0, to: 0 }, { seconds: t1, from: bottom, to: 0 }, { seconds: on, from: 0, to: 0 }] };
   }
 
+  /** What the outputs carry if the second's voltage were by turns and drops alone. */
+  function loadsByTurns(spec: Spec, k: Numbers, load: number): number[] {
+    const { brief } = spec;
+    const p = partsOf(spec);
+    if (outputs === 1) return [load];
+    return [load, (loadOf(brief, 1, load) * ((k.n[1]! / k.n[0]!) * (brief.output.voltage + p.D1.drop) - p.D3.drop)) / voltageOf(brief, 1)];
+  }
+
+  /** The cycle by these loads: near enough to size by, without walking how the outputs share the current. */
+  const nearly = (spec: Spec, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Solved => solveWith(spec, values, line, loadsByTurns(spec, numbers(spec, values), load));
+
   /** The cycle with what the second output really carries: it is not regulated, and its load is a resistance. */
   function solve(spec: Spec, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Solved & { loads: number[]; shared: ReturnType<typeof shareOut> } {
     const { brief } = spec;
     const k = numbers(spec, values);
-    const p = partsOf(spec);
     const nominal = channels.map((_, i) => loadOf(brief, i, load));
-    let loads = nominal;
-    if (outputs === 2) loads = [load, (nominal[1]! * ((k.n[1]! / k.n[0]!) * (brief.output.voltage + p.D1.drop) - p.D3.drop)) / voltageOf(brief, 1)];
+    let loads = loadsByTurns(spec, k, load);
     for (let round = 0; ; round++) {
       const s = solveWith(spec, values, line, loads);
       const shared = shareOut(list(spec, values, k, loads), given(s, k.Lm).pieces, brief.output.voltage);
@@ -296,10 +305,10 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
       value: 1 / (CLAMP_RIPPLE * frequency * R), unit: 'F', source: `${MOHAN}, ch. 10`, leavesOut: 'capacitance of the switch, which takes some of the energy',
     }]);
     const stand = (volts: number): { most: number; wanted: number } => stands(volts, allowed.stress);
-    const clampMost = Math.max(...[brief.line.min, brief.line.max].map((line) => solve(spec, values, { line, load: brief.load.max }).clamp)) * (1 + CLAMP_RIPPLE);
+    const clampMost = Math.max(...[brief.line.min, brief.line.max].map((line) => nearly(spec, values, { line, load: brief.load.max }).clamp)) * (1 + CLAMP_RIPPLE);
     const duty = (title: string, at: Pick<OperatingPoint, 'line' | 'load'>): Working => ({
       title, formula: 'D = Vor / (Vline + Vor),  Vor = (Vout + Vf + I R) Np / Ns, and the time the leakage takes', numbers: `at ${print(at.line, 'V')} and ${print(at.load, 'A')}, Ns / Np = ${turns.secondary.taken}/${turns.primary.taken}`,
-      value: solve(spec, values, at).duty, unit: '%', source: `${ERICKSON}, ch. 6`, leavesOut: 'dead time; resistances are taken at 25 °C',
+      value: nearly(spec, values, at).duty, unit: '%', source: `${ERICKSON}, ch. 6`, leavesOut: 'dead time; resistances are taken at 25 °C',
     });
     const workings = [duty('smallest duty', { line: brief.line.max, load: brief.load.min }), duty('largest duty', { line: brief.line.min, load: brief.load.max })];
     const blocking: Record<string, { most: number; wanted: number }> = { Q1: stand(brief.line.max + clampMost + p.D2.drop), D2: stand(brief.line.max + clampMost), C1: stand(brief.line.max), C3: stand(clampMost) };
@@ -344,7 +353,7 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
   }
 
   function rightHalfPlaneZero(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
-    const s = solve(spec, sizing.values, point);
+    const s = nearly(spec, sizing.values, point);
     if (s.mode === 'discontinuous') return undefined;
     return ((1 - s.duty) * (point.line + s.over)) / (2 * Math.PI * sizing.values.T1!.taken * ((s.low + s.high) / 2));
   }

@@ -14,8 +14,9 @@ export interface Output {
   load: number;
 }
 
-const STEPS = 400;
-const MOST = 4000;
+/** Longest step as a share of a piece, and how fast steps grow to it */
+const PARTS = 48;
+const GROWS = 1.25;
 
 /**
  * How outputs share what a core gives them: the windings have one voltage per turn, so each gets what drives its
@@ -48,8 +49,7 @@ function walk(a: Output, b: Output, given: readonly Piece[], ahead: number): { f
   const [ra, rb] = [(a.resistance + a.esr) / a.ratio ** 2, (b.resistance + b.esr) / b.ratio ** 2];
   const [ca, cb] = [a.capacitance * a.ratio ** 2, b.capacitance * b.ratio ** 2];
   const [la, lb] = [a.load * a.ratio, b.load * b.ratio];
-  // s that anything is given, and in which the two even out
-  const lasts = given.reduce((sum, g) => sum + (g.from > 0 || g.to > 0 ? g.seconds : 0), 0);
+  // s in which the two even out
   const evens = ((ra + rb) * ca * cb) / (ca + cb);
   const first: Piece[] = [];
   const second: Piece[] = [];
@@ -64,17 +64,27 @@ function walk(a: Output, b: Output, given: readonly Piece[], ahead: number): { f
       gap += (-la / ca + lb / cb) * g.seconds;
       continue;
     }
-    const n = Math.min(MOST, Math.max(12, Math.ceil((STEPS * g.seconds) / lasts), Math.ceil((40 * g.seconds) / evens)));
-    const h = g.seconds / n;
-    for (let k = 0; k < n; k++) {
-      const at = (j: number): number => g.from + ((g.to - g.from) * j) / n;
-      const start = part(at(k));
-      const middle = part(at(k + 0.5));
-      gap += ((at(k + 0.5) - middle - la) / ca - (middle - lb) / cb) * h;
-      const end = part(at(k + 1));
-      second.push({ seconds: h, from: start / b.ratio, to: end / b.ratio });
-      first.push({ seconds: h, from: (at(k) - start) / a.ratio, to: (at(k + 1) - end) / a.ratio });
-      charge += (((start + end) / 2) * h) / b.ratio;
+    // Short steps at first, where the two even out, then longer ones; each is exact for a current that holds.
+    const longest = g.seconds / PARTS;
+    let h = Math.min(longest, evens / 8);
+    for (let at = 0; at < g.seconds * (1 - 1e-12); h = Math.min(longest, h * GROWS)) {
+      const step = Math.min(h, g.seconds - at);
+      const amps = (t: number): number => g.from + ((g.to - g.from) * t) / g.seconds;
+      const [before, middle, after] = [amps(at), amps(at + step / 2), amps(at + step)];
+      const start = part(before);
+      const between = (gap + ra * middle) / (ra + rb);
+      if (between > 0 && between < middle) {
+        const rests = (((middle - la) / ca + lb / cb) * (ra + rb)) / (1 / ca + 1 / cb) - ra * middle;
+        gap = rests + (gap - rests) * Math.exp(-step / evens);
+      } else {
+        const own = part(middle);
+        gap += ((middle - own - la) / ca - (own - lb) / cb) * step;
+      }
+      const end = part(after);
+      second.push({ seconds: step, from: start / b.ratio, to: end / b.ratio });
+      first.push({ seconds: step, from: (before - start) / a.ratio, to: (after - end) / a.ratio });
+      charge += (((start + end) / 2) * step) / b.ratio;
+      at += step;
     }
   }
   return { first, second, charge };

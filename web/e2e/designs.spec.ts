@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { candidates, editDesign, hangBranch, shelfCsv } from '../../core/design';
+import { candidates, changeBrief, editDesign, hangBranch, shelfCsv } from '../../core/design';
 import { printQuantity as print } from '../../core/quantity';
 import { SHELF } from '../../shelf';
 import { design, expectFigures, figures, open, START, type } from './bench';
@@ -158,6 +158,18 @@ test('a transformer’s turns are overridden, and the second output follows', as
   await page.keyboard.press('Enter');
   await expect(page.locator('[data-part="T1"]')).toContainText(': 16');
   await expect(second).not.toHaveText(before!);
+});
+
+test('isolation asked for in the brief takes a topology with a transformer, says so, and goes back', async ({ page }) => {
+  await open(page, 'brief');
+  await page.getByRole('checkbox', { name: 'output parted from the line' }).click();
+  const changed = changeBrief(design(), { isolated: true }, SHELF);
+  if (!changed.ok) throw new Error(changed.problem.message);
+  await expect(page.getByText(`${changed.value.taken} taken`)).toBeVisible();
+  await expectFigures(page, changed.value.design);
+  await expect(page.locator('[data-part="T1"]')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expectFigures(page, design());
 });
 
 test('own parts: read from CSV, refused with row and column, kept over a reload, taken, saved', async ({ page }) => {

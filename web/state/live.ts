@@ -1,5 +1,5 @@
 import { MAP_LINES, MAP_LOADS, spread, type MapCell } from '../../core/corners/map';
-import { candidateCount, type Candidate, type Design, type Figures } from '../../core/design';
+import { candidateCount, editDesign, type Candidate, type Design, type Figures } from '../../core/design';
 import type { OperatingPoint } from '../../core/topology';
 import { newestOnly, pool } from '../workers/pool';
 import type { Kept } from './storage';
@@ -24,6 +24,24 @@ const candidates = newestOnly<Design>(async (design, current) => {
   }
   actions.answer({ candidates: list, candidatesOf: design, candidatesProgress: undefined });
 }, failed);
+
+/** Ask the brief for something that may want another topology; then that is taken, and said. */
+export async function askOfBrief(changes: Partial<Design['brief']>): Promise<void> {
+  const { design, ownParts } = useStore.getState();
+  const edited = editDesign(design, Object.fromEntries(Object.entries(changes).map(([key, value]) => [`brief.${key}`, value])));
+  if (edited.ok) return actions.take(edited.value);
+  actions.notify('Looking for a topology that serves this brief …');
+  try {
+    const changed = await pool().far.changeBrief(design, changes, ownParts);
+    // Meanwhile something else was changed: that stands.
+    if (useStore.getState().design !== design) return;
+    if (!changed.ok) return actions.refuse(changed.problem);
+    actions.take(changed.value.design);
+    actions.notify(`${changed.value.taken} taken: the one before can not serve this brief. Ctrl Z goes back.`);
+  } catch (error) {
+    failed(error);
+  }
+}
 
 /** Hold every topology against a design's brief; asked by the screen that shows it. */
 export function askCandidates(design: Design): void {

@@ -1,11 +1,12 @@
 'use client';
 import Checkbox from '@mui/material/Checkbox';
 import { REQUIREMENTS } from '../../../core/corners/requirements';
-import { fieldAt } from '../../../core/design';
+import { fieldAt, type Design } from '../../../core/design';
 import { printQuantity as print } from '../../../core/quantity';
 import { QuantityField, RangeField } from '../../frame/QuantityField';
 import frame from '../../frame/frame.module.css';
 import { Reed } from '../../frame/Reed';
+import { askOfBrief } from '../../state/live';
 import { actions, useStore } from '../../state/store';
 import { placeName } from '../placeName';
 import css from '../stages.module.css';
@@ -21,6 +22,7 @@ const FURTHER: { title: string; paths: string[] }[] = [
 export function BriefStage() {
   const design = useStore((s) => s.design);
   const { corners, cornersFresh } = useStore((s) => s.answers);
+  const ask = (changes: Partial<Design['brief']>): void => void askOfBrief(changes);
   return (
     <div className={css.columns}>
       <div>
@@ -72,24 +74,30 @@ export function BriefStage() {
           </Row>
         ))}
         <Row label="parted from the line">
-          <Checkbox size="small" checked={design.brief.isolated === true} sx={{ p: 0 }} slotProps={{ input: { 'aria-label': 'output parted from the line' } }} onChange={(e) => actions.edit({ 'brief.isolated': e.target.checked || undefined })} />
+          <Checkbox size="small" checked={design.brief.isolated === true} sx={{ p: 0 }} slotProps={{ input: { 'aria-label': 'output parted from the line' } }} onChange={(e) => ask({ isolated: e.target.checked || undefined })} />
         </Row>
         <Row label="load with an inductance of its own">
           {design.brief.loadInductance === undefined ? (
-            <button type="button" className={frame.link} onClick={() => actions.edit({ 'brief.loadInductance': 1e-2 })}>
+            <button type="button" className={frame.link} onClick={() => ask({ loadInductance: 1e-2 })}>
               give it
             </button>
           ) : (
             <>
-              <QuantityField path="brief.loadInductance" /> <Away label="inductance of the load" onClick={() => actions.edit({ 'brief.loadInductance': undefined })} />
+              <QuantityField path="brief.loadInductance" /> <Away label="inductance of the load" onClick={() => ask({ loadInductance: undefined })} />
             </>
           )}
         </Row>
-        {design.brief.further?.length ? (
-          <Row label="second output">
-            <QuantityField path="brief.further.0.voltage" /> at <RangeField path="brief.further.0.load" label="second load" />
-          </Row>
-        ) : null}
+        <Row label="second output">
+          {design.brief.further?.length ? (
+            <>
+              <QuantityField path="brief.further.0.voltage" /> at <RangeField path="brief.further.0.load" label="second load" /> <Away label="second output" onClick={() => ask({ further: undefined })} />
+            </>
+          ) : (
+            <button type="button" className={frame.link} onClick={() => ask({ further: [{ voltage: design.brief.output.voltage / 2, load: { ...design.brief.load } }] })}>
+              give one
+            </button>
+          )}
+        </Row>
         {FURTHER.map(({ title, paths }) => (
           <div key={title}>
             <h3>{title}</h3>
