@@ -21,7 +21,7 @@ const KEYS: [string, string][] = [
   ['?', 'this list'],
 ];
 
-const typing = (e: KeyboardEvent): boolean => e.target instanceof HTMLElement && (/^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName) || e.target.isContentEditable);
+const typing = (e: KeyboardEvent): boolean => e.target instanceof HTMLElement && ((/^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName) && !e.target.matches('[type=checkbox]')) || e.target.isContentEditable);
 
 /** Keys that work everywhere, and their list. */
 export function Keys() {
