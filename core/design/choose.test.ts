@@ -2,7 +2,7 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { holdCorners } from '../corners/corners';
 import { TOPOLOGIES, topologyNamed } from '../topology';
 import { SHELF } from '../../shelf';
-import { candidates, changeBrief, checkDesign, chooseTopology, editDesign, evaluate, readDesign, sizeDesign, suggest, type Design } from '.';
+import { candidates, changeBrief, checkDesign, chooseTopology, hangBranch, editDesign, evaluate, readDesign, sizeDesign, suggest, type Design } from '.';
 import { closeLoop, dominantPole } from '../response/closedLoop';
 import { averagedModel } from '../response/averaged';
 import { loadStepFigures } from '../response/step';
@@ -123,5 +123,44 @@ describe('a brief that the present topology can not serve', () => {
     expect(must(changeBrief(rail, { loadStep: 2 }, SHELF)).taken).toBeUndefined();
     const none = changeBrief(rail, { further: [1, 2, 3].map(() => ({ voltage: 5, load: { min: 0.1, max: 1 } })) }, SHELF);
     expect(none.ok ? '' : none.problem.where).toBe('brief.further');
+  });
+});
+
+describe('parts that are alike', () => {
+  const two = must(chooseTopology(rail, 'buck-interleaved-2', SHELF));
+  test('a phase carries half, each of its switches burns what one burns there, and the place counts both', () => {
+    const f = must(evaluate(two, { line: 48, load: 8, air: 50 }, { detail: true }));
+    expect(f.duties.L1!.mean).toBeCloseTo(4, 2);
+    const { rms } = f.duties.Q1!;
+    const loss = f.losses.parts.find((p) => p.id === 'Q1')!;
+    const Q = two.parts.Q1!;
+    if (Q.kind !== 'switch') throw new Error();
+    const R = (Q.onResistance / Q.count) * (1 + Q.onResistanceRise * (loss.temperature - 25));
+    expect(loss.mechanisms.conduction! / (2 * rms ** 2 * R)).toBeCloseTo(1, 5);
+    expect(f.detail!.workings['Q1/conduction']!.numbers).toContain('2 alike');
+    expect(Math.abs(f.detail!.balance.residual)).toBeLessThan(1e-9);
+  });
+  test('the ripple of the whole has twice the frequency: the output’s is smaller than with one phase', () => {
+    const ripple = (d: Design): number => must(evaluate(d, { line: 48, load: 8, air: 50 })).cycle.signals.output!.peakToPeak;
+    expect(ripple(two)).toBeLessThan(0.25 * ripple(rail));
+  });
+});
+
+describe('what is hung stays where it can', () => {
+  test('a branch goes along to another topology, and not to one without an output capacitor', () => {
+    const hung = must(hangBranch(rail, 'damping', SHELF));
+    const diode = must(chooseTopology(hung, 'buck-diode', SHELF));
+    expect(Object.keys(diode.branches!)).toEqual(['B1']);
+    expect(diode.parts.C11!.kind).toBe('capacitor');
+    const chopped = must(chooseTopology(must(editDesign(hung, { 'brief.loadInductance': 10e-3 })), 'chopper', SHELF));
+    expect([chopped.branches, chopped.parts.C11]).toEqual([undefined, undefined]);
+  });
+  test('the brake magnet’s load step is run in time, and stays within its limit', () => {
+    const brake = open('brake-magnet');
+    const f = must(evaluate(brake, { line: 90, load: 1, air: 50 }, { detail: true }));
+    expect(f.loop.stable).toBe(true);
+    expect(f.detail!.step.value.some((v) => v < 0)).toBe(true);
+    expect(f.loop.deviation).toBeLessThan(brake.requirements.deviation.limit);
+    expect(f.loop.deviation).toBeCloseTo(Math.max(...f.detail!.step.value.map(Math.abs)), 12);
   });
 });

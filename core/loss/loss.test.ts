@@ -87,3 +87,31 @@ test('the shelf: every part is whole, named once, and made for its kind', () => 
   expect(new Set(SHELF.map((p) => p.part)).size).toBe(SHELF.length);
   for (const kind of ['switch', 'inductor', 'capacitor']) expect(SHELF.some((p) => p.kind === kind)).toBe(true);
 });
+
+describe('losses of a transformer and of a clamp, each by hand', () => {
+  const wire = SHELF.find((p) => p.kind === 'transformer')!;
+  const state = {
+    id: 'T1', part: wire, primaryTurns: 20,
+    windings: [{ title: 'primary', rms: 2, resistance: 0.05 }, { title: 'secondary', rms: 8, resistance: 0.004 }],
+    voltages: [{ volts: 100, seconds: 4e-6 }, { volts: 0, seconds: 1e-6 }, { volts: -100, seconds: 4e-6 }, { volts: 0, seconds: 1e-6 }],
+  };
+  test('copper: every winding by its own rms', () => expect(partLosses('transformer', state).copper).toBeCloseTo(4 * 0.05 + 64 * 0.004, 12));
+  test('core: twice the volts make 2^β of the loss, half the turns as well', () => {
+    const { beta } = wire.steinmetz;
+    const twice = { ...state, voltages: state.voltages.map((v) => ({ ...v, volts: 2 * v.volts })) };
+    const once = partLosses('transformer', state).core!;
+    expect(once).toBeGreaterThan(0);
+    expect(partLosses('transformer', twice).core! / once).toBeCloseTo(2 ** beta, 6);
+    expect(partLosses('transformer', { ...state, primaryTurns: 10 }).core! / once).toBeCloseTo(2 ** beta, 6);
+  });
+  test('core: a square wave that rests loses less than one that does not, for the same flux', () => {
+    const busy = { ...state, voltages: [{ volts: 80, seconds: 5e-6 }, { volts: -80, seconds: 5e-6 }] };
+    expect(partLosses('transformer', busy).core!).toBeLessThan(partLosses('transformer', state).core!);
+  });
+  test('a resistor beside a capacitor burns V²/R, and is not there where there is none', () => {
+    const C = SHELF.find((p) => p.kind === 'capacitor')!;
+    const bare = { id: 'C3', part: C, rms: 0.5, resistance: 0.02 };
+    expect(partLosses('capacitor', bare)).toEqual({ resistance: 0.005 });
+    expect(partLosses('capacitor', { ...bare, beside: { volts: 100, resistance: 1000 } })['parallel-resistor']).toBeCloseTo(10, 12);
+  });
+});

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { settleStage, isDiscontinuous } from '../design/settleStage';
+import { isDiscontinuous, powerBalance, settleStage } from '../design/settleStage';
 import type { CapacitorPart, DiodePart, InductorPart, Part, SwitchPart, TransformerPart } from '../parts/schema';
 import { preferred } from '../quantity';
 import type { Brief, Spec, Topology } from '../topology';
@@ -90,6 +90,9 @@ export function promises(t: Topology, spec: Spec): { modes: string[]; kept: Kept
     modes.push(promised.mode);
     // Just at the border of the modes either is right.
     if (!(Math.abs(promised.border ?? 1) < 0.02)) see('mode', promised.mode === 'discontinuous' ? 2 : 1, isDiscontinuous(stage, t) ? 2 : 1, 0);
+    // What the sources give is what the loads take and what is burnt: no energy of a leakage goes astray.
+    const { input, output, dissipated } = powerBalance(stage, t);
+    see('power', input, output + dissipated, 1e-6);
     see('duty', promised.duty, stage.duty, 0.01);
     if (!promised.rippleEstimate) see('ripple', promised.outputRipple, stage.measure({ voltage: [...t.output] }).peakToPeak, 0.03);
     for (const { id } of t.places) {

@@ -33,3 +33,15 @@ test('parts in parallel share the path to the sink, not the sink', () => {
   expect(two.find((r) => r.id === 'Q1 junction')!.resistance).toBe(one.find((r) => r.id === 'Q1 junction')!.resistance / 2);
   expect(two.find((r) => r.id === 'sink')!.resistance).toBe(7);
 });
+
+test('parts alike share the heat: two of them are as warm with twice the watts as one with once', () => {
+  const Q = SHELF.find((p) => p.kind === 'switch')!;
+  const wound = SHELF.find((p) => p.kind === 'transformer')!;
+  const warm = (copies: number, watts: number): [number, number] => {
+    const found = solveLadder(partLadder({ Q1: Q, T1: wound }, 0, () => copies), { 'Q1 junction': watts, 'T1 winding': watts }, 40);
+    const at = (id: string): number => found.find((r) => r.id === id)!.temperature;
+    return [at('Q1 junction'), at('T1 winding')];
+  };
+  expect(warm(2, 6)).toEqual(warm(1, 3));
+  expect(warm(1, 6)[0]).toBeGreaterThan(warm(2, 6)[0]);
+});
