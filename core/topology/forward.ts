@@ -4,6 +4,7 @@ import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
 import { ERICKSON, OFF_CONDUCTANCE, besideLine, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnInPulses, partDuty, rippleFedAlways, stands } from './common';
+import { coil, loadedOutput } from './elements';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Interval } from './pieces';
 import type { Drawing, Forecast, Signal, Sizing, Spec, Topology } from './types';
@@ -230,7 +231,6 @@ export function forward(d: Forward): Topology {
     const Q = { kind: 'switch', onResistance: resistance('Q1'), gate: 'high', ...open };
     const D = (id: string, place: keyof Parts, a: string, b: string): unknown => ({ kind: 'diode', id, a, b, drop: (p[place] as DiodePart).drop, onResistance: resistance(place), ...open });
     const ohms = (id: string, a: string, b: string, turns: number, share: number): unknown => ({ kind: 'resistor', id: `T1 ${id}`, a, b, resistance: windingOhms(resistance('T1'), turns, share) });
-    const C = values.C2!.taken;
     const level = (spec.brief.line.max * Np) / (Ns * spec.brief.load.max);
     const side = two
       ? [
@@ -249,11 +249,8 @@ export function forward(d: Forward): Topology {
         { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
         ...side,
         ohms('secondary', 's', 's1', Ns, secondaryShare), D('D1', 'D1', 's1', 'x'), D('D2', 'D2', '0', 'x'),
-        { kind: 'inductor', id: 'L1', a: 'x', b: 'wound', inductance: values.L1!.taken }, { kind: 'resistor', id: 'L1 winding', a: 'wound', b: 'out', resistance: resistance('L1') },
-        { kind: 'capacitor', id: 'C2', a: 'out', b: '0', capacitance: C, esr: esrOf(p.C2, C) },
-        { kind: 'resistor', id: 'load', a: 'out', b: '0', resistance: spec.brief.output.voltage / point.load },
-        { kind: 'current-source', id: 'load step', a: 'out', b: '0', value: 0 },
-        { kind: 'voltage-source', id: 'duty', a: 'duty', b: '0', value: 0.4 },
+        ...coil('L1', 'x', 'out', values.L1!.taken, resistance('L1')),
+        ...loadedOutput(spec, sizing, point, ['out', '0']),
       ],
       modulators: [{ kind: 'pwm', id: 'modulator', gate: 'high', period: 1 / spec.brief.frequency, control: ['duty', '0'] }],
     });

@@ -4,6 +4,7 @@ import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
 import { ERICKSON, OFF_CONDUCTANCE, besideLine, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnInPulses, partDuty, refusesDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
+import { coil, loadedOutput } from './elements';
 import { capacitorZero, landmark } from './landmarks';
 import { capacitorRipple, carried, less, type Piece } from './pieces';
 import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
@@ -145,9 +146,7 @@ function size(spec: Spec): Sizing {
 }
 
 function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {
-  const p = partsOf(spec);
   const way = wayAt(spec, point.line);
-  const C = sizing.values.C2!.taken;
   const period = 1 / spec.brief.frequency;
   const Q = (id: 'Q1' | 'Q2' | 'Q3' | 'Q4', a: string, b: string): unknown => ({ kind: 'switch', id, a, b, onResistance: resistance(id), offConductance: OFF_CONDUCTANCE, gate: id });
   const pwm = (gate: string, complement: string): unknown => ({ kind: 'pwm', id: `modulator ${gate}`, gate, complement, period, control: ['duty', '0'] });
@@ -157,12 +156,9 @@ function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: 
     elements: [
       { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
       Q('Q1', 'line', 'sw'), Q('Q2', 'sw', '0'),
-      { kind: 'inductor', id: 'L1', a: 'sw', b: 'wound', inductance: sizing.values.L1!.taken }, { kind: 'resistor', id: 'L1 winding', a: 'wound', b: 'sw 2', resistance: resistance('L1') },
+      ...coil('L1', 'sw', 'sw 2', sizing.values.L1!.taken, resistance('L1')),
       Q('Q3', 'sw 2', 'out'), Q('Q4', 'sw 2', '0'),
-      { kind: 'capacitor', id: 'C2', a: 'out', b: '0', capacitance: C, esr: esrOf(p.C2, C) },
-      { kind: 'resistor', id: 'load', a: 'out', b: '0', resistance: spec.brief.output.voltage / point.load },
-      { kind: 'current-source', id: 'load step', a: 'out', b: '0', value: 0 },
-      { kind: 'voltage-source', id: 'duty', a: 'duty', b: '0', value: 0.5 },
+        ...loadedOutput(spec, sizing, point, ['out', '0']),
       { kind: 'voltage-source', id: 'high', a: 'high', b: '0', value: 2 },
     ],
     modulators: way === 'both' ? [pwm('Q1', 'Q2'), pwm('Q4', 'Q3')] : way === 'buck' ? [pwm('Q1', 'Q2'), holds('Q3', 'Q4')] : [holds('Q1', 'Q2'), pwm('Q4', 'Q3')],

@@ -4,6 +4,7 @@ import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
 import { ERICKSON, MOHAN, OFF_CONDUCTANCE, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnInPulses, partDuty, rippleFedAlways, stands } from './common';
+import { coil, loadedOutput } from './elements';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Interval } from './pieces';
 import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
@@ -216,11 +217,8 @@ function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: 
       ohms('T1 primary', 'pw', 'middle', Np, 0.4),
       { kind: 'transformer', id: 'T1 turns', windings: [{ a: 'a', b: 'pw', turns: Np }, { a: 's1', b: '0', turns: Ns }, { a: '0', b: 's2', turns: Ns }] },
       ohms('T1 secondary', 's1', 'w1', Ns, 0.3), ohms('T1 secondary 2', 's2', 'w2', Ns, 0.3), D('D1', 'w1'), D('D2', 'w2'),
-      { kind: 'inductor', id: 'L1', a: 'x', b: 'wound', inductance: values.L1!.taken }, { kind: 'resistor', id: 'L1 winding', a: 'wound', b: 'out', resistance: resistance('L1') },
-      C('C2', 'C2', 'out', '0'),
-      { kind: 'resistor', id: 'load', a: 'out', b: '0', resistance: spec.brief.output.voltage / point.load },
-      { kind: 'current-source', id: 'load step', a: 'out', b: '0', value: 0 },
-      { kind: 'voltage-source', id: 'duty', a: 'duty', b: '0', value: 0.4 },
+      ...coil('L1', 'x', 'out', values.L1!.taken, resistance('L1')),
+      ...loadedOutput(spec, sizing, point, ['out', '0']),
     ],
     modulators: ['Q1', 'Q2'].map((gate, k) => ({ kind: 'pwm', id: `modulator ${gate}`, gate, period, phase: k / 2, control: ['duty', '0'] })),
   });

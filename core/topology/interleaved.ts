@@ -4,6 +4,7 @@ import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
 import { DUTY_MAX, ERICKSON, OFF_CONDUCTANCE, besideLine, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnInPulses, partDuty, refusesAbove, rippleFedAlways, stands } from './common';
+import { coil, loadedOutput } from './elements';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, superposed, type Piece } from './pieces';
 import type { Drawing, DrawnSymbol, Forecast, Signal, Sizing, Spec, Topology } from './types';
@@ -105,8 +106,6 @@ export function interleavedBuck(n: number): Topology {
   }
 
   function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {
-    const p = partsOf(spec);
-    const C = sizing.values.C2!.taken;
     const period = 1 / spec.brief.frequency;
     return Circuit.parse({
       elements: [
@@ -114,13 +113,9 @@ export function interleavedBuck(n: number): Topology {
         ...phases.flatMap((k) => [
           { kind: 'switch', id: `Q1${tail(k)}`, a: 'line', b: `sw${tail(k)}`, onResistance: resistance('Q1'), offConductance: OFF_CONDUCTANCE, gate: `high${tail(k)}` },
           { kind: 'switch', id: `Q2${tail(k)}`, a: `sw${tail(k)}`, b: '0', onResistance: resistance('Q2'), offConductance: OFF_CONDUCTANCE, gate: `low${tail(k)}` },
-          { kind: 'inductor', id: `L1${tail(k)}`, a: `sw${tail(k)}`, b: `wound${tail(k)}`, inductance: sizing.values.L1!.taken },
-          { kind: 'resistor', id: `L1 winding${tail(k)}`, a: `wound${tail(k)}`, b: 'out', resistance: resistance('L1') },
+          ...coil(`L1${tail(k)}`, `sw${tail(k)}`, 'out', sizing.values.L1!.taken, resistance('L1')),
         ]),
-        { kind: 'capacitor', id: 'C2', a: 'out', b: '0', capacitance: C, esr: esrOf(p.C2, C) },
-        { kind: 'resistor', id: 'load', a: 'out', b: '0', resistance: spec.brief.output.voltage / point.load },
-        { kind: 'current-source', id: 'load step', a: 'out', b: '0', value: 0 },
-        { kind: 'voltage-source', id: 'duty', a: 'duty', b: '0', value: 0.5 },
+        ...loadedOutput(spec, sizing, point, ['out', '0']),
       ],
       modulators: phases.map((k) => ({ kind: 'pwm', id: `modulator${tail(k)}`, gate: `high${tail(k)}`, complement: `low${tail(k)}`, period, phase: k / n, control: ['duty', '0'] })),
     });

@@ -5,6 +5,7 @@ import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { Brief, OperatingPoint } from './brief';
 import { ERICKSON, OFF_CONDUCTANCE, besideLine, capacitorValue, holdsStep, inductorValue, lineDrawnAlways, lineDrawnInPulses, partDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
+import { coil, loadedOutput } from './elements';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
 import type { Drawing, Forecast, Landmark, PartDuty, Signal, SizedValue, Sizing, Spec, Topology } from './types';
 
@@ -230,10 +231,7 @@ export function oneInductor(d: OneInductor): Topology {
   };
 
   function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {
-    const { C2 } = partsOf(spec);
-    const C = sizing.values.C2!.taken;
     const [plus, minus] = d.wiring.output;
-    const winding = 'wound';
     const part = rectifierPart(spec);
     const second =
       part.kind === 'switch'
@@ -244,12 +242,8 @@ export function oneInductor(d: OneInductor): Topology {
         { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
         { kind: 'switch', id: 'Q1', a: d.wiring.Q1[0], b: d.wiring.Q1[1], onResistance: resistance('Q1'), offConductance: OFF_CONDUCTANCE, gate: 'high' },
         second as Element,
-        { kind: 'inductor', id: 'L1', a: d.wiring.L1[0], b: winding, inductance: sizing.values.L1!.taken },
-        { kind: 'resistor', id: 'L1 winding', a: winding, b: d.wiring.L1[1], resistance: resistance('L1') },
-        { kind: 'capacitor', id: 'C2', a: plus, b: minus, capacitance: C, esr: (C2.esr * C2.capacitance) / C },
-        { kind: 'resistor', id: 'load', a: plus, b: minus, resistance: spec.brief.output.voltage / point.load },
-        { kind: 'current-source', id: 'load step', a: plus, b: minus, value: 0 },
-        { kind: 'voltage-source', id: 'duty', a: 'duty', b: '0', value: 0.5 },
+        ...coil('L1', d.wiring.L1[0], d.wiring.L1[1], sizing.values.L1!.taken, resistance('L1')),
+        ...loadedOutput(spec, sizing, point, [plus, minus]),
       ],
       modulators: [{ kind: 'pwm', id: 'modulator', gate: 'high', ...(part.kind === 'switch' ? { complement: 'low' } : {}), period: 1 / spec.brief.frequency, control: ['duty', '0'] }],
     });

@@ -4,6 +4,7 @@ import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
 import { ERICKSON, OFF_CONDUCTANCE, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnInPulses, partDuty, rippleFedAlways, stands } from './common';
+import { coil, loadedOutput } from './elements';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Interval } from './pieces';
 import { root } from './root';
@@ -223,7 +224,6 @@ function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: 
   const D = (id: string, a: string): unknown => ({ kind: 'diode', id, a, b: 'x', drop: p.D1.drop, onResistance: resistance('D1'), ...open });
   const Q = (id: string, place: 'Q1' | 'Q3', a: string, b: string): unknown => ({ kind: 'switch', id, a, b, onResistance: resistance(place), gate: id, ...open });
   const ohms = (id: string, a: string, b: string, turns: number, share: number): unknown => ({ kind: 'resistor', id, a, b, resistance: windingOhms(resistance('T1'), turns, share) });
-  const C = values.C2!.taken;
   return Circuit.parse({
     elements: [
       { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
@@ -233,11 +233,8 @@ function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: 
       ohms('T1 primary', 'pw', 'b', Np, 0.4),
       { kind: 'transformer', id: 'T1 turns', windings: [{ a: 'pk', b: 'pw', turns: Np }, { a: 's1', b: '0', turns: Ns }, { a: '0', b: 's2', turns: Ns }] },
       ohms('T1 secondary', 's1', 'w1', Ns, 0.3), ohms('T1 secondary 2', 's2', 'w2', Ns, 0.3), D('D1', 'w1'), D('D2', 'w2'),
-      { kind: 'inductor', id: 'L1', a: 'x', b: 'wound', inductance: values.L1!.taken }, { kind: 'resistor', id: 'L1 winding', a: 'wound', b: 'out', resistance: resistance('L1') },
-      { kind: 'capacitor', id: 'C2', a: 'out', b: '0', capacitance: C, esr: esrOf(p.C2, C) },
-      { kind: 'resistor', id: 'load', a: 'out', b: '0', resistance: spec.brief.output.voltage / point.load },
-      { kind: 'current-source', id: 'load step', a: 'out', b: '0', value: 0 },
-      { kind: 'voltage-source', id: 'duty', a: 'duty', b: '0', value: 0.6 },
+      ...coil('L1', 'x', 'out', values.L1!.taken, resistance('L1')),
+        ...loadedOutput(spec, sizing, point, ['out', '0']),
     ],
     modulators: [{ kind: 'phase-shift', id: 'modulator', gates: ['Q1', 'Q2', 'Q3', 'Q4'], period: 1 / spec.brief.frequency, control: ['duty', '0'] }],
   });

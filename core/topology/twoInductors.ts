@@ -4,6 +4,7 @@ import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
 import { ERICKSON, OFF_CONDUCTANCE, besideLine, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnAlways, partDuty, refusesDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
+import { coil, loadedOutput } from './elements';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
 import type { Drawing, Forecast, Landmark, Signal, SizedValue, Sizing, Spec, Topology } from './types';
 
@@ -233,18 +234,13 @@ export function twoInductors(d: TwoInductors): Topology {
     return Circuit.parse({
       elements: [
         { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
-        { kind: 'inductor', id: 'L1', a: 'line', b: 'wound', inductance: values.L1!.taken },
-        { kind: 'resistor', id: 'L1 winding', a: 'wound', b: 'sw', resistance: resistance('L1') },
+        ...coil('L1', 'line', 'sw', values.L1!.taken, resistance('L1')),
         { kind: 'switch', id: 'Q1', a: 'sw', b: '0', onResistance: resistance('Q1'), offConductance: OFF_CONDUCTANCE, gate: 'high' },
         { kind: 'capacitor', id: 'C3', a: 'sw', b: 'x', capacitance: values.C3!.taken, esr: esrOf(p.C3, values.C3!.taken) },
         { kind: 'capacitor', id: 'C4', a: 'sw', b: 'x', capacitance: values.C4!.taken, esr: esrOf(p.C4, values.C4!.taken) + dampingResistance(sizing) },
-        { kind: 'inductor', id: 'L2', a: d.wiring.L2[0], b: 'wound 2', inductance: values.L2!.taken },
-        { kind: 'resistor', id: 'L2 winding', a: 'wound 2', b: d.wiring.L2[1], resistance: resistance('L2') },
+        ...coil('L2', d.wiring.L2[0], d.wiring.L2[1], values.L2!.taken, resistance('L2')),
         { kind: 'diode', id: 'D1', a: d.wiring.D1[0], b: d.wiring.D1[1], drop: p.D1.drop, onResistance: resistance('D1'), offConductance: OFF_CONDUCTANCE },
-        { kind: 'capacitor', id: 'C2', a: plus, b: minus, capacitance: values.C2!.taken, esr: esrOf(p.C2, values.C2!.taken) },
-        { kind: 'resistor', id: 'load', a: plus, b: minus, resistance: spec.brief.output.voltage / point.load },
-        { kind: 'current-source', id: 'load step', a: plus, b: minus, value: 0 },
-        { kind: 'voltage-source', id: 'duty', a: 'duty', b: '0', value: 0.5 },
+        ...loadedOutput(spec, sizing, point, [plus, minus]),
       ],
       modulators: [{ kind: 'pwm', id: 'modulator', gate: 'high', period: 1 / spec.brief.frequency, control: ['duty', '0'] }],
     });
