@@ -53,7 +53,7 @@ export function suggest(t: Topology, spec: Spec, sizing: Sizing, place: string, 
       case 'diode':
         return part.blockingVoltage * spec.allowed.stress >= need.voltage ? [{ part, merit: diodeLoss(part, need, spec.brief.frequency), unit: 'W' }] : [];
       case 'inductor':
-        return fitsInductor(part, need, spec, sizing.values[place]!.suggested, sizing.duty.max) ? [{ part, merit: part.coreVolume, unit: 'm³' }] : [];
+        return fitsInductor(part, withCore(t, place, need, needsOf(t, spec, sizing)), spec, sizing.values[place]!.suggested, sizing.duty.max) ? [{ part, merit: part.coreVolume, unit: 'm³' }] : [];
       case 'capacitor':
         return capacitorMerit(t, part, need, spec, place);
       case 'transformer':
@@ -75,6 +75,14 @@ export function switchLoss(p: SwitchPart, need: Need, drive: Drive, frequency: n
 /** W of one diode: drop, slope, and the charge it makes its partner sweep out. */
 export const diodeLoss = (p: DiodePart, need: Need, frequency: number): number =>
   need.mean * p.drop + need.rms ** 2 * slopeResistance(p) + frequency * need.voltage * ((p.recoveryCharge * need.peak) / p.recoveryCurrent + 0.5 * p.junctionCapacitance * need.voltage);
+
+/** What a core has to stand for the windings of all on it: the flux of the other's current as well. */
+function withCore(t: Topology, place: string, need: Need, all: Record<string, Need>): Need {
+  const shared = Object.entries(t.onCoreOf ?? {}).find(([other, { place: core }]) => core === place || other === place);
+  if (!shared) return need;
+  const other = shared[0] === place ? shared[1].place : shared[0];
+  return { ...need, peak: need.peak + shared[1].k * all[other]!.peak };
+}
 
 function fitsInductor(p: InductorPart, need: Need, spec: Spec, inductance: number, duty: number): boolean {
   if (fluxDensity(p, inductance, need.peak) > p.maxFluxDensity * spec.allowed.stress) return false;

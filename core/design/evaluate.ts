@@ -111,8 +111,10 @@ function stressesOf(d: Design, t: Topology, sizing: Sizing, duties: Record<strin
       out.push({ place: id, id: `${id}/${key}`, title, unit, value, rating });
     };
     if (part.kind === 'switch' || part.kind === 'diode') push('voltage', 'blocked voltage', 'V', duty.voltage, part.blockingVoltage);
-    if (part.kind === 'inductor')
-      push('flux', 'flux density', 'T', fluxDensity(part, sizing.values[id]!.taken, duty.peak), part.maxFluxDensity);
+    // Windings on one core: their currents peak together, where the switch opens.
+    const shared = Object.entries(t.onCoreOf ?? {}).find(([, { place }]) => place === id);
+    const amps = duty.peak + (shared ? shared[1].k * duties[shared[0]]!.peak : 0);
+    if (part.kind === 'inductor' && !t.onCoreOf?.[id]) push('flux', 'flux density', 'T', fluxDensity(part, sizing.values[id]!.taken, amps), part.maxFluxDensity);
     if (part.kind === 'transformer')
       push('flux', 'flux density', 'T', fluxDensity({ turns: sizing.values[`${id} primary`]!.taken, coreArea: part.coreArea }, sizing.values[id]!.taken, duty.peak), part.maxFluxDensity);
     if (part.kind === 'capacitor') {

@@ -146,7 +146,7 @@ function partStates(
         drive: spec.drive,
       } satisfies SwitchState;
     } else if (part.kind === 'diode') out[id] = { id, part, rms, mean: duties[id]!.mean, resistance: stage.resistance(id) } satisfies DiodeState;
-    else if (part.kind === 'inductor') out[id] = { id, part, rms, resistance: stage.resistance(id), frequency, voltages: windingVoltages(stage, id) } satisfies InductorState;
+    else if (part.kind === 'inductor') out[id] = { id, part, rms, resistance: stage.resistance(id), frequency, voltages: topology.onCoreOf?.[id] ? [{ volts: 0, seconds: 1 / frequency }] : windingVoltages(stage, id) } satisfies InductorState;
     else if (part.kind === 'transformer')
       out[id] = {
         id,

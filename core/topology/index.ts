@@ -14,12 +14,13 @@ import { interleavedBuck } from './interleaved';
 import { inverting } from './inverting';
 import { phaseShifted } from './phaseShifted';
 import { sepic } from './sepic';
+import { sepicCoupled } from './sepicCoupled';
 import type { Problem } from '../problem';
 import type { Brief } from './brief';
 import type { Topology } from './types';
 
 /** Every topology there is; a new one is a file beside the others and a line here. */
-export const TOPOLOGIES: readonly Topology[] = [buckSynchronous, buckDiode, interleavedBuck(2), interleavedBuck(3), interleavedBuck(4), chopper, boostSynchronous, boostDiode, fourSwitch, inverting, sepic, cuk, flybackOne, flybackTwo, forwardReset, forwardTwoSwitch, halfBridge, phaseShifted];
+export const TOPOLOGIES: readonly Topology[] = [buckSynchronous, buckDiode, interleavedBuck(2), interleavedBuck(3), interleavedBuck(4), chopper, boostSynchronous, boostDiode, fourSwitch, inverting, sepic, sepicCoupled, cuk, flybackOne, flybackTwo, forwardReset, forwardTwoSwitch, halfBridge, phaseShifted];
 
 export const topologyNamed = (id: string): Topology | undefined => TOPOLOGIES.find((t) => t.id === id);
 /** Why a topology can not serve a brief, with what would help; undefined when it can. */

@@ -26,6 +26,8 @@ export interface TwoInductors {
   title: string;
   /** Does the output take the current of L2 all the time, or of both while D1 conducts? */
   feeds: 'always' | 'off';
+  /** k of L1 and L2 on one core, of as many turns; none when left out */
+  coupling?: number;
   /** V across C3 */
   across(line: number, out: number): number;
   /** Nodes: D1 conducts from the first to the second; L2's current is what the output gets */
@@ -37,6 +39,8 @@ export interface TwoInductors {
 const DUTY_MIN = 0.001;
 /** Ripple of C3, as a share of its voltage */
 const COUPLING_RIPPLE = 0.05;
+/** The same where L1 and L2 are coupled: it stands across what they do not share */
+const COUPLED_RIPPLE = 0.005;
 /** C4 over C3: four times as much damps well without growing large */
 const DAMPING = 4;
 /** Best resistance for that, as a share of √(L/C3), and the peak it leaves (Erickson, Maksimović, ch. 10) */
@@ -54,23 +58,50 @@ interface Parts {
 }
 const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
 
-/** The current that the ripple of a capacitor drives through a resistance beside it, its own voltage drawn straight between the pieces' ends. */
-function drivenBy(pieces: readonly Piece[], capacitance: number, esr: number, resistance: number): Piece[] {
-  let v = 0;
-  let area = 0;
-  let period = 0;
-  const ramps = pieces.map(({ seconds, from, to }) => {
-    const next = v + (((from + to) / 2) * seconds) / capacitance;
-    const ramp = { seconds, from: v, to: next };
-    area += v * seconds + ((from / 2 + (to - from) / 6) * seconds ** 2) / capacitance;
-    period += seconds;
-    v = next;
-    return ramp;
-  });
-  return ramps.map((r, k) => ({ seconds: r.seconds, from: (r.from - area / period + esr * pieces[k]!.from) / resistance, to: (r.to - area / period + esr * pieces[k]!.to) / resistance }));
+/**
+ * How a capacitor and a damped one beside it (C4 with its resistor) share a current of straight pieces: voltages
+ * drawn straight between the pieces' ends, found by going round a few times.
+ * @returns what the damped one takes, and V by which the first one's voltage changes in each piece
+ */
+function shareDamped(pieces: readonly Piece[], first: { C: number; esr: number }, damped: { C: number; resistance: number }): { beside: Piece[]; changes: number[] } {
+  /** The voltage that a current makes on a capacitance, its mean taken away: at the ends of each piece. */
+  const voltage = (list: readonly Piece[], C: number): Piece[] => {
+    let [v, area, period] = [0, 0, 0];
+    const ramps = list.map(({ seconds, from, to }) => {
+      const next = v + (((from + to) / 2) * seconds) / C;
+      area += v * seconds + ((from / 2 + (to - from) / 6) * seconds ** 2) / C;
+      period += seconds;
+      const ramp = { seconds, from: v, to: next };
+      v = next;
+      return ramp;
+    });
+    return less(ramps, area / period);
+  };
+  let beside = pieces.map((p): Piece => ({ seconds: p.seconds, from: 0, to: 0 }));
+  let own = [...pieces];
+  let v = voltage(own, first.C);
+  for (let round = 0; round < 12; round++) {
+    own = pieces.map((p, k) => ({ seconds: p.seconds, from: p.from - beside[k]!.from, to: p.to - beside[k]!.to }));
+    v = voltage(own, first.C);
+    const w = voltage(beside, damped.C);
+    const towards = (k: number, end: 'from' | 'to'): number => (beside[k]![end] + (v[k]![end] - w[k]![end] + first.esr * own[k]![end]) / damped.resistance) / 2;
+    beside = pieces.map((p, k) => ({ seconds: p.seconds, from: towards(k, 'from'), to: towards(k, 'to') }));
+  }
+  return { beside, changes: v.map((p) => p.to - p.from) };
 }
 
+/** Straight pieces that each is cut into where a current bends within it */
+const FINE = 6;
+const fine = (list: readonly Piece[]): Piece[] =>
+  list.flatMap((p) => Array.from({ length: FINE }, (_, i): Piece => ({ seconds: p.seconds / FINE, from: p.from + ((p.to - p.from) * i) / FINE, to: p.from + ((p.to - p.from) * (i + 1)) / FINE })));
+
 export function twoInductors(d: TwoInductors): Topology {
+  const k = d.coupling ?? 0;
+  /** H that a winding shows while the other stands on the same voltage. */
+  const shown = (L: number): number => L * (1 + k);
+  /** H around the loop through C3: where both are coupled, only what they do not share is in its way. */
+  const around = ({ values }: Pick<Sizing, 'values'>): number => values.L1!.taken + values.L2!.taken - 2 * k * Math.sqrt(values.L1!.taken * values.L2!.taken);
+  const parallel = ({ values }: Pick<Sizing, 'values'>): number => 1 / (1 / shown(values.L1!.taken) + 1 / shown(values.L2!.taken));
   const idealDuty = (spec: Spec, line: number): number => {
     const off = spec.brief.output.voltage + partsOf(spec).D1.drop;
     return off / (line + off);
@@ -113,9 +144,9 @@ export function twoInductors(d: TwoInductors): Topology {
   function discontinuousDuty(spec: Spec, values: Sizing['values'], line: number, load: number): { duty: number; on: number; off: number } {
     const p = partsOf(spec);
     const { frequency, output } = spec.brief;
-    const L = 1 / (1 / values.L1!.taken + 1 / values.L2!.taken);
+    const L = parallel({ values });
     const e2 = d.feeds === 'off' ? esrOf(p.C2, values.C2!.taken) : 0;
-    const winding = (windingResistance(p.L1, 25) * L) / values.L1!.taken + (windingResistance(p.L2, 25) * L) / values.L2!.taken;
+    const winding = (windingResistance(p.L1, 25) * L) / shown(values.L1!.taken) + (windingResistance(p.L2, 25) * L) / shown(values.L2!.taken);
     let [on, off, duty] = [line, output.voltage + p.D1.drop, 0];
     for (let k = 0; k < 6; k++) {
       duty = Math.sqrt(2 * frequency * L * load * off) / on;
@@ -138,24 +169,34 @@ export function twoInductors(d: TwoInductors): Topology {
     const fall = isContinuous ? 1 - duty : (duty * broken.on) / broken.off;
     const rest = Math.max(0, 1 - duty - fall) * T;
     const v = volts(spec, values, point.line, point.load, duty);
-    const [rise1, rise2] = isContinuous ? [(v.on1 * duty) / (frequency * L1), (v.on2 * duty) / (frequency * L2)] : [(broken.on * duty) / (frequency * L1), (broken.on * duty) / (frequency * L2)];
+    const own = frequency * (1 - k ** 2);
+    const [rise1, rise2] = isContinuous
+      ? [((v.on1 - k * v.on2) * duty) / (own * L1), ((v.on2 - k * v.on1) * duty) / (own * L2)]
+      : [(broken.on * duty) / (frequency * shown(L1)), (broken.on * duty) / (frequency * shown(L2))];
     // What L1 draws over the whole period, by power where the sum rests.
     const input = isContinuous ? lineMean(point.load, duty) : (point.load * broken.off) / broken.on;
     // C3 sags while it feeds L2 and rises while L1 feeds it; that bends their currents upwards in the middle, by
     // ΔV t / 8L, and their ends lie lower by what that adds to the mean.
-    const sag = (point.load * duty * T) / values.C3!.taken;
-    const sunk = { L1: ((2 / 3) * sag * fall ** 2 * T) / (8 * L1), L2: ((2 / 3) * sag * duty ** 2 * T) / (8 * L2) };
-    const coil = (mean: number, rise: number, sinks: number): Piece[] => {
-      const low = mean - (rise / 2) * (duty + fall) - sinks;
-      return [{ seconds: duty * T, from: low, to: low + rise }, { seconds: fall * T, from: low + rise, to: low }, { seconds: rest, from: low, to: low }];
+    const { C3, C4 } = partsOf(spec);
+    const ringing = dampingResistance(sizing) + esrOf(C4, values.C4!.taken);
+    const share = (list: readonly Piece[]): ReturnType<typeof shareDamped> => shareDamped(list, { C: values.C3!.taken, esr: esrOf(C3, values.C3!.taken) }, { C: values.C4!.taken, resistance: ringing });
+    const coils = (sag: number): [Piece[], Piece[]] => {
+      const bends = (of: number, into: number, L: number): number => ((2 / 3) * sag * (of ** 2 - k * into ** 2) * T) / (8 * L * (1 - k ** 2)) / (duty + fall);
+      const coil = (mean: number, rise: number, sinks: number): Piece[] => {
+        const low = mean - (rise / 2) * (duty + fall) - sinks;
+        return [{ seconds: duty * T, from: low, to: low + rise }, { seconds: fall * T, from: low + rise, to: low }, { seconds: rest, from: low, to: low }];
+      };
+      return [coil(input, rise1, bends(fall, duty, L1)), coil(point.load, rise2, bends(duty, fall, L2))];
     };
-    const [one, two] = [coil(input, rise1, sunk.L1), coil(point.load, rise2, sunk.L2)];
+    const through = ([first, second]: [Piece[], Piece[]]): Piece[] => first.map((p, i): Piece => (i === 0 ? { seconds: p.seconds, from: -second[0]!.from, to: -second[0]!.to } : p));
+    // First with all of it in C3, then with the sag that C4 leaves.
+    const rough = share(fine(through(coils((point.load * duty * T) / values.C3!.taken))));
+    const [one, two] = coils(-rough.changes.slice(0, FINE).reduce((a, b) => a + b, 0));
     const sum = one.map((p, k): Piece => ({ seconds: p.seconds, from: p.from + two[k]!.from, to: p.to + two[k]!.to }));
     const only = (list: Piece[], k: number): Piece[] => list.map((p, i) => (i === k ? p : { seconds: p.seconds, from: 0, to: 0 }));
     const fed = less(d.feeds === 'always' ? two : only(sum, 1), point.load);
-    const ringing = dampingResistance(sizing) + esrOf(partsOf(spec).C4, values.C4!.taken);
-    const both = one.map((p, k): Piece => (k === 0 ? { seconds: p.seconds, from: -two[0]!.from, to: -two[0]!.to } : p));
-    const beside = drivenBy(both, values.C3!.taken, esrOf(partsOf(spec).C3, values.C3!.taken), ringing);
+    const both = fine(through([one, two]));
+    const { beside } = share(both);
     return {
       mode: isContinuous ? 'continuous' : 'discontinuous',
       border: continuous / broken.duty - 1,
@@ -166,7 +207,7 @@ export function twoInductors(d: TwoInductors): Topology {
   }
 
   /** Ω in series with C4 */
-  const dampingResistance = ({ values }: Pick<Sizing, 'values'>): number => BEST * Math.sqrt((values.L1!.taken + values.L2!.taken) / values.C3!.taken);
+  const dampingResistance = ({ values }: Pick<Sizing, 'values'>): number => BEST * Math.sqrt(around({ values }) / values.C3!.taken);
 
   const dutyWorking = (spec: Spec, line: number, load: number, title: string): Working => ({
     title,
@@ -184,9 +225,9 @@ export function twoInductors(d: TwoInductors): Topology {
     const duty = idealDuty(spec, brief.line.max);
     return inductorValue(partsOf(spec)[id], {
       title: 'inductance for the ripple share',
-      formula: `L ≥ Vline D / (f · r · I),  D = Vout / (Vline + Vout),  I: ${what}`,
+      formula: `L ≥ Vline D / (f · r · I${k > 0 ? ' (1 + k)' : ''}),  D = Vout / (Vline + Vout),  I: ${what}`,
       numbers: `${print(brief.line.max, 'V')} × ${duty.toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${brief.rippleShare} × ${print(base, 'A')})`,
-      value: (brief.line.max * duty) / (brief.frequency * brief.rippleShare * base),
+      value: (brief.line.max * duty) / (brief.frequency * brief.rippleShare * base * (1 + k)),
       unit: 'H',
       source: `${ERICKSON}, ch. 2`,
       leavesOut: 'voltage across the resistances; ripple of C3; fall of the inductance with current',
@@ -198,31 +239,33 @@ export function twoInductors(d: TwoInductors): Topology {
     const { C1, C2, C3, C4 } = partsOf(spec);
     const largest = idealDuty(spec, brief.line.min);
     const input = lineMean(brief.load.max, largest);
-    const L1 = inductor(spec, 'L1', input, 'what L1 draws at full load and the lowest line');
-    const L2 = inductor(spec, 'L2', brief.load.max, 'full load');
-    const swing = (L: SizedValue): number => (brief.line.max * idealDuty(spec, brief.line.max)) / (brief.frequency * L.taken);
+    const both = 'mean of what the two carry at full load and the lowest line';
+    const L1 = k > 0 ? inductor(spec, 'L1', (input + brief.load.max) / 2, both) : inductor(spec, 'L1', input, 'what L1 draws at full load and the lowest line');
+    const L2 = k > 0 ? { ...L1, overridden: false, how: 'as L1, on its core' } : inductor(spec, 'L2', brief.load.max, 'full load');
+    const swing = (L: SizedValue): number => (brief.line.max * idealDuty(spec, brief.line.max)) / (brief.frequency * shown(L.taken));
     const peak = input + brief.load.max + (swing(L1) + swing(L2)) / 2;
     const ripple = d.feeds === 'always' ? rippleFedAlways(C2, swing(L2), brief.frequency, allowed.ripple) : rippleFedInPulses(C2, brief.load.max, largest, peak, brief.frequency, allowed.ripple);
     const step = holdsStep(C2, brief.loadStep, crossover, allowed.deviation);
     const held = d.across(brief.line.min, brief.output.voltage);
+    const share = k > 0 ? COUPLED_RIPPLE : COUPLING_RIPPLE;
     const coupling: Working = {
-      title: `capacitance for a ripple of ${COUPLING_RIPPLE * 100} % of its voltage`, formula: 'C ≥ Iout D / (f · ΔV)', numbers: `${print(brief.load.max, 'A')} × ${largest.toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${print(COUPLING_RIPPLE * held, 'V')})`,
-      value: (brief.load.max * largest) / (brief.frequency * COUPLING_RIPPLE * held), unit: 'F', source: `${ERICKSON}, ch. 2`, leavesOut: 'its resonance with L1 and L2, which the loop has to stay below',
+      title: `capacitance for a ripple of ${share * 100} % of its voltage`, formula: 'C ≥ Iout D / (f · ΔV)', numbers: `${print(brief.load.max, 'A')} × ${largest.toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${print(share * held, 'V')})`,
+      value: (brief.load.max * largest) / (brief.frequency * share * held), unit: 'F', source: `${ERICKSON}, ch. 2`, leavesOut: 'its resonance with L1 and L2, which the loop has to stay below',
     };
     const line = lineDrawnAlways(swing(L1), brief.frequency, brief.lineRipple);
     const C3value = capacitorValue(C3, [coupling]);
     const damping: Working = {
       title: 'capacitance that damps the ringing of C3', formula: `C4 ≥ ${DAMPING} C3,  with a resistor of ${BEST.toFixed(2)} √((L1 + L2) / C3) in series`,
-      numbers: `${DAMPING} × ${print(C3value.taken, 'F')},  ${print(BEST * Math.sqrt((L1.taken + L2.taken) / C3value.taken), 'Ω')}`,
+      numbers: `${DAMPING} × ${print(C3value.taken, 'F')},  ${print(BEST * Math.sqrt(around({ values: { L1, L2 } }) / C3value.taken), 'Ω')}`,
       value: DAMPING * C3value.taken, unit: 'F', source: `${ERICKSON}, ch. 10`, leavesOut: 'what the output adds to the ringing; the resistor is counted with C4',
     };
     const stand = (most: number): { most: number; wanted: number } => stands(most, allowed.stress);
-    const both = stand(brief.line.max + brief.output.voltage);
+    const sum = stand(brief.line.max + brief.output.voltage);
     const workings = [dutyWorking(spec, brief.line.max, brief.load.min, 'smallest duty'), dutyWorking(spec, brief.line.min, brief.load.max, 'largest duty')];
     return {
       duty: { min: workings[0]!.value, max: workings[1]!.value, workings },
       values: { L1, L2, C1: capacitorValue(C1, [line]), C2: capacitorValue(C2, [ripple, step]), C3: C3value, C4: capacitorValue(C4, [damping]) },
-      blocking: { Q1: both, D1: both, C1: stand(brief.line.max), C2: stand(brief.output.voltage), C3: stand(d.across(brief.line.max, brief.output.voltage)), C4: stand(d.across(brief.line.max, brief.output.voltage)) },
+      blocking: { Q1: sum, D1: sum, C1: stand(brief.line.max), C2: stand(brief.output.voltage), C3: stand(d.across(brief.line.max, brief.output.voltage)), C4: stand(d.across(brief.line.max, brief.output.voltage)) },
       inductorCurrent: Math.max(input, brief.load.max),
     };
   }
@@ -239,6 +282,7 @@ export function twoInductors(d: TwoInductors): Topology {
         { kind: 'capacitor', id: 'C3', a: 'sw', b: 'x', capacitance: values.C3!.taken, esr: esrOf(p.C3, values.C3!.taken) },
         { kind: 'capacitor', id: 'C4', a: 'sw', b: 'x', capacitance: values.C4!.taken, esr: esrOf(p.C4, values.C4!.taken) + dampingResistance(sizing) },
         ...coil('L2', d.wiring.L2[0], d.wiring.L2[1], values.L2!.taken, resistance('L2')),
+        ...(k > 0 ? [{ kind: 'coupling', id: 'L1 L2', inductors: ['L1', 'L2'], k }] : []),
         { kind: 'diode', id: 'D1', a: d.wiring.D1[0], b: d.wiring.D1[1], drop: p.D1.drop, onResistance: resistance('D1'), offConductance: OFF_CONDUCTANCE },
         ...loadedOutput(spec, sizing, point, [plus, minus]),
       ],
@@ -257,12 +301,12 @@ export function twoInductors(d: TwoInductors): Topology {
   ];
 
   /** Hz at which C3 rings with both inductors: the plant turns by half a circle or more there. */
-  const resonance = ({ values }: Pick<Sizing, 'values'>): number => 1 / (2 * Math.PI * Math.sqrt((values.L1!.taken + values.L2!.taken) * values.C3!.taken));
+  const resonance = ({ values }: Pick<Sizing, 'values'>): number => 1 / (2 * Math.PI * Math.sqrt(around({ values }) * values.C3!.taken));
 
   function rightHalfPlaneZero(spec: Spec, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
     const { duty, mode } = forecast(spec, sizing, point);
     if (mode === 'discontinuous') return undefined;
-    const L = 1 / (1 / sizing.values.L1!.taken + 1 / sizing.values.L2!.taken);
+    const L = parallel(sizing);
     return ((1 - duty) ** 2 * (point.line + spec.brief.output.voltage)) / (2 * Math.PI * L * point.load);
   }
 
@@ -272,7 +316,7 @@ export function twoInductors(d: TwoInductors): Topology {
     const found: Landmark[] = [];
     const mark = (title: string, formula: string, numbers: string, frequency: number, leavesOut: string): void =>
       void found.push({ title, frequency, working: { title, formula, numbers, value: frequency, unit: 'Hz', source: `${ERICKSON}, ch. 8`, leavesOut } });
-    mark('ringing of C3 with L1 and L2', 'f = 1 / (2π √((L1 + L2) C3))', `1 / (2π √(${print(values.L1!.taken + values.L2!.taken, 'H')} × ${print(values.C3!.taken, 'F')}))`, resonance(sizing), 'coupling to the output; C4, which damps it');
+    mark('ringing of C3 with L1 and L2', k > 0 ? 'f = 1 / (2π √((L1 + L2 − 2 M) C3))' : 'f = 1 / (2π √((L1 + L2) C3))', `1 / (2π √(${print(around({ values }), 'H')} × ${print(values.C3!.taken, 'F')}))`, resonance(sizing), 'coupling to the output; C4, which damps it');
     const esr = esrOf(C2, values.C2!.taken);
     mark('zero of the capacitor’s resistance', 'f = 1 / (2π · ESR · C)', `1 / (2π × ${print(esr, 'Ω')} × ${print(values.C2!.taken, 'F')})`, 1 / (2 * Math.PI * esr * values.C2!.taken), '');
     const right = rightHalfPlaneZero(spec, sizing, point);
@@ -325,6 +369,7 @@ export function twoInductors(d: TwoInductors): Topology {
         C2: of('C2', d.wiring.output),
       };
     },
+    ...(k > 0 ? { onCoreOf: { L2: { place: 'L1', k } } } : {}),
     partners: [['Q1', 'D1']],
     seriesResistance: (sizing, place) => (place === 'C4' ? dampingResistance(sizing) : 0),
     landmarks,

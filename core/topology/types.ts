@@ -173,6 +173,8 @@ export interface Topology {
   ): Record<string, PartDuty>;
   /** The windings of each transformer, by place */
   windings?: Readonly<Record<string, readonly Winding[]>>;
+  /** Inductors wound on the core of another, with k: the core’s flux is that of both, and its loss counts there */
+  onCoreOf?: Readonly<Record<string, { place: string; k: number }>>;
   /** Does the main inductor rest while just these switches and diodes conduct? When left out: while none does */
   rests?(on: ReadonlySet<string>): boolean;
   /** Not where leakage or magnetising currents begin anew in each period: then load steps are run in time */
