@@ -31,7 +31,7 @@ test.each(readdirSync('demo').filter((f) => f.endsWith('.json')).map((f) => f.re
 });
 
 test('every demo but the rail holds everywhere', () => {
-  for (const name of ['door-motor', 'sensor-supply', 'gate-supplies', 'brake-magnet']) expect(holdCorners(open(name)).holding).toBe(9);
+  for (const name of ['door-motor', 'sensor-supply', 'gate-supplies', 'brake-magnet', 'radio']) expect(holdCorners(open(name)).holding).toBe(9);
 });
 
 describe('another topology for the demo brief', () => {
@@ -163,4 +163,16 @@ describe('what is hung stays where it can', () => {
     expect(f.loop.deviation).toBeLessThan(brake.requirements.deviation.limit);
     expect(f.loop.deviation).toBeCloseTo(Math.max(...f.detail!.step.value.map(Math.abs)), 12);
   });
+});
+
+test('windings on one core: the flux is that of both currents, the loss of the core is counted once', () => {
+  const radio = open('radio');
+  const f = must(evaluate(radio, { line: 9, load: 2, air: 50 }));
+  expect(radio.parts.L2).toEqual(radio.parts.L1);
+  expect([f.losses.parts.find((p) => p.id === 'L2')!.mechanisms.core, f.stresses.some((s) => s.id === 'L2/flux')]).toEqual([0, false]);
+  expect(f.losses.parts.find((p) => p.id === 'L1')!.mechanisms.core).toBeGreaterThan(0);
+  const part = radio.parts.L1!;
+  if (part.kind !== 'inductor') throw new Error();
+  const { taken } = sizeDesign(radio).values.L1!;
+  expect(f.stresses.find((s) => s.id === 'L1/flux')!.value).toBeCloseTo((taken * (f.duties.L1!.peak + 0.9 * f.duties.L2!.peak)) / (part.turns * part.coreArea), 9);
 });

@@ -161,6 +161,12 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
     for (const { id: place, title } of t.places) {
       const spec: Spec = { ...base, parts, crossover };
       const sizing = t.size(spec);
+      const core = t.onCoreOf?.[place]?.place;
+      if (core) {
+        // A second winding of as many turns on the same core.
+        parts[place] = parts[core]!;
+        continue;
+      }
       const own = parts[place]!;
       const fits = suggest(t, spec, sizing, place, shelf);
       const [kept] = open.has(place) ? [] : suggest(t, spec, sizing, place, [own]);

@@ -2,6 +2,7 @@ import brake from '../../demo/brake-magnet.json';
 import cabin from '../../demo/cabin-lighting-rail.json';
 import door from '../../demo/door-motor.json';
 import gates from '../../demo/gate-supplies.json';
+import radio from '../../demo/radio.json';
 import sensor from '../../demo/sensor-supply.json';
 import { readDesign, readDesignValue, type Design } from '../../core/design';
 import { describeProblem } from '../../core/problem';
@@ -10,7 +11,7 @@ import { storage, type StoredDesign } from './storage';
 import { actions, useStore } from './store';
 
 /** The designs that are shipped, by name. */
-const DEMOS: readonly unknown[] = [cabin, door, sensor, gates, brake];
+const DEMOS: readonly unknown[] = [cabin, door, radio, sensor, gates, brake];
 export const demoNames = (): string[] => DEMOS.map((_, i) => demoDesign(i).name);
 const OPEN = 'open';
 
