@@ -6,7 +6,7 @@ export const forwardReset = forward({
   title: 'Forward, reset winding',
   switches: 1,
   drawing: {
-    width: 1000,
+    width: 1020,
     height: 190,
     symbols: [
       { id: 'line', symbol: 'source', x: 30, y: 95, turn: 0, label: 'right' },
@@ -31,7 +31,7 @@ export const forwardReset = forward({
       { points: [[630, 28], [850, 28]], carries: 'L1' },
       { points: [[850, 28], [850, 172]], carries: 'C2' },
       { points: [[850, 28], [945, 28], [945, 172]], carries: 'load' },
-      { points: [[395, 92], [395, 172], [945, 172]], carries: '' },
+      { points: [[395, 92], [465, 92], [465, 172], [945, 172]], carries: '' },
       { points: [[30, 95], [30, 180], [355, 180]], carries: '' },
     ],
     dots: [[115, 5], [225, 5], [115, 180], [225, 180], [630, 28], [850, 28], [630, 172], [850, 172]],

@@ -6,7 +6,7 @@ export const forwardTwoSwitch = forward({
   title: 'Forward, two switches',
   switches: 2,
   drawing: {
-    width: 1065,
+    width: 1093,
     height: 190,
     symbols: [
       { id: 'line', symbol: 'source', x: 30, y: 95, turn: 0, label: 'right' },

@@ -67,7 +67,7 @@ function Parts() {
               return (
                 <tr key={p.id} data-clickable aria-selected={p.id === selected} onClick={() => actions.select(p.id)}>
                   <td>
-                    <b>{p.id}</b> <span className="muted">{p.title}{p.copies ? `, ${p.copies} alike` : ''}</span>
+                    <b>{p.id}</b> <span className="muted">{p.title}{(p.copies ?? 1) > 1 ? `, ${p.copies} alike` : ''}</span>
                   </td>
                   <td style={{ whiteSpace: 'nowrap' }}>{design.parts[p.id]!.part}</td>
                   <td className={css.number}>{v ? (v.wanted > 0 ? `≥ ${print(v.wanted, v.unit)}` : '') : `≥ ${print(sizing.blocking[p.id]!.wanted, 'V')}`}</td>

@@ -82,7 +82,7 @@ export function ReportStage() {
                   <tr key={p.id}>
                     <td>
                       <b>{p.id}</b> {design.parts[p.id]!.part}
-                      <div className="muted">{p.title}{p.copies ? `, ${p.copies} alike` : ''}</div>
+                      <div className="muted">{p.title}{(p.copies ?? 1) > 1 ? `, ${p.copies} alike` : ''}</div>
                     </td>
                     <td className={css.number}>{v ? (design.parts[p.id]!.kind === 'capacitor' ? v.how : print(v.taken, v.unit)) : ''}</td>
                     <td className={css.number}>
