@@ -3,7 +3,7 @@ import demo from '../../demo/cabin-lighting-rail.json';
 import { preferred } from '../quantity';
 import { complex, decibels, over, size, times } from '../linear/complex';
 import { onResistance, windingResistance, type CapacitorPart, type InductorPart, type SwitchPart } from '../parts/schema';
-import { editDesign, evaluate, readDesign, readDesignValue, sizeDesign, type Design, type Figures } from '.';
+import { editDesign, evaluate, readDesign, readDesignValue, remedyOf, sizeDesign, type Design, type Figures } from '.';
 
 const read = (changes: Record<string, unknown> = {}): Design => {
   const base = readDesignValue(demo);
@@ -260,4 +260,14 @@ test('inductances are rounded up to the chosen series, and what is typed stands'
   }
   expect(taken({})).toBe(preferred(wanted, 'E12', 'up'));
   expect(taken({ series: 'E3', 'parts.L1.inductance': 31e-6 })).toBe(31e-6);
+});
+
+describe('a stress above its limit says what would mend it', () => {
+  const at = (id: string, unit: 'V' | 'A' | 'T', value: number, rating: number): string | undefined => remedyOf({ place: 'C1', id: `C1/${id}`, title: 'stress', unit, value, rating }, 0.8);
+  test('a rating that would do, or a core, or more of them; nothing where it holds', () => {
+    expect(at('voltage', 'V', 50, 60)).toContain('rated 62.5 V or more');
+    expect(at('current', 'A', 4, 4.5)).toContain('more in parallel');
+    expect(at('flux', 'T', 0.3, 0.32)).toContain('larger core');
+    expect(at('voltage', 'V', 48, 60)).toBeUndefined();
+  });
 });

@@ -11,3 +11,4 @@ export { placementPoint } from './loop';
 export { BRANCHES, takesBranches, topologyOf } from './branches';
 export * from './hangBranch';
 export * from './shelfFile';
+export { remedyOf } from './remedy';

@@ -1,7 +1,7 @@
 'use client';
 import { useState } from 'react';
 import { printQuantity as print, SERIES } from '../../../core/quantity';
-import { topologyOf } from '../../../core/design';
+import { remedyOf, topologyOf } from '../../../core/design';
 import { WorkingCard } from '../../frame/WorkingCard';
 import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
@@ -91,6 +91,10 @@ function Parts() {
           </select>
         </label>
         <h3>Stress of rating, worst of the corners</h3>
+        {corners?.stresses.map((s) => {
+          const remedy = remedyOf(s, design.requirements.ratings.limit);
+          return remedy && <p key={s.id} className={css.fails} style={{ margin: '2px 0' }}>{remedy}</p>;
+        })}
         <div className={cornersFresh ? '' : 'stale'}>{corners && <StressBars stresses={corners.stresses} limit={design.requirements.ratings.limit} />}</div>
       </div>
       <div style={{ overflow: 'auto' }}>
