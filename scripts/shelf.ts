@@ -70,7 +70,7 @@ const ceramics = [10, 16, 25, 35, 50, 100, 250, 450].flatMap((v) => [40, 120, 35
   const farad = preferred((energy * 1e-6 * 50) / (v * Math.sqrt(v)), 'E6', 'up');
   return capacitor(`Slate ${v}-${micro(farad)}`, farad * 0.68, 2.5e-3 * (1 + v / 150) * (120 / energy) ** 0.3, v, 3 * (energy / 120) ** 0.3);
 }));
-const electrolytics = [16, 25, 35, 63, 100, 200, 400, 450].flatMap((v) => [0.12, 3].map((joule) => {
+const electrolytics = [16, 25, 35, 63, 100, 200, 400, 450, 500].flatMap((v) => (v < 200 ? [0.12, 3] : [0.12, 3, 22]).map((joule) => {
   const farad = preferred((2 * joule) / v ** 2, 'E6', 'up');
   return capacitor(`Basin ${v}-${micro(farad)}`, farad, (0.022 * (v / 35) ** 0.9) / Math.sqrt(joule / 0.12), v, 1.9 * Math.sqrt(joule / 0.12) * (35 / v) ** 0.3);
 }));
@@ -78,13 +78,16 @@ const films = [250, 450, 630].flatMap((v) => [1e-6, 4.7e-6].map((farad) => capac
 
 // Cores: area in mm², volume in mm³, K/W; turns trade resistance against flux.
 const CORES: [number, number, number, number][] = [[16, 20, 750, 52], [20, 32, 1500, 41], [25, 52, 3100, 32], [29, 97, 5400, 24], [34, 125, 7600, 18], [42, 180, 17000, 13], [55, 350, 43000, 8.5], [65, 540, 78000, 6.2]];
+// Gapped ferrite, iron powder; then, on larger cores and with more turns too, a finer powder and a gapped ribbon core.
 const MATERIALS = [
-  { name: '', maxFluxDensity: 0.32, steinmetz: { k: 2.1, alpha: 1.42, beta: 2.55 } },
-  { name: ' powder', maxFluxDensity: 0.9, steinmetz: { k: 28, alpha: 1.35, beta: 2.1 } },
+  { name: '', from: 0, maxFluxDensity: 0.32, steinmetz: { k: 2.1, alpha: 1.42, beta: 2.55 } },
+  { name: ' powder', from: 0, maxFluxDensity: 0.9, steinmetz: { k: 28, alpha: 1.35, beta: 2.1 } },
+  { name: ' fine powder', from: 25, maxFluxDensity: 0.75, steinmetz: { k: 9, alpha: 1.36, beta: 2.15 } },
+  { name: ' ribbon', from: 34, maxFluxDensity: 1.0, steinmetz: { k: 3.2, alpha: 1.5, beta: 2 } },
 ];
 const inductors = MATERIALS.flatMap((m) =>
-  CORES.flatMap(([size, area, volume, heat]) =>
-    [6, 12, 25].map((turns) => ({
+  CORES.filter(([size]) => size >= m.from).flatMap(([size, area, volume, heat]) =>
+    (size >= 34 ? [6, 12, 25, 50, 90] : [6, 12, 25]).map((turns) => ({
       kind: 'inductor', part: `Pawl ${size}${m.name}, ${turns} turns`, inductance: null, resistance: round((1.1e-2 * turns ** 2) / (area * 0.9 + 12) / 1.6), turns, coreArea: round(area * 1e-6, 3), coreVolume: round(volume * 1e-9, 3),
       maxFluxDensity: m.maxFluxDensity, steinmetz: m.steinmetz, thermalResistance: heat, maxTemperature: 125,
     })),

@@ -13,6 +13,7 @@ export interface Network {
   C1: number;
   C2: number;
   C3: number;
+  /** Infinity where the output is to be the reference itself: left out */
   lower: number;
 }
 
@@ -70,7 +71,7 @@ function roundNetwork(exact: Network, c: TypeThree): Network {
   // Zeros matter more to the margin than far poles: the resistors set z1 and p1 right.
   const R2 = preferred(1 / (TWO_PI * c.zero1 * C1), 'E96');
   const R3 = preferred(1 / (TWO_PI * c.pole1 * C3), 'E96');
-  return { R1: exact.R1, R2, R3, C1, C2, C3, lower: preferred(exact.lower, 'E96') };
+  return { R1: exact.R1, R2, R3, C1, C2, C3, lower: Number.isFinite(exact.lower) ? preferred(exact.lower, 'E96') : Infinity };
 }
 
 /** Squared relative errors of all corners, far poles counted at a quarter. */

@@ -29,7 +29,7 @@ export const REQUIREMENTS: readonly Requirement[] = [
     unit: 'V',
     direction: 'at most',
     stage: 'waveforms',
-    value: (f) => f.cycle.signals.output!.peakToPeak,
+    value: (f) => f.cycle.outputRipple,
   },
   {
     id: 'deviation',

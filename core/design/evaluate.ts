@@ -4,12 +4,13 @@ import { fail, ok, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
 import type { OperatingPoint, PartDuty, Place, Sizing, Topology } from '../topology';
 import { topologyOf } from './branches';
-import type { Figures, Stress } from './figures';
+import type { Figures, MainsFigures, Stress } from './figures';
 import { lossWorkings, warmStage } from './heat';
 import { loopFigures } from './loop';
 import type { Design } from './schema';
 import { isDiscontinuous, largestMultiplier, outputPower, powerBalance, quantityOf } from './settleStage';
 import { specOf } from './spec';
+import type { MainsCycle } from './visits';
 import { loopWorkings } from './workings';
 
 const sized = new WeakMap<Design, Sizing>();
@@ -69,8 +70,10 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
       closure: stage.cycle.closure,
       multiplier: largestMultiplier(stage.cycle),
       signals,
+      outputRipple: warm.mains ? warm.mains.output.peakToPeak : signals.output!.peakToPeak,
       start: Array.from(stage.cycle.stretches[0]!.z0.subarray(0, stage.cycle.states)),
     },
+    ...(warm.mains ? { mains: mainsFigures(t, warm.mains, point) } : {}),
     loop,
     losses: { output, total, input: output + total, efficiency: output / (output + total), parts: warm.losses },
     heat: { rungs: warm.rungs, iterations: warm.iterations },
@@ -86,6 +89,23 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
     workings: { ...lossWorkings(t, warm), ...loopWorkings(d, figures) },
   };
   return ok(figures);
+}
+
+/** What is drawn from the mains and what the output does meanwhile. */
+function mainsFigures(t: Topology, { crest, at, output }: MainsCycle, point: OperatingPoint): MainsFigures {
+  const drawn = at.map((a) => a.stage.measure({ current: t.mains!.regulated }));
+  return {
+    crest,
+    rms: Math.sqrt(at.reduce((s, a, k) => s + a.weight * drawn[k]!.mean ** 2, 0)),
+    angle: at.map((a) => a.angle),
+    drawn: drawn.map((i) => i.mean),
+    least: drawn.map((i) => i.min),
+    largest: drawn.map((i) => i.max),
+    duty: at.map((a) => a.stage.duty),
+    conduction: at.map((a) => (isDiscontinuous(a.stage, t) ? 'discontinuous' : 'continuous')),
+    output: output.slow,
+    seen: point.angle ?? Math.PI / 2,
+  };
 }
 
 /** The inductors, or the transformer that stores in their stead. */

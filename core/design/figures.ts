@@ -13,6 +13,8 @@ export interface Figures {
   point: OperatingPoint;
   sizing: Sizing;
   cycle: CycleFigures;
+  /** Where the line is the mains */
+  mains?: MainsFigures;
   loop: LoopFigures;
   losses: LossFigures;
   heat: HeatFigures;
@@ -33,8 +35,29 @@ export interface CycleFigures {
   /** Largest size of a multiplier of the open-loop cycle */
   multiplier: number;
   signals: Record<string, Measures>;
+  /** V peak to peak of the output: over the period, or over the mains where that is the line */
+  outputRipple: number;
   /** x(0), to continue from at a neighbouring point */
   start: number[];
+}
+
+/** What the mains gives and the output does over the mains, by the angle. */
+export interface MainsFigures {
+  /** A, crest of the current drawn */
+  crest: number;
+  /** A rms that the mains gives */
+  rms: number;
+  /** rad from the zero crossing, first quarter; the others are like it */
+  angle: number[];
+  /** At each angle: A, mean, least and largest of the inductor's current; duty; V of the output less its mean */
+  drawn: number[];
+  least: number[];
+  largest: number[];
+  duty: number[];
+  conduction: CycleFigures['conduction'][];
+  output: number[];
+  /** rad: where `cycle` and the loop are seen */
+  seen: number;
 }
 
 export interface LoopFigures extends Margins {
@@ -44,6 +67,8 @@ export interface LoopFigures extends Margins {
   wanted: TypeThree;
   built: TypeThree;
   network: Network;
+  /** On the mains: the loop above is that of the current, and this one sets it */
+  outer?: { crossover: number; phaseMargin: number; senseResistance: number };
   landmarks: Landmark[];
   /** V, largest after the load step of the brief, and s until it is back within a tenth of that */
   deviation: number;
@@ -84,7 +109,7 @@ export interface Stress {
 
 export interface Detail {
   waves: Samples & { ids: string[] };
-  bode: { plant: BodeCurve; averaged: BodeCurve; compensator: BodeCurve; loop: BodeCurve; outputImpedance: BodeCurve; lineRejection: BodeCurve };
+  bode: { plant: BodeCurve; averaged: BodeCurve; compensator: BodeCurve; loop: BodeCurve; outputImpedance?: BodeCurve; lineRejection?: BodeCurve };
   step: { time: number[]; value: number[] };
   balance: { input: number; output: number; dissipated: number; residual: number };
   /** By "place/mechanism", and "loop/…" */

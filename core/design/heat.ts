@@ -1,177 +1,153 @@
-import { MECHANISMS, partLosses, type CapacitorState, type Commutation, type DiodeState, type InductorState, type PartStates, type SwitchState, type TransformerState } from '../loss';
-import { ends } from '../orbit/measure';
+import { MECHANISMS, partLosses, type PartStates } from '../loss';
 import { fail, ok, type Result } from '../problem';
-import { solveLadder, type RungState } from '../thermal/ladder';
+import { solveLadder, type Rung, type RungState } from '../thermal/ladder';
 import { hotSpot, partLadder } from '../thermal/partLadder';
-import { copiesOf, type OperatingPoint, type PartDuty, type Sizing, type Spec, type Topology } from '../topology';
+import { copiesOf, type OperatingPoint, type PartDuty, type Place, type Sizing, type Spec, type Topology } from '../topology';
 import type { Working } from '../working';
 import type { PartLoss } from './figures';
-import { elementOf, settleStage, type SettledStage } from './settleStage';
-import type { State } from '../circuit/machine';
-import type { DiodePart, SwitchPart } from '../parts/schema';
+import { partStates, type StateOf } from './partStates';
+import { resistanceAt, settleStage, type SettledStage } from './settleStage';
+import { dutiesOf, visit, type MainsCycle, type Near, type Visited } from './visits';
 
 /** A stage whose temperatures, resistances, currents and losses agree with one another. */
 export interface WarmStage {
+  /** At the point; on the mains at its angle */
   stage: SettledStage;
+  /** Where the line is the mains */
+  mains?: MainsCycle;
   duties: Record<string, PartDuty>;
   losses: PartLoss[];
   rungs: RungState[];
+  /** How often the stage was settled */
   iterations: number;
   /** What each mechanism was given, for its working */
-  states: Record<string, PartStates[keyof PartStates]>;
+  states: StateOf;
 }
 
-const MAX_ITERATIONS = 60;
-const HOPELESS = 1000; // °C: no part of this trade lives there
+const MAX_ITERATIONS = 40;
+/** K, and share of the load, within which all agree: core losses of a cycle found again differ by a millionth */
+const AGREES = 1e-5;
 
 /**
- * Solve electrical cycle, losses and temperatures together: settle, take the losses, run them down
- * the ladders, and again with the new resistances, until no temperature moves by 1e-6 K.
- * Each temperature is extrapolated by Aitken's rule once two steps are known.
+ * Solve electrical cycle, losses and temperatures together. Currents hardly move with the resistances, so each round
+ * settles the cycle, then solves temperatures against losses with its currents held; where temperatures come out as
+ * the cycle was settled with, all agree.
  * @returns the warm stage; problem "runaway" when heat and resistance drive each other up
  */
 export function warmStage(topology: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, sink: number): Result<WarmStage> {
-  const alike = (place: string): number => copiesOf(topology.places.find((p) => p.id === place)!);
-  const ladder = partLadder(spec.parts, sink, alike);
-  const temperature = new Map(topology.places.map((p) => [p.id, point.air]));
-  let before = new Map<string, number>();
-  let near: { state: State; duty: number } | undefined;
+  const ladder = partLadder(spec.parts, sink, (id) => copiesOf(topology.places.find((p) => p.id === id)!));
+  let temperature: Temperatures = new Map(topology.places.map((p) => [p.id, point.air]));
+  let near: Near | undefined;
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
-    const settled = settleStage(topology, spec, sizing, point, (place) => temperature.get(place)!, near);
+    const at = (place: string): number => temperature.get(place)!;
+    const settled = visit(topology, spec, sizing, point, at, near);
     if (!settled.ok) return settled;
-    const stage = settled.value;
-    near = { state: stage.cycle.state, duty: stage.duty };
-    const duties = measureDuties(topology, stage);
-    const states = partStates(topology, spec, sizing, stage, duties);
-    const losses = topology.places.map(({ id, kind }): PartLoss => {
-      const one = partLosses(kind, states[id]! as never);
-      const mechanisms = Object.fromEntries(Object.entries(one).map(([name, watts]) => [name, watts * alike(id)]));
-      return { id, mechanisms, total: Object.values(mechanisms).reduce((a, b) => a + b, 0), temperature: point.air };
-    });
-    const heat: Record<string, number> = {};
-    for (const loss of losses) {
-      const spot = hotSpot(loss.id, spec.parts[loss.id]!);
-      if (spot) heat[spot] = loss.total;
+    near = settled.value;
+    const { visits, duties, mains } = settled.value;
+    const states = visits.map((v) => partStates(topology, spec, sizing, v.stage, v.duties));
+    const mechanisms = (place: Place, warmer: number): Record<string, number> => lossesOf(topology, place, settled.value, states, warmer);
+    const warm = temperatures(topology, spec, ladder, point.air, temperature, mechanisms);
+    if (!warm.ok) return warm;
+    const moved = Math.max(...topology.places.map((p) => Math.abs(warm.value.get(p.id)! - at(p.id))));
+    if (moved < AGREES && Math.abs(mains?.excess ?? 0) < AGREES) {
+      const losses = topology.places.map((place): PartLoss => {
+        const found = mechanisms(place, 1);
+        return { id: place.id, mechanisms: found, total: total(found), temperature: warm.value.get(place.id)! };
+      });
+      const rungs = solveLadder(ladder, heatOf(spec, new Map(losses.map((l) => [l.id, l.total]))), point.air);
+      const angle = mains && (point.angle ?? Math.PI / 2);
+      const known = visits.findIndex((v) => v.point.angle === angle);
+      const seen = known >= 0 ? ok({ stage: visits[known]!.stage, states: states[known]! }) : seenAt(topology, spec, sizing, { ...point, angle, drawn: mains!.crest }, at, visits.at(-1)!.stage);
+      return seen.ok ? ok({ ...seen.value, mains, duties: read(duties), losses, rungs, iterations: iteration }) : seen;
     }
-    const rungs = solveLadder(ladder, heat, point.air);
-    let moved = 0;
-    let hottest = { place: '', value: -Infinity };
-    const steps = new Map<string, number>();
-    for (const loss of losses) {
-      const spot = hotSpot(loss.id, spec.parts[loss.id]!);
-      const found = rungs.find((r) => r.id === spot)?.temperature ?? point.air;
-      const now = temperature.get(loss.id)!;
-      const step = found - now;
-      const last = before.get(loss.id);
-      const ratio = last ? step / last : 0;
-      // Aitken: the rest of a geometric series, where the steps shrink like one.
-      const next = Math.abs(ratio) < 0.7 ? now + step / (1 - ratio) : found;
-      steps.set(loss.id, next === found ? step : 0);
-      moved = Math.max(moved, Math.abs(step));
-      loss.temperature = found;
-      temperature.set(loss.id, next);
-      if (found > hottest.value) hottest = { place: loss.id, value: found };
-    }
-    before = steps;
-    if (!(hottest.value < HOPELESS))
-      return fail('runaway', hottest.place, 'its losses and its temperature drive each other up without end', 'take a part with less resistance, a better sink, or a smaller load');
-    if (moved < 1e-6) return ok({ stage, duties: read(duties), losses, rungs, iterations: iteration, states });
+    temperature = warm.value;
   }
   return fail('runaway', 'temperatures', 'losses and temperatures do not settle', 'take parts with less loss or a better sink');
 }
 
-function measureDuties(topology: Topology, stage: SettledStage): Record<string, PartDuty> {
-  return topology.duties(
-    (element) => stage.measure({ current: element }),
-    (a, b) => stage.measure({ voltage: [a, b] }),
-  );
+/** °C by place */
+type Temperatures = Map<string, number>;
+
+const total = (mechanisms: Readonly<Record<string, number>>): number => Object.values(mechanisms).reduce((a, b) => a + b, 0);
+
+/** W by mechanism of all parts in a place, as a mean over what was settled; `warmer` times the resistance it was settled with. */
+function lossesOf(t: Topology, { id, kind, copies = 1 }: Place, { visits, mains }: Visited, states: readonly StateOf[], warmer: number): Record<string, number> {
+  const out: Record<string, number> = {};
+  const add = (state: PartStates[keyof PartStates], weight: number): void => {
+    for (const [name, watts] of Object.entries(partLosses(kind, scaled(state, warmer) as never))) out[name] = (out[name] ?? 0) + weight * copies * watts;
+  };
+  visits.forEach((v, k) => add(states[k]![id]!, v.weight));
+  // While the mains is too low to draw on, the reservoir alone feeds the load.
+  if (mains && id === t.mains!.reservoirPlace) add({ ...states[0]![id]!, rms: visits[0]!.point.load } as PartStates['capacitor'], 1 - visits.reduce((s, v) => s + v.weight, 0));
+  return out;
+}
+
+/** The same part with so many times its resistance. */
+function scaled(state: PartStates[keyof PartStates], factor: number): PartStates[keyof PartStates] {
+  if (factor === 1) return state;
+  if ('windings' in state) return { ...state, windings: state.windings.map((w) => ({ ...w, resistance: w.resistance * factor })) };
+  return { ...state, resistance: state.resistance * factor };
+}
+
+const HOPELESS = 1000; // °C: no part of this trade lives there
+const MAX_ROUNDS = 400;
+
+/**
+ * Temperatures and losses that agree while the currents are held: losses rise with the resistance in proportion, and
+ * run down the ladders. Fixed point, each temperature extrapolated by Aitken's rule.
+ * @param from what the currents were settled with
+ */
+function temperatures(t: Topology, spec: Spec, ladder: readonly Rung[], air: number, from: Temperatures, mechanisms: (place: Place, warmer: number) => Record<string, number>): Result<Temperatures> {
+  const watts = new Map(t.places.map((p) => {
+    const once = total(mechanisms(p, 1));
+    return [p.id, { once, more: total(mechanisms(p, 2)) - once }];
+  }));
+  const warmer = (id: string, now: number): number => {
+    const then = resistanceAt(spec.parts[id]!, from.get(id)!);
+    return then > 0 ? resistanceAt(spec.parts[id]!, now) / then : 1;
+  };
+  const now: Temperatures = new Map(from);
+  const before = new Map<string, number>();
+  for (let round = 0; round < MAX_ROUNDS; round++) {
+    const heat = new Map(t.places.map(({ id }) => [id, watts.get(id)!.once + (warmer(id, now.get(id)!) - 1) * watts.get(id)!.more]));
+    const rungs = new Map(solveLadder(ladder, heatOf(spec, heat), air).map((r) => [r.id, r.temperature]));
+    let moved = 0;
+    for (const { id } of t.places) {
+      const found = rungs.get(hotSpot(id, spec.parts[id]!) ?? '') ?? air;
+      if (!(found < HOPELESS)) return fail('runaway', id, 'its losses and its temperature drive each other up without end', 'take a part with less resistance, a better sink, or a smaller load');
+      const step = found - now.get(id)!;
+      const ratio = before.get(id) ? step / before.get(id)! : 0;
+      // Aitken: the rest of a geometric series, where the steps shrink like one.
+      const next = Math.abs(ratio) < 0.7 ? now.get(id)! + step / (1 - ratio) : found;
+      before.set(id, next === found ? step : 0);
+      moved = Math.max(moved, Math.abs(step));
+      now.set(id, next);
+    }
+    if (moved < AGREES / 1000) return ok(now);
+  }
+  const hottest = [...now].reduce((a, b) => (b[1] > a[1] ? b : a));
+  return fail('runaway', hottest[0], 'its losses and its temperature drive each other up without end', 'take a part with less resistance, a better sink, or a smaller load');
+}
+
+/** W entering the ladders by the rung they enter at. */
+function heatOf(spec: Spec, watts: ReadonlyMap<string, number>): Record<string, number> {
+  const out: Record<string, number> = {};
+  for (const [id, w] of watts) {
+    const spot = hotSpot(id, spec.parts[id]!);
+    if (spot) out[spot] = w;
+  }
+  return out;
+}
+
+/** The stage at the angle of the mains that is looked at, or wanted for drawing. */
+export function seenAt(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, temperature: (place: string) => number, near: SettledStage): Result<Pick<WarmStage, 'stage' | 'states'>> {
+  const settled = settleStage(t, spec, sizing, point, temperature, { state: near.cycle.state, duty: near.duty });
+  return settled.ok ? ok({ stage: settled.value, states: partStates(t, spec, sizing, settled.value, dutiesOf(t, settled.value)) }) : settled;
 }
 
 /** Plain copies, every lazy figure read. */
 const read = (duties: Record<string, PartDuty>): Record<string, PartDuty> =>
   Object.fromEntries(Object.entries(duties).map(([id, d]) => [id, { ...d }]));
-
-/** Edges of one switch: where its gate changes between neighbouring stretches. */
-function commutations(stage: SettledStage, place: string): Commutation[] {
-  const { stretches } = stage.cycle;
-  const e = elementOf(stage.circuit, place);
-  const edges: Commutation[] = [];
-  stretches.forEach((s, k) => {
-    const previous = (k + stretches.length - 1) % stretches.length;
-    const isOn = s.pattern.on.has(place);
-    if (isOn === stretches[previous]!.pattern.on.has(place)) return;
-    const across = (at: number): { start: number; end: number } => ends(stage.gauge, at, (p) => p.voltage(e.a, e.b));
-    const through = (at: number): { start: number; end: number } => ends(stage.gauge, at, (p) => p.current(place));
-    edges.push(
-      isOn
-        ? { edge: 'on', blocked: across(previous).end, carried: through(k).start }
-        : { edge: 'off', blocked: across(k).start, carried: through(previous).end },
-    );
-  });
-  return edges;
-}
-
-/** What stands across an inductance in each stretch of the cycle. */
-function windingVoltages(stage: SettledStage, id: string): { volts: number; seconds: number }[] {
-  const e = elementOf(stage.circuit, id);
-  return stage.cycle.stretches.map((s, k) => {
-    const v = ends(stage.gauge, k, (p) => p.voltage(e.a, e.b));
-    return { volts: (v.start + v.end) / 2, seconds: s.duration };
-  });
-}
-
-/** What the loss mechanisms of each part are given. */
-function partStates(
-  topology: Topology,
-  spec: Spec,
-  sizing: Sizing,
-  stage: SettledStage,
-  duties: Record<string, PartDuty>,
-): Record<string, PartStates[keyof PartStates]> {
-  const { frequency } = spec.brief;
-  const out: Record<string, PartStates[keyof PartStates]> = {};
-  for (const { id } of topology.places) {
-    const part = spec.parts[id]!;
-    const { rms } = duties[id]!;
-    if (part.kind === 'switch') {
-      const partner = topology.partners.find((pair) => pair.includes(id))?.find((other) => other !== id);
-      out[id] = {
-        id,
-        part,
-        rms,
-        resistance: stage.resistance(id),
-        commutations: commutations(stage, id),
-        partner: partner === undefined ? undefined : (spec.parts[partner] as SwitchPart | DiodePart),
-        frequency,
-        drive: spec.drive,
-      } satisfies SwitchState;
-    } else if (part.kind === 'diode') out[id] = { id, part, rms, mean: duties[id]!.mean, resistance: stage.resistance(id) } satisfies DiodeState;
-    else if (part.kind === 'inductor') out[id] = { id, part, rms, resistance: stage.resistance(id), frequency, voltages: topology.onCoreOf?.[id] ? [{ volts: 0, seconds: 1 / frequency }] : windingVoltages(stage, id) } satisfies InductorState;
-    else if (part.kind === 'transformer')
-      out[id] = {
-        id,
-        part,
-        windings: topology.windings![id]!.map(({ element }) => {
-          const copper = elementOf(stage.circuit, element);
-          return { title: element.replace(`${id} `, ''), rms: stage.measure({ current: element }).rms, resistance: copper.kind === 'resistor' ? copper.resistance : 0 };
-        }),
-        primaryTurns: sizing.values[`${id} primary`]!.taken,
-        voltages: windingVoltages(stage, id),
-      } satisfies TransformerState;
-    else {
-      const ohms = topology.parallelResistance?.(spec, sizing, id);
-      const e = ohms === undefined ? undefined : elementOf(stage.circuit, id);
-      out[id] = {
-        id,
-        part,
-        rms,
-        resistance: (part.esr * part.capacitance) / sizing.values[id]!.taken + (topology.seriesResistance?.(sizing, id) ?? 0),
-        ...(e ? { beside: { volts: stage.measure({ voltage: [e.a, e.b] }).rms, resistance: ohms! } } : {}),
-      } satisfies CapacitorState;
-    }
-  }
-  return out;
-}
 
 /** The workings of every loss of a warm stage, by "place/mechanism". */
 export function lossWorkings(topology: Topology, warm: WarmStage): Record<string, Working> {
@@ -187,7 +163,7 @@ export function lossWorkings(topology: Topology, warm: WarmStage): Record<string
         value: warm.losses.find((l) => l.id === id)!.mechanisms[mechanism.id]!,
         unit: 'W',
         ...of,
-        numbers: alike === 1 ? of.numbers : `${alike} alike, each: ${of.numbers}`,
+        numbers: (warm.mains ? 'mean over the mains; at the angle in view: ' : '') + (alike === 1 ? of.numbers : `${alike} alike, each: ${of.numbers}`),
       };
     }
   return out;

@@ -4,8 +4,9 @@ import { compensatorGain, type TypeThree } from '../control/typeThree';
 import { add, complex, over, scale, times, turn, type Complex } from '../linear/complex';
 import { fail, ok, type Result } from '../problem';
 import { averagedModel } from '../response/averaged';
+import { voltageLoop } from '../control/voltageLoop';
 import { closeLoop, dominantPole } from '../response/closedLoop';
-import { bode, margins, type BodeCurve } from '../response/margins';
+import { bode, margins, type BodeCurve, type Margins } from '../response/margins';
 import { loadStepFigures } from '../response/step';
 import { SmallSignal } from '../response/exact';
 import { frequencyResponse, logSpaced, type LinearSystem } from '../response/system';
@@ -13,7 +14,8 @@ import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 import type { LoopFigures } from './figures';
 import type { Control, Design } from './schema';
 import { loadStepInTime } from './stepInTime';
-import { isDiscontinuous, settleStage, type SettledStage } from './settleStage';
+import type { Quantity } from '../orbit/measure';
+import { isDiscontinuous, regulation, settleStage, type SettledStage } from './settleStage';
 
 const AMBIENT = 25;
 const GRID = 200;
@@ -40,9 +42,19 @@ interface Plant {
   from(source: string, frequency: readonly number[]): Complex[];
 }
 
-function plantOf(topology: Topology, stage: SettledStage): Plant {
-  const [plus, minus] = topology.output;
-  const { system, inputs } = averagedModel(stage.gauge, stage.perDuty, (p) => p.voltage(plus, minus));
+/** Ω that the current drawn from the mains is measured by: at its largest it shall be as large as the reference. */
+export const senseResistance = (t: Topology, d: Design, spec: Spec, sizing: Sizing): number => d.control.reference / t.mains!.crest(spec, sizing, { line: d.brief.line.min, load: d.brief.load.max });
+
+/** What the loop feeds back, in V: the output, or on the mains the current drawn, by its sense resistance. */
+function fedBack(t: Topology, d: Design, spec: Spec, sizing: Sizing, point: OperatingPoint): Quantity {
+  const { quantity } = regulation(t, spec, point);
+  if (!t.mains) return quantity;
+  const ohms = senseResistance(t, d, spec, sizing);
+  return (p) => quantity(p).map((v) => v * ohms);
+}
+
+function plantOf(topology: Topology, stage: SettledStage, output: Quantity): Plant {
+  const { system, inputs } = averagedModel(stage.gauge, stage.perDuty, output);
   const exact = new SmallSignal(stage.machine, stage.cycle);
   const responders = new Map<string, ReturnType<SmallSignal['responder']>>();
   return {
@@ -50,7 +62,7 @@ function plantOf(topology: Topology, stage: SettledStage): Plant {
     loadInput: inputs.sources[topology.loadStep]!,
     from(source, frequency) {
       let responder = responders.get(source);
-      if (!responder) responders.set(source, (responder = exact.responder(source, [(p) => p.voltage(plus, minus)])));
+      if (!responder) responders.set(source, (responder = exact.responder(source, [output])));
       return responder(frequency)[0]!;
     },
   };
@@ -70,9 +82,11 @@ export function compensatorOf(topology: Topology, d: Design, spec: Spec, sizing:
 
 function solveCompensator(topology: Topology, d: Design, spec: Spec, sizing: Sizing): Result<Compensator> {
   const { control } = d;
-  const stage = settleStage(topology, spec, sizing, placementPoint(d), () => AMBIENT);
+  const placement25 = placementPoint(d);
+  const point = topology.mains ? { ...placement25, angle: Math.PI / 2, drawn: topology.mains.crest(spec, sizing, placement25) } : placement25;
+  const stage = settleStage(topology, spec, sizing, point, () => AMBIENT);
   if (!stage.ok) return stage;
-  const [at] = plantOf(topology, stage.value).from(topology.knob, [control.crossover]);
+  const [at] = plantOf(topology, stage.value, fedBack(topology, d, spec, sizing, point)).from(topology.knob, [control.crossover]);
   const plant = times(at!, modulator(control, control.crossover));
   const placement = placeTypeThree(plant, control.crossover, control.phaseMargin);
   if (!placement.ok) return placement;
@@ -87,7 +101,8 @@ function solveCompensator(topology: Topology, d: Design, spec: Spec, sizing: Siz
   if (!buildable(wanted))
     return fail('network', 'control.zero1', 'a zero at or above its pole can not be built with this network', 'move the zeros below the poles');
   const build = control.rounded ? preferredNetwork : exactNetwork;
-  const network = build(wanted, control.inputResistor, d.brief.output.voltage, control.reference);
+  // A current's command is the reference itself: there is nothing to divide.
+  const network = build(wanted, control.inputResistor, topology.mains ? control.reference : d.brief.output.voltage, control.reference);
   return ok({ placed, wanted, network, built: networkCorners(network) });
 }
 
@@ -97,8 +112,9 @@ export interface LoopCurves {
   averaged: BodeCurve;
   compensator: BodeCurve;
   loop: BodeCurve;
-  outputImpedance: BodeCurve;
-  lineRejection: BodeCurve;
+  /** Not of a current loop */
+  outputImpedance?: BodeCurve;
+  lineRejection?: BodeCurve;
 }
 
 type Step = ReturnType<typeof loadStepFigures>;
@@ -121,6 +137,12 @@ function stepInTime(topology: Topology, d: Design, stage: SettledStage, built: T
   return { stable, step: { time, value, deviation, recovery: outside < 0 ? 0 : outside === value.length - 1 ? Infinity : time[outside]! } };
 }
 
+/** The load step is answered by the slow loop; the current loop inside must be sound by its margins. */
+function stepOfVoltageLoop(closed: LinearSystem, d: Design, frequency: number, { phaseMargin, gainMargin }: Margins): { stable: boolean; step: Step } {
+  const stable = phaseMargin > 0 && gainMargin > 0;
+  return { stable, step: loadStepFigures(closed, 0, d.brief.loadStep, stable, frequency) };
+}
+
 /** Loop figures at a settled point, with the curves when they are asked for. */
 export function loopFigures(
   topology: Topology,
@@ -135,7 +157,8 @@ export function loopFigures(
   if (!compensator.ok) return compensator;
   const { built } = compensator.value;
   const { control } = d;
-  const { system, loadInput, from } = plantOf(topology, stage);
+  const output = fedBack(topology, d, spec, sizing, { ...point, angle: point.angle ?? Math.PI / 2, drawn: 0 });
+  const { system, loadInput, from } = plantOf(topology, stage, output);
 
   const frequency = logSpaced(10 ** Math.floor(Math.log10(d.brief.frequency / 2000)), d.brief.frequency, GRID);
   const plantAt = (f: readonly number[]): Complex[] => from(topology.knob, f);
@@ -152,13 +175,17 @@ export function loopFigures(
   const closed = closeLoop(system, { integrator: built.integrator, leads, modulator: 1 / control.ramp, delay: control.delay });
   const pace = Number.isFinite(read.crossover) ? read.crossover : d.brief.frequency / 20;
   const closedBy = (open: Complex[]): Complex[] => open.map((v, i) => over(v, add(complex(1), loopValues[i]!)));
-  const { stable, step } = topology.averages === false || isDiscontinuous(stage, topology)
+  const outer = topology.mains && voltageLoop(sizing.values[topology.mains.reservoirPlace]!.taken, d.brief.output.voltage / point.load, topology.mains.voltageLoop(spec));
+  const { stable, step } = outer
+    ? stepOfVoltageLoop(outer.closed, d, topology.mains!.voltageLoop(spec), read)
+    : topology.averages === false || isDiscontinuous(stage, topology)
     ? stepInTime(topology, d, stage, built)
     : stepOfAverage(closed, loadInput, d, pace);
   const loop: LoopFigures = {
     ...read,
     ...compensator.value,
     stable,
+    outer: outer && { crossover: topology.mains!.voltageLoop(spec), phaseMargin: outer.phaseMargin, senseResistance: senseResistance(topology, d, spec, sizing) },
     landmarks: topology.landmarks(spec, sizing, point),
     deviation: step.deviation,
     recovery: step.recovery,
@@ -173,8 +200,12 @@ export function loopFigures(
       averaged: bode(frequency, frequencyResponse(system, 0, frequency)),
       compensator: bode(frequency, frequency.map((f) => compensatorGain(built, f))),
       loop: loopCurve,
-      outputImpedance: bode(frequency, closedBy(from(topology.loadStep, frequency)).map((v) => scale(v, -1))),
-      lineRejection: bode(frequency, closedBy(from(topology.line, frequency))),
+      ...(outer
+        ? {}
+        : {
+            outputImpedance: bode(frequency, closedBy(from(topology.loadStep, frequency)).map((v) => scale(v, -1))),
+            lineRejection: bode(frequency, closedBy(from(topology.line, frequency))),
+          }),
     },
   });
 }

@@ -1,4 +1,5 @@
 import type { Circuit, Element } from '../circuit/elements';
+import { freeColumns } from '../circuit/layout';
 import { buildMachine, restState, type Machine } from '../circuit/machine';
 import type { State } from '../circuit/machine';
 import { gauge, integrals, meanProduct, range, type Gauge, type Measures, type Quantity } from '../orbit/measure';
@@ -86,13 +87,11 @@ export function settleStage(
   const circuit = topology.circuit(spec, sizing, point, resistance);
   const machine = buildMachine(circuit);
   if (!machine.ok) return machine;
-  const [plus, minus] = topology.output;
   const range = topology.duty(spec, sizing, point);
   const settled = settleCycle(machine.value, {
-    near: near?.state ?? startState(machine.value, topology.start(spec, sizing, point)),
+    near: near ? fromNeighbour(machine.value, near.state) : startState(machine.value, topology.start(spec, sizing, point)),
     regulate: {
-      quantity: (p) => p.voltage(plus, minus),
-      target: spec.brief.output.voltage,
+      ...regulation(topology, spec, point),
       source: topology.knob,
       min: range.min,
       max: range.max,
@@ -112,6 +111,19 @@ export function settleStage(
     resistance,
     measure: keptMeasures(g),
   });
+}
+
+/** What the duty is set by: the mean of the output, or that of the current drawn from the mains. */
+export function regulation({ mains, output }: Topology, spec: Spec, point: OperatingPoint): { quantity: Quantity; target: number } {
+  if (mains) return { quantity: (p) => p.current(mains.regulated), target: point.drawn! * Math.sin(point.angle!) };
+  return { quantity: (p) => p.voltage(output[0], output[1]), target: spec.brief.output.voltage };
+}
+
+/** A neighbour's inductor currents and capacitor voltages, with this machine's own sources. */
+function fromNeighbour(machine: Machine, neighbour: State): State {
+  const state = { ...neighbour, z: restState(machine).z };
+  for (const column of freeColumns(machine.layout)) state.z[column] = neighbour.z[column]!;
+  return state;
 }
 
 /** From rest, but with some states where they are expected. */

@@ -2,8 +2,8 @@ import { z } from 'zod';
 
 /** What the converter is asked for. Volts, amps, hertz, °C. */
 export const Brief = z.strictObject({
-  /** V, dc line */
-  line: z.strictObject({ min: z.number().positive(), max: z.number().positive() }),
+  /** V, dc line; or V rms, where `mains` gives the frequency of an ac line in Hz */
+  line: z.strictObject({ min: z.number().positive(), max: z.number().positive(), mains: z.number().min(10).max(1000).optional() }),
   output: z.strictObject({
     /** V */
     voltage: z.number().positive(),
@@ -40,9 +40,13 @@ export const Drive = z.strictObject({
 });
 export type Drive = z.infer<typeof Drive>;
 
-/** Where the converter stands: line in V, load in A, air in °C. */
+/** Where the converter stands: line in V (rms where it is the mains), load in A, air in °C. */
 export interface OperatingPoint {
   line: number;
   load: number;
   air: number;
+  /** rad after the mains' zero crossing, where the line is the mains: what is seen of the switching is seen there; the crest when left out */
+  angle?: number;
+  /** A, crest of the current that the mains shall give: set where losses and temperatures are solved */
+  drawn?: number;
 }

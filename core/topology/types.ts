@@ -4,6 +4,7 @@ import type { Problem } from '../problem';
 import type { SeriesName, UnitName } from '../quantity';
 import type { Working } from '../working';
 import type { Brief, Drive, OperatingPoint } from './brief';
+import type { Angle } from './mains';
 import type { Carried } from './pieces';
 
 /** What a topology is given: the brief, the parts by place, the drive, and the loop's wanted crossover. */
@@ -109,7 +110,7 @@ export interface Winding {
 /** One symbol of the power path; x, y on a grid of its own, `turn` in quarter turns to the left; a diode conducts upwards unturned. */
 export interface DrawnSymbol {
   id: string;
-  symbol: 'source' | 'capacitor' | 'switch' | 'diode' | 'inductor' | 'transformer' | 'load';
+  symbol: 'source' | 'mains' | 'rectifier' | 'capacitor' | 'switch' | 'diode' | 'inductor' | 'transformer' | 'load';
   x: number;
   y: number;
   turn: 0 | 1 | 2 | 3;
@@ -132,6 +133,37 @@ export interface Landmark {
   title: string;
   frequency: number;
   working: Working;
+}
+
+/** What is found at one angle of the mains. */
+export interface AtAngle extends Angle {
+  /** A, mean over the switching period: what the reservoir takes there beyond its ripple */
+  slow: number;
+  /** V peak to peak of the output within the switching period */
+  fast: number;
+  duties: Record<string, PartDuty>;
+}
+
+/**
+ * Fed from the mains: the stage is settled at some angles of it, with the mean of an inductor's current regulated in
+ * the place of the output; what it carries are means over the angles (see mains.ts).
+ */
+export interface MainsFed {
+  /** The angles, with what each stands for; what is missing to one is where the mains is too low to draw on */
+  angles(spec: Spec, point: Pick<OperatingPoint, 'line' | 'load'>): Angle[];
+  /** A, crest of the current by the forecast: where the search for it starts */
+  crest(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): number;
+  /** The inductor whose mean current is `drawn` · sin θ */
+  regulated: string;
+  /** The element that carries the slow current of the reservoir capacitor, and its place */
+  reservoir: string;
+  reservoirPlace: string;
+  /** V peak to peak over the mains, and V at each angle less the mean */
+  outputRipple(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>, at: readonly (Angle & { slow: number; fast: number })[]): { peakToPeak: number; slow: number[] };
+  /** What the places carry over the mains, from what they carry at its angles; `ripple` reads that of the output */
+  gather(spec: Spec, point: Pick<OperatingPoint, 'line' | 'load'>, at: readonly AtAngle[], ripple: () => number): Record<string, PartDuty>;
+  /** Hz, crossover of the loop that sets the current by the output */
+  voltageLoop(spec: Spec): number;
 }
 
 /** Everything the rest of the product asks of a topology; one file each. */
@@ -179,6 +211,8 @@ export interface Topology {
   rests?(on: ReadonlySet<string>): boolean;
   /** Not where leakage or magnetising currents begin anew in each period: then load steps are run in time */
   averages?: false;
+  /** Where it is fed from the mains, and its output from a reservoir */
+  mains?: MainsFed;
   /** Load resistors of further outputs, by element id */
   furtherLoads?: readonly string[];
   /** Switches and diodes that hand the current to one another. */

@@ -37,7 +37,7 @@ function useEntries(): Entry[] {
     ? [
         { group: 'Figures', label: `crossover ${print(figures.loop.crossover, 'Hz')}`, act: go('loop') },
         { group: 'Figures', label: `phase margin ${print(figures.loop.phaseMargin, '°')}`, act: go('loop') },
-        { group: 'Figures', label: `output ripple ${print(figures.cycle.signals.output!.peakToPeak, 'V')}`, act: go('waveforms') },
+        { group: 'Figures', label: `output ripple ${print(figures.cycle.outputRipple, 'V')}`, act: go('waveforms') },
         { group: 'Figures', label: `efficiency ${print(figures.losses.efficiency, '%')}`, act: go('losses') },
         ...figures.heat.rungs.map((r): Entry => ({ group: 'Figures', label: `${r.title} ${print(r.temperature, '°C')}`, act: go('heat') })),
       ]

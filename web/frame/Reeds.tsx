@@ -20,7 +20,7 @@ function figureOf(stage: StageId, d: Design, f: Figures | undefined, corners: Co
     case 'power-stage':
       return `ripple ${print(f.cycle.rippleShare, '%', 2)} of ${print(f.sizing.inductorCurrent, 'A', 2).replace('.0 ', ' ')}`;
     case 'waveforms':
-      return `${print(f.cycle.signals.output!.peakToPeak, 'V')} pp`;
+      return `${print(f.cycle.outputRipple, 'V')} pp`;
     case 'loop':
       return f.loop.stable ? `${print(f.loop.crossover, 'Hz')} · ${Math.round(f.loop.phaseMargin)}°` : 'not stable';
     case 'losses':

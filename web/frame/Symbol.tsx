@@ -55,6 +55,21 @@ export function Symbol({ kind, selected }: { kind: DrawnSymbol['symbol']; select
           <path d="M-10 -8H10" strokeWidth={2.4} />
         </g>
       );
+    case 'mains':
+      return (
+        <g {...line}>
+          <circle r={14} fill={ground} />
+          <path d="M-8 0C-5 -8 -2 -8 0 0S5 8 8 0" />
+        </g>
+      );
+    case 'rectifier':
+      return (
+        <g {...line}>
+          <rect x={-22} y={-64} width={44} height={128} fill={ground} />
+          <path d="M-22 64L22 -64" strokeWidth={1.4} />
+          <path d="M-16 -42C-13 -48 -11 -48 -9 -42S-5 -36 -2 -42M4 40H16M4 46H16" strokeWidth={1.8} />
+        </g>
+      );
     case 'load':
       return (
         <g {...line}>

@@ -35,9 +35,13 @@ export function LoopStage() {
   const design = useStore((s) => s.design);
   const kept = useStore((s) => s.kept);
   const { figures, fresh, corners, kept: keptFigures } = useStore((s) => s.answers);
-  const [tab, setTab] = useState<(typeof TABS)[number]['id']>('loop');
+  const [chosen, setTab] = useState<(typeof TABS)[number]['id']>('loop');
   const svg = useRef<SVGSVGElement>(null);
   const f = figures!;
+  const current = f.loop.outer !== undefined;
+  const tabs = TABS.filter((t) => f.detail!.bode[t.id]);
+  const tab = f.detail!.bode[chosen] ? chosen : 'loop';
+  const shown = f.detail!.bode[tab]!;
   const curves: DrawnCurve[] = [
     ...kept.flatMap((k, i) => {
       const curve = k.visible ? keptFigures[k.id]?.detail?.bode[tab] : undefined;
@@ -45,7 +49,7 @@ export function LoopStage() {
       return curve ? [{ curve, label: k.label, colour, dash }] : [];
     }),
     ...(tab === 'plant' ? [{ curve: f.detail!.bode.averaged, label: 'averaged', colour: 'var(--muted)', dash: [1, 3] }] : []),
-    { curve: f.detail!.bode[tab], label: 'now', colour: 'var(--spruce)' },
+    { curve: shown, label: 'now', colour: 'var(--spruce)' },
   ];
   const overridden = (['integrator', 'zero1', 'zero2', 'pole1', 'pole2'] as const).filter((k) => design.control[k] !== null);
   return (
@@ -53,16 +57,16 @@ export function LoopStage() {
       <div className={css.stack}>
         <div className={css.head}>
           <div className={css.tabs} role="tablist">
-            {TABS.map((t) => (
+            {tabs.map((t) => (
               <button key={t.id} type="button" role="tab" className={frame.chip} aria-selected={tab === t.id} onClick={() => setTab(t.id)}>
                 {t.title}
               </button>
             ))}
           </div>
-          <SaveMenu svg={svg} name={`bode-${tab}`} columns={() => columnsOf(f.detail!.bode[tab])} />
+          <SaveMenu svg={svg} name={`bode-${tab}`} columns={() => columnsOf(shown)} />
         </div>
         <div className="muted" style={{ fontSize: 11.5, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
-          {GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' ? ' · dotted: averaged' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
+          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' ? ' · dotted: averaged' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
           {tab === 'loop' ? ' · shade: all corners' : ''} · grey: past half fsw
         </div>
         <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, display: 'flex' }}>

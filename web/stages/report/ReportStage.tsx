@@ -102,7 +102,7 @@ export function ReportStage() {
           <Rows
             rows={[
                   ['duty', print(f.cycle.duty, '%', 4)],
-                  ['output ripple, peak to peak', print(f.cycle.signals.output!.peakToPeak, 'V')],
+                  ['output ripple, peak to peak', print(f.cycle.outputRipple, 'V')],
                   ...topology.places.filter((p) => p.kind === 'inductor').map((p): [string, string] => [`${p.id} ripple`, print(f.duties[p.id]!.peakToPeak, 'A')]),
                   ['crossover', print(f.loop.crossover, 'Hz')],
                   ['phase margin', print(f.loop.phaseMargin, '°')],

@@ -1,0 +1,73 @@
+import type { State } from '../circuit/machine';
+import { ok, type Result } from '../problem';
+import type { AtAngle, OperatingPoint, PartDuty, Sizing, Spec, Topology } from '../topology';
+import { settleStage, type SettledStage } from './settleStage';
+
+/** The stage settled at one point, with the share of the time that it stands for. */
+export interface Visit {
+  point: OperatingPoint;
+  weight: number;
+  stage: SettledStage;
+  duties: Record<string, PartDuty>;
+}
+
+/** What the mains adds to an operating point. */
+export interface MainsCycle {
+  /** A, crest of the current drawn */
+  crest: number;
+  at: (AtAngle & { stage: SettledStage })[];
+  /** V peak to peak of the output over the mains, and V at each angle less the mean */
+  output: { peakToPeak: number; slow: number[] };
+  /** A by which the output is fed more than the load takes, as a share of the load: nothing once the crest is right */
+  excess: number;
+}
+
+/** All that is settled for one operating point: one stage on a dc line, several along the mains. */
+export interface Visited {
+  visits: Visit[];
+  /** What the places carry, over the mains where that is the line */
+  duties: Record<string, PartDuty>;
+  mains?: MainsCycle;
+}
+
+/** Where to begin: what was found with temperatures that have moved a little since. */
+export type Near = Pick<Visited, 'visits' | 'mains'>;
+
+/** Settle all that an operating point wants, at given temperatures. */
+export function visit(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, temperature: (place: string) => number, near?: Near): Result<Visited> {
+  const wanted = t.mains ? alongMains(t, spec, sizing, point, near) : [{ point, weight: 1 }];
+  const visits: Visit[] = [];
+  for (const [k, { point: at, weight }] of wanted.entries()) {
+    const settled = settleStage(t, spec, sizing, at, temperature, near && stateOf(near.visits[k]!.stage));
+    if (!settled.ok) return settled;
+    visits.push({ point: at, weight, stage: settled.value, duties: dutiesOf(t, settled.value) });
+  }
+  if (!t.mains) return ok({ visits, duties: visits[0]!.duties });
+  const { reservoir } = t.mains;
+  const at = visits.map(({ point: p, weight, stage, duties }) => ({ angle: p.angle!, weight, stage, duties, slow: stage.measure({ current: reservoir }).mean, get fast() { return stage.measure({ voltage: [...t.output] }).peakToPeak; } }));
+  const fed = at.reduce((s, a) => s + a.weight * (a.slow + point.load), 0);
+  const mains: MainsCycle = {
+    crest: wanted[0]!.point.drawn!,
+    at,
+    get output() {
+      return t.mains!.outputRipple(spec, sizing, point, at);
+    },
+    excess: fed / point.load - 1,
+  };
+  return ok({ visits, mains, duties: t.mains.gather(spec, point, at, () => mains.output.peakToPeak) });
+}
+
+/** The angles, each with the current that is to be drawn: by the forecast first, then corrected by what the load was fed. */
+function alongMains(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, near: Near | undefined): { point: OperatingPoint; weight: number }[] {
+  const drawn = near ? near.mains!.crest / (1 + near.mains!.excess) : t.mains!.crest(spec, sizing, point);
+  return t.mains!.angles(spec, point).map(({ angle, weight }) => ({ point: { ...point, angle, drawn }, weight }));
+}
+
+const stateOf = (stage: SettledStage): { state: State; duty: number } => ({ state: stage.cycle.state, duty: stage.duty });
+
+/** What each place carries in the cycle of a stage. */
+export const dutiesOf = (t: Topology, stage: SettledStage): Record<string, PartDuty> =>
+  t.duties(
+    (element) => stage.measure({ current: element }),
+    (a, b) => stage.measure({ voltage: [a, b] }),
+  );

@@ -1,0 +1,82 @@
+import type { PartDuty } from './types';
+
+/**
+ * A stage on the mains, seen slowly: the mains moves so little within a switching period that at each of its angles
+ * the stage stands as if on a dc line. So it is settled at some angles of the first quarter cycle, and what it
+ * carries over the mains are means of what it carries there; the other three quarters are like the first.
+ *
+ * Means over the angle are Gauss–Legendre sums (Abramowitz, Stegun, "Handbook of Mathematical Functions", 25.4.29).
+ * Source of the slow view: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 18.
+ */
+export interface Angle {
+  /** rad, from the mains' zero crossing */
+  angle: number;
+  /** Share of the quarter cycle that it stands for */
+  weight: number;
+}
+
+/** Angles between `from` and the crest; their weights leave out the share below `from`. */
+export function mainsAngles(from: number, count: number): Angle[] {
+  const half = (Math.PI / 2 - from) / 2;
+  return gaussLegendre(count).map(({ x, w }) => ({ angle: from + half * (1 + x), weight: (w * half) / (Math.PI / 2) }));
+}
+
+/** Nodes and weights on −1 … 1, by Newton on the Legendre polynomial from the usual guess. */
+export function gaussLegendre(count: number): { x: number; w: number }[] {
+  return Array.from({ length: count }, (_, k) => {
+    let x = -Math.cos((Math.PI * (k + 0.75)) / (count + 0.5));
+    let slope = 1;
+    for (let round = 0; round < 20; round++) {
+      let [before, now] = [1, x];
+      for (let n = 2; n <= count; n++) [before, now] = [now, ((2 * n - 1) * x * now - (n - 1) * before) / n];
+      slope = (count * (x * now - before)) / (x * x - 1);
+      const step = now / slope;
+      x -= step;
+      if (Math.abs(step) < 1e-15) break;
+    }
+    return { x, w: 2 / ((1 - x * x) * slope * slope) };
+  });
+}
+
+/**
+ * What a part carries at some angles, as what it carries over the mains; where no angle stands it carries `idle` (rms).
+ * Extremes are read only when asked for. `voltage` in place of the largest of those at the angles.
+ */
+export function overMains(at: readonly { weight: number; duty: PartDuty }[], idle = 0, voltage?: (most: number) => number): PartDuty {
+  const rest = 1 - at.reduce((s, a) => s + a.weight, 0);
+  const most = (of: (d: PartDuty) => number): number => Math.max(...at.map((a) => of(a.duty)));
+  return {
+    mean: at.reduce((s, { weight, duty }) => s + weight * duty.mean, 0),
+    rms: Math.sqrt(at.reduce((s, { weight, duty }) => s + weight * duty.rms ** 2, rest * idle ** 2)),
+    get peak() {
+      return Math.max(idle, most((d) => d.peak));
+    },
+    get peakToPeak() {
+      return most((d) => d.peakToPeak);
+    },
+    get voltage() {
+      const largest = most((d) => d.voltage);
+      return voltage ? voltage(largest) : largest;
+    },
+  };
+}
+
+const HARMONICS = 4;
+
+/**
+ * Slow voltage of a reservoir capacitor around its mean, over the angle: it takes what it is fed less what is drawn.
+ * What it is fed is even about the crest, so the voltage is a sum of sines of even multiples of the angle.
+ * @param fed A at each angle; the load's share, being constant, only sets the mean
+ * @param frequency Hz of the mains
+ * @returns V at an angle, and V peak to peak
+ */
+export function slowRipple(at: readonly Angle[], fed: readonly number[], capacitance: number, frequency: number): { at(angle: number): number; peakToPeak: number } {
+  const amplitudes = Array.from({ length: HARMONICS }, (_, k) => {
+    const n = 2 * (k + 1);
+    const cosine = 2 * at.reduce((s, a, i) => s + a.weight * fed[i]! * Math.cos(n * a.angle), 0);
+    return cosine / (n * 2 * Math.PI * frequency * capacitance);
+  });
+  const voltage = (angle: number): number => amplitudes.reduce((s, a, k) => s + a * Math.sin(2 * (k + 1) * angle), 0);
+  const seen = Array.from({ length: 181 }, (_, k) => voltage((k * Math.PI) / 180));
+  return { at: voltage, peakToPeak: Math.max(...seen) - Math.min(...seen) };
+}

@@ -1,0 +1,302 @@
+import { Circuit } from '../circuit/elements';
+import { slopeResistance, type CapacitorPart, type DiodePart, type InductorPart } from '../parts/schema';
+import { printQuantity as print } from '../quantity';
+import type { Working } from '../working';
+import type { OperatingPoint } from './brief';
+import { boostDiode } from './boostDiode';
+import { ERICKSON, LARGEST_DUTY, OFF_CONDUCTANCE, besideLine, capacitorValue, inductorValue, lineDrawnAlways, partDuty, stands } from './common';
+import { coil, loadedOutput } from './elements';
+import { landmark } from './landmarks';
+import { mainsAngles, overMains, slowRipple, type Angle } from './mains';
+import type { Carried } from './pieces';
+import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
+
+/**
+ * Mains rectifier with boost: four diodes D2 turn the mains over, C1 behind them holds the ripple of the switching,
+ * and a boost of L1, Q1 and D1 draws a current in step with the mains. The power so drawn beats at twice the mains
+ * frequency; C2 takes what the load does not.
+ *
+ * A current loop sets the duty so that the mean of L1's current over each switching period is I sin θ; a voltage
+ * loop, slow against the mains, sets I. At an angle θ the stage is a boost on the dc line √2 V sin θ, which settles;
+ * a large inductor "reservoir" from the output to a source of its mean voltage stands for the slow current of C2.
+ * Near the zero crossing the line is too low to draw the current at any duty: there it draws nothing.
+ * Source: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 18 (ideal rectifiers, average current control).
+ */
+const DUTY_MIN = 0.001;
+const DUTY_MOST = 0.98;
+/** Least rectified voltage that is drawn on, as a share of the output: the duty there leaves a little to regulate with */
+const LEAST = 1.5 * (1 - DUTY_MOST);
+/** Means are right to a millionth by them, to a thousandth where the mode changes on the way; peaks in discontinuous conduction to a fiftieth */
+const ANGLES = 8;
+/** Hz at which "reservoir" and C2 would ring: far below all that is looked at */
+const SLOW = 10;
+/** Crossover of the voltage loop as a share of the mains frequency: it shall not follow the ripple at twice that */
+const VOLTAGE_LOOP = 0.2;
+const SOURCE = `${ERICKSON}, ch. 18`;
+
+type At = Pick<OperatingPoint, 'line' | 'load'>;
+const bridgeOf = (spec: Spec): DiodePart => spec.parts.D2 as DiodePart;
+const crestOf = (line: number): number => Math.SQRT2 * line;
+
+/** V behind the rectifier at an angle, with so much drawn; Ω of one of its diodes. */
+const rectified = (spec: Spec, line: number, angle: number, current: number, resistance: number): number => crestOf(line) * Math.sin(angle) - 2 * (bridgeOf(spec).drop + resistance * current);
+
+function angles(spec: Spec, { line }: At): Angle[] {
+  const least = LEAST * spec.brief.output.voltage + 2 * bridgeOf(spec).drop;
+  // The crest counts for no mean, but peaks stand there.
+  return [...mainsAngles(Math.asin(Math.min(0.9, least / crestOf(line))), ANGLES), { angle: Math.PI / 2, weight: 0 }];
+}
+
+/** The boost at an angle: what it feeds the output is found by the mean that L1 shall carry. */
+function boostAt(spec: Spec, sizing: Pick<Sizing, 'values'>, volts: number, mean: number): { fed: number; forecast: Forecast } {
+  let fed = (volts * mean) / spec.brief.output.voltage;
+  let forecast = boostDiode.forecast(spec, sizing, { line: volts, load: fed });
+  // What is fed goes with what is drawn but for losses: three rounds of the rule of proportion, and a secant's worth more.
+  for (let round = 0; round < 8; round++) {
+    const ratio = mean / forecast.parts.L1!.mean;
+    if (Math.abs(ratio - 1) < 1e-9) break;
+    fed *= ratio;
+    forecast = boostDiode.forecast(spec, sizing, { line: volts, load: fed });
+  }
+  return { fed, forecast };
+}
+
+/** A leg of the rectifier conducts every other half cycle and carries the mean of what is drawn; C1 the rest. */
+const legOf = (drawn: number): Carried => ({ mean: drawn / 2, rms: drawn / Math.SQRT2, peak: drawn, peakToPeak: drawn });
+
+/** C2 at an angle: the ripple of the switching, and the slow current. */
+const reservoirOf = (fast: Carried, slow: number): Carried => ({ mean: 0, rms: Math.hypot(fast.rms, slow), peak: fast.peak + Math.abs(slow), peakToPeak: fast.peakToPeak });
+
+interface Angled {
+  angle: number;
+  weight: number;
+  /** A fed to the output there */
+  fed: number;
+  parts: Record<string, Carried>;
+  forecast: Forecast;
+}
+
+/** The stage at each angle by its forecast, the current being such that the load gets what it takes. */
+function quarterCycle(spec: Spec, sizing: Pick<Sizing, 'values'>, point: At): { crest: number; at: Angled[] } {
+  const list = angles(spec, point);
+  const ohms = slopeResistance(bridgeOf(spec));
+  let crest = (2 * spec.brief.output.voltage * point.load) / crestOf(point.line);
+  let at: Angled[] = [];
+  for (let round = 0; round < 12; round++) {
+    at = list.map(({ angle, weight }) => {
+      const drawn = crest * Math.sin(angle);
+      const { fed, forecast } = boostAt(spec, sizing, rectified(spec, point.line, angle, drawn, ohms), drawn);
+      const { Q1, D1, L1, C2 } = forecast.parts;
+      const C1 = { ...L1!, mean: 0, rms: Math.sqrt(Math.max(0, L1!.rms ** 2 - L1!.mean ** 2)), peak: L1!.peak - L1!.mean };
+      return { angle, weight, fed, forecast, parts: { Q1: Q1!, D1: D1!, L1: L1!, D2: legOf(drawn), C1, C2: reservoirOf(C2!, fed - point.load) } };
+    });
+    const ratio = point.load / at.reduce((s, a) => s + a.weight * a.fed, 0);
+    if (Math.abs(ratio - 1) < 1e-8) break;
+    crest *= ratio;
+  }
+  return { crest, at };
+}
+
+/** Forecasts are asked for many times over while parts are chosen; each point is solved once for a spec. */
+const solved = new WeakMap<Spec, Map<string, ReturnType<typeof quarterCycle>>>();
+function quarter(spec: Spec, sizing: Pick<Sizing, 'values'>, point: At): ReturnType<typeof quarterCycle> {
+  const known = solved.get(spec) ?? new Map<string, ReturnType<typeof quarterCycle>>();
+  solved.set(spec, known);
+  const key = `${point.line} ${point.load} ${sizing.values.L1!.taken} ${sizing.values.C2!.taken}`;
+  let found = known.get(key);
+  if (!found) known.set(key, (found = quarterCycle(spec, sizing, point)));
+  return found;
+}
+
+/** Ripple of the output over the mains: the slow one, and that of the switching where the slow one is largest. */
+function outputRipple(spec: Spec, sizing: Pick<Sizing, 'values'>, at: readonly (Angle & { fed: number; fast: number })[]): { peakToPeak: number; slow: number[] } {
+  const slow = slowRipple(at, at.map((a) => a.fed), sizing.values.C2!.taken, spec.brief.line.mains!);
+  const largest = at.reduce((a, b) => (Math.abs(slow.at(b.angle)) > Math.abs(slow.at(a.angle)) ? b : a));
+  return { peakToPeak: slow.peakToPeak + largest.fast, slow: at.map((a) => slow.at(a.angle)) };
+}
+
+function forecast(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load' | 'angle'>): Forecast {
+  const { crest, at } = quarter(spec, sizing, point);
+  const angle = point.angle ?? Math.PI / 2;
+  const drawn = crest * Math.sin(angle);
+  const here = boostAt(spec, sizing, rectified(spec, point.line, angle, drawn, slopeResistance(bridgeOf(spec))), drawn).forecast;
+  const parts: Record<string, Carried> = {};
+  for (const { id } of mainsBoost.places) parts[id] = overMains(at.map((a) => ({ weight: a.weight, duty: { ...a.parts[id]!, voltage: 0 } })), id === 'C2' ? point.load : 0);
+  return { mode: here.mode, border: here.border, duty: here.duty, outputRipple: outputRipple(spec, sizing, at.map((a) => ({ ...a, fast: a.forecast.outputRipple }))).peakToPeak, parts };
+}
+
+function size(spec: Spec): Sizing {
+  const { brief, allowed } = spec;
+  const { line, output, load } = brief;
+  const power = output.voltage * load.max;
+  const crest = (2 * power) / crestOf(line.min);
+  const largest = Math.max(...[line.min, line.max].flatMap((v) => [crestOf(v), Math.min(crestOf(v), output.voltage / 2)]).map((v) => v * (1 - v / output.voltage)));
+  const slow = 2 * Math.PI * line.mains!;
+  const text = { f: print(brief.frequency, 'Hz'), out: print(output.voltage, 'V'), P: print(power, 'W') };
+  const duty = (v: number, title: string): Working => ({
+    title, formula: 'D = 1 − √2 Vline / (Vout + Vf)', numbers: `1 − √2 × ${print(v, 'V')} / ${print(output.voltage, 'V')}`, value: 1 - crestOf(v) / (output.voltage + (spec.parts.D1 as DiodePart).drop), unit: '%', source: SOURCE, leavesOut: 'resistances; towards the zero crossing the duty rises to its limit',
+  });
+  const inductance: Working = {
+    title: 'inductance', formula: 'L ≥ max v (1 − v / Vout) / (f · r · I),  I = 2 P / (√2 Vline) at the lowest line', numbers: `${print(largest, 'V')} / (${text.f} × ${brief.rippleShare} × ${print(crest, 'A')}),  I = 2 × ${text.P} / (√2 × ${print(line.min, 'V')})`,
+    value: largest / (brief.frequency * brief.rippleShare * crest), unit: 'H', source: SOURCE, leavesOut: 'losses: the current is a few percent more',
+  };
+  const bulk = spec.parts.C2 as CapacitorPart;
+  const tau = bulk.esr * bulk.capacitance;
+  const held: Working = {
+    title: 'capacitance for the ripple at twice the mains', formula: 'C ≥ (Iout / (2π fmains) + 2 τ I) / ΔV,  τ = ESR · C of one', numbers: `(${print(load.max, 'A')} / (2π × ${print(line.mains!, 'Hz')}) + 2 × ${print(tau, 's')} × ${print(crest, 'A')}) / ${print(allowed.ripple, 'V')}`,
+    value: (load.max / slow + 2 * tau * crest) / allowed.ripple, unit: 'F', source: SOURCE, leavesOut: 'that the ripple of the switching and the slow one peak at different angles: on the safe side',
+  };
+  const pace = VOLTAGE_LOOP * line.mains!;
+  const step: Working = {
+    title: 'capacitance for the load step', formula: 'C ≥ ΔI / (2π fv · ΔV)', numbers: `${print(brief.loadStep, 'A')} / (2π × ${print(pace, 'Hz')} × ${print(allowed.deviation, 'V')})`,
+    value: brief.loadStep / (2 * Math.PI * pace * allowed.deviation), unit: 'F', source: `output impedance near the voltage loop’s crossover taken as that of the capacitor (${ERICKSON}, ch. 9)`, leavesOut: 'what the loop has done by then: the dip is smaller',
+  };
+  const C2 = capacitorValue(bulk, [held, step]);
+  const swing = largest / (brief.frequency * inductorValue(spec.parts.L1 as InductorPart, inductance, spec.series).taken);
+  const stand = (volts: number): { most: number; wanted: number } => stands(volts, allowed.stress);
+  const top = output.voltage + allowed.ripple / 2;
+  const workings = [duty(line.max, 'duty at the crest of the highest line'), duty(line.min, 'duty at the crest of the lowest line')];
+  return {
+    duty: { min: workings[0]!.value, max: workings[1]!.value, workings },
+    values: { L1: inductorValue(spec.parts.L1 as InductorPart, inductance, spec.series), C1: capacitorValue(spec.parts.C1 as CapacitorPart, [lineDrawnAlways(swing, brief.frequency, brief.lineRipple)]), C2 },
+    inductorCurrent: crest,
+    blocking: { D2: stand(crestOf(line.max)), Q1: stand(top), D1: stand(top), C1: stand(crestOf(line.max)), C2: stand(top) },
+  };
+}
+
+const signals: Signal[] = [
+  { id: 'switchNode', title: 'Switch node', unit: 'V', of: { voltage: ['sw'] }, lane: 'whole' },
+  { id: 'inductorCurrent', title: 'L1 current', unit: 'A', of: { current: 'L1' }, lane: 'whole' },
+  { id: 'output', title: 'Output ripple of the switching', unit: 'V', of: { voltage: ['out', '0'] }, lane: 'ripple' },
+  { id: 'Q1Current', title: 'Q1 current', unit: 'A', of: { current: 'Q1' }, lane: 'whole' },
+  { id: 'D1Current', title: 'D1 current', unit: 'A', of: { current: 'D1' } },
+  { id: 'rectified', title: 'Rectified line', unit: 'V', of: { voltage: ['line'] } },
+];
+
+const duties: Topology['duties'] = (current, voltage) => {
+  const L1 = partDuty(current('L1'), voltage('line', 'sw'));
+  const fast = partDuty(current('C2'), voltage('out'));
+  const slow = current('reservoir').mean;
+  return {
+    D2: { ...legOf(L1.mean), get voltage() { return voltage('line').max; } },
+    Q1: partDuty(current('Q1'), voltage('sw')),
+    D1: partDuty(current('D1'), voltage('sw', 'out')),
+    L1,
+    C1: besideLine(L1, () => voltage('line').max),
+    C2: {
+      ...reservoirOf({ mean: 0, rms: fast.rms, peak: 0, peakToPeak: 0 }, slow),
+      get peak() { return fast.peak + Math.abs(slow); },
+      get peakToPeak() { return fast.peakToPeak; },
+      get voltage() { return fast.voltage; },
+    },
+  };
+};
+
+export const mainsBoost: Topology = {
+  id: 'mains-boost',
+  title: 'Mains rectifier with boost',
+  places: [
+    { id: 'D2', kind: 'diode', title: 'rectifier diode', purpose: 'two of the four carry the line current in each half cycle', copies: 4 },
+    { id: 'C1', kind: 'capacitor', title: 'film capacitor', purpose: 'holds the ripple of the switching behind the rectifier' },
+    { id: 'L1', kind: 'inductor', title: 'line inductor', purpose: 'keeps the ripple to its share of the line current' },
+    { id: 'Q1', kind: 'switch', title: 'low-side switch', purpose: 'puts the rectified line across the inductor for D of the period' },
+    { id: 'D1', kind: 'diode', title: 'boost diode', purpose: 'hands the inductor current to the output' },
+    { id: 'C2', kind: 'capacitor', title: 'reservoir', purpose: 'takes the power that beats at twice the mains frequency' },
+  ],
+  refuses({ line, output }) {
+    const least = crestOf(line.max) * 1.03;
+    if (output.voltage < least)
+      return { code: 'impossible', where: 'brief.output.voltage', message: `a boost only steps up, and ${print(output.voltage, 'V')} is below ${print(least, 'V')}, 103 % of the crest of the highest line`, remedy: `raise the output above ${print(least, 'V')} or lower the line below ${print(output.voltage / 1.03 / Math.SQRT2, 'V')}` };
+    const most = 1 - crestOf(line.min) / output.voltage;
+    return most <= LARGEST_DUTY ? undefined : { code: 'impossible', where: 'brief.line.min', message: `it would want a duty of ${print(most, '%')} at the crest of ${print(line.min, 'V')}, and losses leave no more than ${LARGEST_DUTY * 100} %`, remedy: 'raise the lowest line or lower the output' };
+  },
+  size,
+  forecast,
+  rightHalfPlaneZero: () => undefined,
+  crossoverLimit: (spec) => spec.brief.frequency / 8,
+  circuit(spec, sizing, point, resistance) {
+    const { drawn, angle } = point as Required<OperatingPoint>;
+    const { D1 } = spec.parts as { D1: DiodePart };
+    const C = sizing.values.C2!.taken;
+    const line = rectified(spec, point.line, angle, drawn * Math.sin(angle), resistance('D2'));
+    return Circuit.parse({
+      elements: [
+        { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: line },
+        ...coil('L1', 'line', 'sw', sizing.values.L1!.taken, resistance('L1')),
+        { kind: 'switch', id: 'Q1', a: 'sw', b: '0', onResistance: resistance('Q1'), offConductance: OFF_CONDUCTANCE, gate: 'high' },
+        { kind: 'diode', id: 'D1', a: 'sw', b: 'out', drop: D1.drop, onResistance: resistance('D1'), offConductance: OFF_CONDUCTANCE },
+        ...loadedOutput(spec, sizing, point, ['out', '0']),
+        { kind: 'inductor', id: 'reservoir', a: 'out', b: 'mean', inductance: 1 / ((2 * Math.PI * SLOW) ** 2 * C) },
+        { kind: 'voltage-source', id: 'mean output', a: 'mean', b: '0', value: spec.brief.output.voltage },
+      ],
+      modulators: [{ kind: 'pwm', id: 'modulator', gate: 'high', period: 1 / spec.brief.frequency, control: ['duty', '0'] }],
+    });
+  },
+  knob: 'duty',
+  duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.995, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, atAngle(spec, sizing, point).forecast.duty)) }),
+  start(spec, sizing, point) {
+    const { fed, forecast: f } = atAngle(spec, sizing, point);
+    const { L1 } = f.parts;
+    return { C2: spec.brief.output.voltage, L1: f.mode === 'continuous' ? L1!.peak - L1!.peakToPeak : 0, reservoir: fed - point.load };
+  },
+  output: ['out', '0'],
+  line: 'line',
+  loadStep: 'load step',
+  signals,
+  duties,
+  partners: [['Q1', 'D1']],
+  mains: {
+    angles,
+    crest: (spec, sizing, point) => quarter(spec, sizing, point).crest,
+    regulated: 'L1',
+    reservoir: 'reservoir',
+    outputRipple: (spec, sizing, point, at) => outputRipple(spec, sizing, at.map((a) => ({ ...a, fed: a.slow + point.load }))),
+    gather(_, { line, load }, at, ripple) {
+      const voltage = (id: string) => (most: number) => (id === 'D2' || id === 'C1' ? crestOf(line) : most + ripple() / 2);
+      return Object.fromEntries(mainsBoost.places.map(({ id }) => [id, overMains(at.map((a) => ({ weight: a.weight, duty: a.duties[id]! })), id === 'C2' ? load : 0, voltage(id))]));
+    },
+    reservoirPlace: 'C2',
+    voltageLoop: (spec) => VOLTAGE_LOOP * spec.brief.line.mains!,
+  },
+  landmarks(spec, sizing, point) {
+    const L = sizing.values.L1!.taken;
+    const C = sizing.values.C2!.taken;
+    const D = atAngle(spec, sizing, { ...point, angle: point.angle ?? Math.PI / 2 } as OperatingPoint).forecast.duty;
+    const f = (1 - D) / (2 * Math.PI * Math.sqrt(L * C));
+    return [landmark('resonance of L1 and C2', 'f = (1 − D) / (2π √(L C))', `${(1 - D).toFixed(3)} / (2π √(${print(L, 'H')} × ${print(C, 'F')}))`, f, 'damping; above it the current answers the duty as Vout / sL')];
+  },
+  drawing: {
+    width: 880,
+    height: 150,
+    symbols: [
+      { id: 'line', symbol: 'mains', x: 40, y: 80, turn: 0, label: 'right' },
+      { id: 'D2', symbol: 'rectifier', x: 160, y: 80, turn: 0, label: 'right' },
+      { id: 'C1', symbol: 'capacitor', x: 265, y: 80, turn: 0, label: 'right' },
+      { id: 'L1', symbol: 'inductor', x: 370, y: 25, turn: 1, label: 'below' },
+      { id: 'Q1', symbol: 'switch', x: 470, y: 80, turn: 0, label: 'right' },
+      { id: 'D1', symbol: 'diode', x: 610, y: 25, turn: 3, label: 'below' },
+      { id: 'C2', symbol: 'capacitor', x: 710, y: 80, turn: 0, label: 'right' },
+      { id: 'load', symbol: 'load', x: 825, y: 80, turn: 0, label: 'right' },
+    ],
+    wires: [
+      { points: [[40, 80], [40, 25], [160, 25], [160, 80]], carries: 'line' },
+      { points: [[40, 80], [40, 135], [160, 135], [160, 80]], carries: 'line' },
+      { points: [[160, 25], [265, 25], [370, 25]], carries: 'L1' },
+      { points: [[265, 25], [265, 135]], carries: 'C1' },
+      { points: [[370, 25], [470, 25]], carries: 'L1' },
+      { points: [[470, 25], [470, 135]], carries: 'Q1' },
+      { points: [[470, 25], [710, 25]], carries: 'D1' },
+      { points: [[710, 25], [710, 135]], carries: 'C2' },
+      { points: [[710, 25], [825, 25], [825, 135]], carries: 'load' },
+      { points: [[265, 135], [825, 135]], carries: '' },
+    ],
+    dots: [[265, 25], [470, 25], [710, 25], [265, 135], [470, 135], [710, 135]],
+  },
+};
+
+/** The boost at the angle of a point, with the current drawn there. */
+function atAngle(spec: Spec, sizing: Pick<Sizing, 'values'>, point: OperatingPoint): { fed: number; forecast: Forecast } {
+  const angle = point.angle ?? Math.PI / 2;
+  const mean = (point.drawn ?? quarter(spec, sizing, point).crest) * Math.sin(angle);
+  return boostAt(spec, sizing, rectified(spec, point.line, angle, mean, slopeResistance(bridgeOf(spec))), mean);
+}
