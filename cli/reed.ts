@@ -28,7 +28,10 @@ for (const verb of verbs) {
     command
       .option('--line <volts>', 'line voltage, like 48 or 48V (default: middle of the range)')
       .option('--load <amps>', 'load current, like 4 or 400m (default: full load)');
-  if (verb.atPoint) command.option('--air <celsius>', 'air temperature in °C (default: hottest of the brief)');
+  if (verb.atPoint)
+    command
+      .option('--air <celsius>', 'air temperature in °C (default: hottest of the brief)')
+      .option('--angle <degrees>', 'where the line is the mains: angle after its zero crossing (default: the crest)');
   command.action((file: string, options: Record<string, string | true>) => {
     code = verb.run(file, options);
   });

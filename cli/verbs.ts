@@ -51,10 +51,16 @@ function pointOf(d: Design, options: Options): Result<OperatingPoint> {
     if (!read.ok) return read;
     point[key] = read.value;
   }
+  if (typeof options.angle === 'string') {
+    const angle = parseQuantity(options.angle, '°', '--angle');
+    if (!angle.ok) return angle;
+    if (d.brief.line.mains === undefined) return fail('range', '--angle', 'this line is dc and has no angle', 'leave it out');
+    point.angle = (angle.value * Math.PI) / 180;
+  }
   return ok(point);
 }
 
-const at = (p: OperatingPoint): string => `${print(p.line, 'V')}, ${print(p.load, 'A')}, air ${print(p.air, '°C')}`;
+const at = (p: OperatingPoint): string => `${print(p.line, 'V')}${p.angle === undefined ? '' : ` at ${print((p.angle * 180) / Math.PI, '°')}`}, ${print(p.load, 'A')}, air ${print(p.air, '°C')}`;
 
 /** A verb that shows figures at one point. */
 function pointVerb(name: string, summary: string, help: string, show: (d: Design, f: Figures, asJson: boolean) => void): Verb {
@@ -133,11 +139,12 @@ const topologies: Verb = {
 const settle = pointVerb(
   'settle',
   'solve the settled cycle at a point',
-  'JSON: duty, conduction, closure (relative), signals{name:{mean,rms,min,max,peakToPeak}} in V and A.',
-  (_, { cycle }, asJson) => {
+  'JSON: duty, conduction, closure (relative), signals{name:{mean,rms,min,max,peakToPeak}} in V and A, outputRipple (V); on the mains also mains{crest (A),rms (A),seen (rad)}.',
+  (_, { cycle, mains }, asJson) => {
     const { duty, conduction, closure, signals } = cycle;
-    if (asJson) return json({ duty, conduction, closure, signals });
+    if (asJson) return json({ duty, conduction, closure, signals, outputRipple: cycle.outputRipple, mains });
     say(`duty ${print(duty, '%', 5)}, ${conduction} conduction, closes to ${closure.toExponential(1)}\n`);
+    if (mains) say(`over the mains: crest ${print(mains.crest, 'A')}, ${print(mains.rms, 'A')} rms drawn, output ripple ${print(cycle.outputRipple, 'V')} peak to peak\n`);
     const unit = (id: string): UnitName => (id.endsWith('Current') ? 'A' : 'V');
     say(
       table(
@@ -177,12 +184,18 @@ const loop = pointVerb(
           ['delay margin', print(l.delayMargin, 's')],
           ['closest to −1', l.closest.toFixed(2)],
           ['deviation after the load step', print(l.deviation, 'V')],
+          ...(l.outer
+            ? [
+                ['voltage loop', `${print(l.outer.crossover, 'Hz')}, phase margin ${print(l.outer.phaseMargin, '°')}`],
+                ['current sensed by', print(l.outer.senseResistance, 'Ω')],
+              ]
+            : []),
           ['loop', l.stable ? 'stable' : 'NOT stable'],
         ],
       ),
     );
     const n = l.network;
-    say(`\nnetwork: R1 ${print(n.R1, 'Ω')}, R2 ${print(n.R2, 'Ω')}, R3 ${print(n.R3, 'Ω')}, C1 ${print(n.C1, 'F')}, C2 ${print(n.C2, 'F')}, C3 ${print(n.C3, 'F')}, to ground ${print(n.lower, 'Ω')}`);
+    say(`\nnetwork: R1 ${print(n.R1, 'Ω')}, R2 ${print(n.R2, 'Ω')}, R3 ${print(n.R3, 'Ω')}, C1 ${print(n.C1, 'F')}, C2 ${print(n.C2, 'F')}, C3 ${print(n.C3, 'F')}, to ground ${Number.isFinite(n.lower) ? print(n.lower, 'Ω') : 'none'}`);
   },
 );
 

@@ -28,8 +28,8 @@ const LETS_THROUGH = 0.1;
 /** Room in the drawing for a branch */
 const ROOM: Record<Branch['kind'], number> = { damping: 105, filter: 215 };
 
-/** Can branches be hung on this topology's output? Where an output capacitor stands. */
-export const takesBranches = (t: Topology): boolean => t.places.some((p) => p.id === 'C2');
+/** Can branches be hung on this topology's output? Where an output capacitor stands, that is no reservoir. */
+export const takesBranches = (t: Topology): boolean => t.mains === undefined && t.places.some((p) => p.id === 'C2');
 
 const kept = new WeakMap<object, Map<string, Topology>>();
 

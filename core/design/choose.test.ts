@@ -31,7 +31,7 @@ test.each(readdirSync('demo').filter((f) => f.endsWith('.json')).map((f) => f.re
 });
 
 test('every demo but the rail holds everywhere', () => {
-  for (const name of ['door-motor', 'sensor-supply', 'gate-supplies', 'brake-magnet', 'radio']) expect(holdCorners(open(name)).holding).toBe(9);
+  for (const name of ['door-motor', 'sensor-supply', 'gate-supplies', 'brake-magnet', 'radio', 'station-charger']) expect(holdCorners(open(name)).holding).toBe(9);
 });
 
 describe('another topology for the demo brief', () => {

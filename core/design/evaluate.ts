@@ -4,13 +4,13 @@ import { fail, ok, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
 import type { OperatingPoint, PartDuty, Place, Sizing, Topology } from '../topology';
 import { topologyOf } from './branches';
-import type { Figures, MainsFigures, Stress } from './figures';
+import type { Figures, Stress } from './figures';
 import { lossWorkings, warmStage } from './heat';
 import { loopFigures } from './loop';
 import type { Design } from './schema';
 import { isDiscontinuous, largestMultiplier, outputPower, powerBalance, quantityOf } from './settleStage';
 import { specOf } from './spec';
-import type { MainsCycle } from './visits';
+import { mainsCurves, mainsFigures } from './mainsFigures';
 import { loopWorkings } from './workings';
 
 const sized = new WeakMap<Design, Sizing>();
@@ -48,6 +48,8 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
   const t = topology(d);
   const spec = specOf(d);
   const sizing = sizeDesign(d);
+  const early = checkAngle(t.mains?.from(spec, point), point.angle);
+  if (early) return early;
   const warmed = warmStage(t, spec, sizing, point, d.sink.thermalResistance);
   if (!warmed.ok) return warmed;
   const warm = warmed.value;
@@ -83,29 +85,13 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
   if (!extent.detail || !curves) return ok(figures);
   figures.detail = {
     waves: { ids: t.signals.map((s) => s.id), ...sample(stage.cycle, t.signals.map((s) => quantityOf(s.of))) },
+    ...(warm.mains ? { mains: mainsCurves(t, spec, sizing, point, warm) } : {}),
     bode: curves,
     step: { time: step.time, value: step.value },
     balance: powerBalance(stage, t),
     workings: { ...lossWorkings(t, warm), ...loopWorkings(d, figures) },
   };
   return ok(figures);
-}
-
-/** What is drawn from the mains and what the output does meanwhile. */
-function mainsFigures(t: Topology, { crest, at, output }: MainsCycle, point: OperatingPoint): MainsFigures {
-  const drawn = at.map((a) => a.stage.measure({ current: t.mains!.regulated }));
-  return {
-    crest,
-    rms: Math.sqrt(at.reduce((s, a, k) => s + a.weight * drawn[k]!.mean ** 2, 0)),
-    angle: at.map((a) => a.angle),
-    drawn: drawn.map((i) => i.mean),
-    least: drawn.map((i) => i.min),
-    largest: drawn.map((i) => i.max),
-    duty: at.map((a) => a.stage.duty),
-    conduction: at.map((a) => (isDiscontinuous(a.stage, t) ? 'discontinuous' : 'continuous')),
-    output: output.slow,
-    seen: point.angle ?? Math.PI / 2,
-  };
 }
 
 /** The inductors, or the transformer that stores in their stead. */
@@ -119,6 +105,14 @@ function checkPoint(p: OperatingPoint): { ok: false; problem: ReturnType<typeof 
   if (!(p.load > 0) || !Number.isFinite(p.load)) return fail('range', 'load', `a load of ${p.load} A makes no sense`, 'give a current above zero');
   if (!(p.air > -273) || !(p.air < 500)) return fail('range', 'air', `air of ${print(p.air, '°C')} makes no sense`, 'give a temperature between −100 and 250 °C');
   return undefined;
+}
+
+/** The stage can be seen from where the mains is high enough to draw on to its crest; on a dc line at no angle. */
+function checkAngle(from: number | undefined, angle: number | undefined): ReturnType<typeof checkPoint> {
+  if (angle === undefined) return undefined;
+  if (from === undefined) return fail('range', 'angle', 'a dc line has no angle', 'leave it out');
+  const degrees = (radians: number): string => `${((radians * 180) / Math.PI).toFixed(1)}°`;
+  return angle >= from * (1 - 1e-9) && angle <= Math.PI / 2 ? undefined : fail('range', 'angle', `nothing is settled at ${degrees(angle)} of the mains: below ${degrees(from)} nothing is drawn, and after the crest all is as before it`, `give ${degrees(from + 1e-3)} to 90°`);
 }
 
 /** Each part's electrical stress against its rating. */

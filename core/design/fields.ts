@@ -13,6 +13,7 @@ export interface Field {
 const FIELDS: Record<string, Field> = {
   'brief.line.min': { unit: 'V', title: 'lowest line' },
   'brief.line.max': { unit: 'V', title: 'highest line' },
+  'brief.line.mains': { unit: 'Hz', title: 'mains frequency' },
   'brief.output.voltage': { unit: 'V', title: 'output voltage' },
   'brief.load.min': { unit: 'A', title: 'smallest load' },
   'brief.load.max': { unit: 'A', title: 'full load' },

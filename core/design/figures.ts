@@ -41,23 +41,27 @@ export interface CycleFigures {
   start: number[];
 }
 
-/** What the mains gives and the output does over the mains, by the angle. */
+/** What the mains gives. */
 export interface MainsFigures {
   /** A, crest of the current drawn */
   crest: number;
   /** A rms that the mains gives */
   rms: number;
-  /** rad from the zero crossing, first quarter; the others are like it */
+  /** rad: where `cycle` and the loop are seen */
+  seen: number;
+}
+
+/** What is drawn and what the output does over half a cycle of the mains, for drawing. */
+export interface MainsCurves {
+  /** rad from the zero crossing to π */
   angle: number[];
-  /** At each angle: A, mean, least and largest of the inductor's current; duty; V of the output less its mean */
+  /** A: mean, least and largest of the inductor's current within a switching period */
   drawn: number[];
   least: number[];
   largest: number[];
   duty: number[];
-  conduction: CycleFigures['conduction'][];
+  /** V of the output less its mean */
   output: number[];
-  /** rad: where `cycle` and the loop are seen */
-  seen: number;
 }
 
 export interface LoopFigures extends Margins {
@@ -109,6 +113,7 @@ export interface Stress {
 
 export interface Detail {
   waves: Samples & { ids: string[] };
+  mains?: MainsCurves;
   bode: { plant: BodeCurve; averaged: BodeCurve; compensator: BodeCurve; loop: BodeCurve; outputImpedance?: BodeCurve; lineRejection?: BodeCurve };
   step: { time: number[]; value: number[] };
   balance: { input: number; output: number; dissipated: number; residual: number };

@@ -16,8 +16,8 @@ export interface MainsCycle {
   /** A, crest of the current drawn */
   crest: number;
   at: (AtAngle & { stage: SettledStage })[];
-  /** V peak to peak of the output over the mains, and V at each angle less the mean */
-  output: { peakToPeak: number; slow: number[] };
+  /** V peak to peak of the output over the mains, and V at an angle less the mean */
+  output: { peakToPeak: number; slow(angle: number): number };
   /** A by which the output is fed more than the load takes, as a share of the load: nothing once the crest is right */
   excess: number;
 }

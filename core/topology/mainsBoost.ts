@@ -41,11 +41,13 @@ const crestOf = (line: number): number => Math.SQRT2 * line;
 /** V behind the rectifier at an angle, with so much drawn; Ω of one of its diodes. */
 const rectified = (spec: Spec, line: number, angle: number, current: number, resistance: number): number => crestOf(line) * Math.sin(angle) - 2 * (bridgeOf(spec).drop + resistance * current);
 
-function angles(spec: Spec, { line }: At): Angle[] {
+function lowest(spec: Spec, { line }: At): number {
   const least = LEAST * spec.brief.output.voltage + 2 * bridgeOf(spec).drop;
-  // The crest counts for no mean, but peaks stand there.
-  return [...mainsAngles(Math.asin(Math.min(0.9, least / crestOf(line))), ANGLES), { angle: Math.PI / 2, weight: 0 }];
+  return Math.asin(Math.min(0.9, least / crestOf(line)));
 }
+
+/** The crest counts for no mean, but peaks stand there. */
+const angles = (spec: Spec, point: At): Angle[] => [...mainsAngles(lowest(spec, point), ANGLES), { angle: Math.PI / 2, weight: 0 }];
 
 /** The boost at an angle: what it feeds the output is found by the mean that L1 shall carry. */
 function boostAt(spec: Spec, sizing: Pick<Sizing, 'values'>, volts: number, mean: number): { fed: number; forecast: Forecast } {
@@ -109,10 +111,10 @@ function quarter(spec: Spec, sizing: Pick<Sizing, 'values'>, point: At): ReturnT
 }
 
 /** Ripple of the output over the mains: the slow one, and that of the switching where the slow one is largest. */
-function outputRipple(spec: Spec, sizing: Pick<Sizing, 'values'>, at: readonly (Angle & { fed: number; fast: number })[]): { peakToPeak: number; slow: number[] } {
+function outputRipple(spec: Spec, sizing: Pick<Sizing, 'values'>, at: readonly (Angle & { fed: number; fast: number })[]): { peakToPeak: number; slow(angle: number): number } {
   const slow = slowRipple(at, at.map((a) => a.fed), sizing.values.C2!.taken, spec.brief.line.mains!);
   const largest = at.reduce((a, b) => (Math.abs(slow.at(b.angle)) > Math.abs(slow.at(a.angle)) ? b : a));
-  return { peakToPeak: slow.peakToPeak + largest.fast, slow: at.map((a) => slow.at(a.angle)) };
+  return { peakToPeak: slow.peakToPeak + largest.fast, slow: slow.at };
 }
 
 function forecast(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load' | 'angle'>): Forecast {
@@ -167,7 +169,7 @@ function size(spec: Spec): Sizing {
 const signals: Signal[] = [
   { id: 'switchNode', title: 'Switch node', unit: 'V', of: { voltage: ['sw'] }, lane: 'whole' },
   { id: 'inductorCurrent', title: 'L1 current', unit: 'A', of: { current: 'L1' }, lane: 'whole' },
-  { id: 'output', title: 'Output ripple of the switching', unit: 'V', of: { voltage: ['out', '0'] }, lane: 'ripple' },
+  { id: 'output', title: 'Output, switching', unit: 'V', of: { voltage: ['out', '0'] }, lane: 'ripple' },
   { id: 'Q1Current', title: 'Q1 current', unit: 'A', of: { current: 'Q1' }, lane: 'whole' },
   { id: 'D1Current', title: 'D1 current', unit: 'A', of: { current: 'D1' } },
   { id: 'rectified', title: 'Rectified line', unit: 'V', of: { voltage: ['line'] } },
@@ -247,6 +249,7 @@ export const mainsBoost: Topology = {
   partners: [['Q1', 'D1']],
   mains: {
     angles,
+    from: lowest,
     crest: (spec, sizing, point) => quarter(spec, sizing, point).crest,
     regulated: 'L1',
     reservoir: 'reservoir',
@@ -266,31 +269,31 @@ export const mainsBoost: Topology = {
     return [landmark('resonance of L1 and C2', 'f = (1 − D) / (2π √(L C))', `${(1 - D).toFixed(3)} / (2π √(${print(L, 'H')} × ${print(C, 'F')}))`, f, 'damping; above it the current answers the duty as Vout / sL')];
   },
   drawing: {
-    width: 880,
+    width: 920,
     height: 150,
     symbols: [
       { id: 'line', symbol: 'mains', x: 40, y: 80, turn: 0, label: 'right' },
-      { id: 'D2', symbol: 'rectifier', x: 160, y: 80, turn: 0, label: 'right' },
-      { id: 'C1', symbol: 'capacitor', x: 265, y: 80, turn: 0, label: 'right' },
-      { id: 'L1', symbol: 'inductor', x: 370, y: 25, turn: 1, label: 'below' },
-      { id: 'Q1', symbol: 'switch', x: 470, y: 80, turn: 0, label: 'right' },
-      { id: 'D1', symbol: 'diode', x: 610, y: 25, turn: 3, label: 'below' },
-      { id: 'C2', symbol: 'capacitor', x: 710, y: 80, turn: 0, label: 'right' },
-      { id: 'load', symbol: 'load', x: 825, y: 80, turn: 0, label: 'right' },
+      { id: 'D2', symbol: 'rectifier', x: 165, y: 80, turn: 0, label: 'right' },
+      { id: 'C1', symbol: 'capacitor', x: 305, y: 80, turn: 0, label: 'right' },
+      { id: 'L1', symbol: 'inductor', x: 410, y: 25, turn: 1, label: 'below' },
+      { id: 'Q1', symbol: 'switch', x: 510, y: 80, turn: 0, label: 'right' },
+      { id: 'D1', symbol: 'diode', x: 650, y: 25, turn: 3, label: 'below' },
+      { id: 'C2', symbol: 'capacitor', x: 750, y: 80, turn: 0, label: 'right' },
+      { id: 'load', symbol: 'load', x: 865, y: 80, turn: 0, label: 'right' },
     ],
     wires: [
-      { points: [[40, 80], [40, 25], [160, 25], [160, 80]], carries: 'line' },
-      { points: [[40, 80], [40, 135], [160, 135], [160, 80]], carries: 'line' },
-      { points: [[160, 25], [265, 25], [370, 25]], carries: 'L1' },
-      { points: [[265, 25], [265, 135]], carries: 'C1' },
-      { points: [[370, 25], [470, 25]], carries: 'L1' },
-      { points: [[470, 25], [470, 135]], carries: 'Q1' },
-      { points: [[470, 25], [710, 25]], carries: 'D1' },
-      { points: [[710, 25], [710, 135]], carries: 'C2' },
-      { points: [[710, 25], [825, 25], [825, 135]], carries: 'load' },
-      { points: [[265, 135], [825, 135]], carries: '' },
+      { points: [[40, 80], [40, 25], [165, 25], [165, 80]], carries: 'line' },
+      { points: [[40, 80], [40, 135], [165, 135], [165, 80]], carries: 'line' },
+      { points: [[165, 25], [305, 25], [410, 25]], carries: 'L1' },
+      { points: [[305, 25], [305, 135]], carries: 'C1' },
+      { points: [[410, 25], [510, 25]], carries: 'L1' },
+      { points: [[510, 25], [510, 135]], carries: 'Q1' },
+      { points: [[510, 25], [750, 25]], carries: 'D1' },
+      { points: [[750, 25], [750, 135]], carries: 'C2' },
+      { points: [[750, 25], [865, 25], [865, 135]], carries: 'load' },
+      { points: [[165, 135], [865, 135]], carries: '' },
     ],
-    dots: [[265, 25], [470, 25], [710, 25], [265, 135], [470, 135], [710, 135]],
+    dots: [[305, 25], [510, 25], [750, 25], [305, 135], [510, 135], [750, 135]],
   },
 };
 

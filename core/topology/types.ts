@@ -158,8 +158,10 @@ export interface MainsFed {
   /** The element that carries the slow current of the reservoir capacitor, and its place */
   reservoir: string;
   reservoirPlace: string;
-  /** V peak to peak over the mains, and V at each angle less the mean */
-  outputRipple(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>, at: readonly (Angle & { slow: number; fast: number })[]): { peakToPeak: number; slow: number[] };
+  /** rad below which the mains is too low to draw on */
+  from(spec: Spec, point: Pick<OperatingPoint, 'line' | 'load'>): number;
+  /** V peak to peak of the output over the mains, and V at an angle less the mean */
+  outputRipple(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>, at: readonly (Angle & { slow: number; fast: number })[]): { peakToPeak: number; slow(angle: number): number };
   /** What the places carry over the mains, from what they carry at its angles; `ripple` reads that of the output */
   gather(spec: Spec, point: Pick<OperatingPoint, 'line' | 'load'>, at: readonly AtAngle[], ripple: () => number): Record<string, PartDuty>;
   /** Hz, crossover of the loop that sets the current by the output */

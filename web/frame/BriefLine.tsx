@@ -16,6 +16,7 @@ const Mark = () => (
 /** The brief as one sentence; each dotted figure is edited where it stands. */
 export function BriefLine() {
   const canUndo = useStore((s) => s.past.length > 0);
+  const onMains = useStore((s) => s.design.brief.line.mains !== undefined);
   const canRedo = useStore((s) => s.future.length > 0);
   return (
     <>
@@ -24,7 +25,14 @@ export function BriefLine() {
       </span>
       <DesignMenu />
       <div className={css.sentence} data-testid="brief-line">
-        From <RangeField path="brief.line" label="line range" /> make <QuantityField path="brief.output.voltage" /> at{' '}
+        From <RangeField path="brief.line" label="line range" />
+        {onMains && (
+          <>
+            {' '}
+            ac, <QuantityField path="brief.line.mains" label="mains frequency" />,
+          </>
+        )}{' '}
+        make <QuantityField path="brief.output.voltage" /> at{' '}
         <RangeField path="brief.load" label="load range" />, switching at <QuantityField path="brief.frequency" />, ripple under{' '}
         <QuantityField path="requirements.ripple.limit" label="ripple limit" />, in air up to <QuantityField path="brief.air.max" />
       </div>

@@ -3,6 +3,7 @@ import cabin from '../../demo/cabin-lighting-rail.json';
 import door from '../../demo/door-motor.json';
 import gates from '../../demo/gate-supplies.json';
 import radio from '../../demo/radio.json';
+import charger from '../../demo/station-charger.json';
 import sensor from '../../demo/sensor-supply.json';
 import { readDesign, readDesignValue, type Design } from '../../core/design';
 import { describeProblem } from '../../core/problem';
@@ -11,7 +12,7 @@ import { storage, type StoredDesign } from './storage';
 import { actions, useStore } from './store';
 
 /** The designs that are shipped, by name. */
-const DEMOS: readonly unknown[] = [cabin, door, radio, sensor, gates, brake];
+const DEMOS: readonly unknown[] = [cabin, door, radio, sensor, gates, brake, charger];
 export const demoNames = (): string[] => DEMOS.map((_, i) => demoDesign(i).name);
 const OPEN = 'open';
 

@@ -73,6 +73,7 @@ const within = (p: OperatingPoint, d: Design): OperatingPoint => ({
   line: clamp(p.line, d.brief.line),
   load: clamp(p.load, d.brief.load),
   air: clamp(p.air, d.brief.air),
+  ...(p.angle !== undefined && d.brief.line.mains !== undefined ? { angle: p.angle } : {}),
 });
 
 /** The part that stays in view: the one that was, or the main magnetic part. */

@@ -73,6 +73,17 @@ export function BriefStage() {
             <RangeField path={path!} label={`${label} range`} />
           </Row>
         ))}
+        <Row label="ac mains">
+          {design.brief.line.mains === undefined ? (
+            <button type="button" className={frame.link} onClick={() => ask({ line: { ...design.brief.line, mains: 50 } })}>
+              the line is the mains
+            </button>
+          ) : (
+            <>
+              <QuantityField path="brief.line.mains" /> <Away label="ac mains: the line is dc" onClick={() => ask({ line: { min: design.brief.line.min, max: design.brief.line.max } })} />
+            </>
+          )}
+        </Row>
         <Row label="parted from the line">
           <Checkbox size="small" checked={design.brief.isolated === true} sx={{ p: 0 }} slotProps={{ input: { 'aria-label': 'output parted from the line' } }} onChange={(e) => ask({ isolated: e.target.checked || undefined })} />
         </Row>

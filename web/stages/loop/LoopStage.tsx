@@ -85,6 +85,11 @@ export function LoopStage() {
         <h3>
           After a {print(design.brief.loadStep, 'A', 2).replace('.0 ', ' ')} load step
         </h3>
+        {f.loop.outer && (
+          <p className="muted" style={{ margin: 0, lineHeight: 1.35 }} data-testid="voltage-loop">
+            answered by the voltage loop: {print(f.loop.outer.crossover, 'Hz', 2)} · {print(f.loop.outer.phaseMargin, '°', 2)}; the current is sensed by {print(f.loop.outer.senseResistance, 'Ω')}
+          </p>
+        )}
         <StepPlot figures={f} />
         <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
           Compensator
@@ -124,7 +129,7 @@ function NetworkRows({ network: n }: { network: Figures['loop']['network'] }) {
   const rows: [string, string][] = [
     ['R1 R2 R3', [n.R1, n.R2, n.R3].map((r) => print(r, 'Ω')).join(' · ')],
     ['C1 C2 C3', [n.C1, n.C2, n.C3].map((c) => print(c, 'F', 2)).join(' · ')],
-    ['to ground', print(n.lower, 'Ω')],
+    ['to ground', Number.isFinite(n.lower) ? print(n.lower, 'Ω') : 'none'],
   ];
   return rows.map(([label, text]) => (
     <div key={label} style={{ display: 'flex', justifyContent: 'space-between', gap: 6, padding: 0 }}>

@@ -121,7 +121,7 @@ export function ReportStage() {
                   ['integrator', print(f.loop.built.integrator, 'Hz')],
                   ['R1, R2, R3', [n.R1, n.R2, n.R3].map((r) => print(r, 'Ω')).join(', ')],
                   ['C1, C2, C3', [n.C1, n.C2, n.C3].map((c) => print(c, 'F', 2)).join(', ')],
-                  ['from the inverting input to ground', print(n.lower, 'Ω')],
+                  ['from the inverting input to ground', Number.isFinite(n.lower) ? print(n.lower, 'Ω') : 'none'],
                 ]}
           />
         </section>

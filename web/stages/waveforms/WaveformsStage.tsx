@@ -7,6 +7,7 @@ import { SaveMenu } from '../../plots/SaveMenu';
 import { useStore } from '../../state/store';
 import css from '../stages.module.css';
 import { Lanes } from './Lanes';
+import { MainsPlot } from './MainsPlot';
 
 const MOST_CYCLES = 5;
 
@@ -22,7 +23,7 @@ export function WaveformsStage() {
     <div className={css.stack}>
       <div className={css.head}>
         <h2 style={{ margin: 0 }}>
-          Settled cycle{' '}
+          {f.mains ? `Settled at ${Math.round((f.mains.seen * 180) / Math.PI)}° of the mains` : 'Settled cycle'}{' '}
           <span className="muted" style={{ fontWeight: 400 }}>
             duty <span className="mono" data-testid="duty">{(f.cycle.duty * 100).toFixed(2)} %</span>, {f.cycle.conduction}, closes {f.cycle.closure > 0 ? <>to <span className="mono">{f.cycle.closure.toExponential(0)}</span></> : 'exactly'}
           </span>
@@ -38,6 +39,11 @@ export function WaveformsStage() {
           <SaveMenu svg={svg} name="settled-cycle" columns={() => columnsOf(f)} />
         </div>
       </div>
+      {f.mains && f.detail!.mains && (
+        <div className={fresh ? '' : 'stale'} style={{ height: 150, flexShrink: 0, marginBottom: 6 }}>
+          <MainsPlot figures={f} mains={design.brief.line.mains!} />
+        </div>
+      )}
       <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0 }}>
         <Lanes signals={signals} figures={f} cycles={cycles} svg={svg} />
       </div>

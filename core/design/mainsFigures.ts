@@ -1,0 +1,35 @@
+import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
+import type { MainsCurves, MainsFigures } from './figures';
+import { seenAt, type WarmStage } from './heat';
+import type { MainsCycle } from './visits';
+
+/** What the mains gives over its cycle. */
+export const mainsFigures = (t: Topology, { crest, at }: MainsCycle, point: OperatingPoint): MainsFigures => ({
+  crest,
+  rms: Math.sqrt(at.reduce((s, a) => s + a.weight * a.stage.measure({ current: t.mains!.regulated }).mean ** 2, 0)),
+  seen: point.angle ?? Math.PI / 2,
+});
+
+/** Angles of the first quarter that are drawn */
+const DRAWN = 24;
+
+/** Half a cycle of the mains, settled at many angles with the temperatures and the current that were found: the second quarter mirrors the first. */
+export function mainsCurves(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, { mains, losses, stage }: WarmStage): MainsCurves {
+  const from = t.mains!.from(spec, point);
+  const temperature = (place: string): number => losses.find((l) => l.id === place)!.temperature;
+  const quarter: Record<keyof MainsCurves, number>[] = [];
+  const still = (angle: number): Record<keyof MainsCurves, number> => ({ angle, drawn: 0, least: 0, largest: 0, duty: NaN, output: mains!.output.slow(angle) });
+  quarter.push(still(0), still(from));
+  let near = stage;
+  for (let k = DRAWN; k >= 0; k--) {
+    const angle = from + ((Math.PI / 2 - from) * k) / DRAWN;
+    const found = seenAt(t, spec, sizing, { ...point, angle, drawn: mains!.crest }, temperature, near);
+    if (!found.ok) continue;
+    near = found.value.stage;
+    const { mean, min, max } = near.measure({ current: t.mains!.regulated });
+    quarter.splice(2, 0, { angle, drawn: mean, least: min, largest: max, duty: near.duty, output: mains!.output.slow(angle) });
+  }
+  const mirrored = quarter.slice(0, -1).reverse().map((q) => ({ ...q, angle: Math.PI - q.angle, output: -q.output }));
+  const half = [...quarter, ...mirrored];
+  return Object.fromEntries((['angle', 'drawn', 'least', 'largest', 'duty', 'output'] as const).map((key) => [key, half.map((q) => q[key])])) as unknown as MainsCurves;
+}
