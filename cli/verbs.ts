@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { holdCorners, type Corner, type CornerReport } from '../core/corners/corners';
 import { requirementNamed } from '../core/corners/requirements';
-import { candidates, evaluate, readDesign, sizeDesign, type Design, type Figures } from '../core/design';
+import { candidates, evaluate, lightLoadOf, readDesign, sizeDesign, type Design, type Figures } from '../core/design';
 import { describeProblem, fail, ok, type Result } from '../core/problem';
 import { parseQuantity, printQuantity as print, type UnitName } from '../core/quantity';
 import type { OperatingPoint } from '../core/topology';
@@ -100,6 +100,8 @@ const size: Verb = {
       return 0;
     }
     say(`${design.value.name}: duty ${print(duty.min, '%')} to ${print(duty.max, '%')}\n`);
+    const light = lightLoadOf(design.value);
+    if (light) say(`at the smallest load: ${light.wanted} is wanted${light.fails.length > 0 ? `, and not met at ${light.fails.map((l) => print(l.line, 'V')).join(', ')}` : `, and met with a ripple share of ${print(light.share, '%')}`}\n`);
     say(table(['part', 'quantity', 'wanted', 'taken', 'how'], Object.entries(values).map(([id, v]) => [id, v.title, `≥ ${print(v.wanted, v.unit)}`, print(v.taken, v.unit), v.how])));
     for (const [id, v] of Object.entries(values))
       for (const w of v.workings) say(`\n${id}, ${w.title}: ${w.formula}\n  = ${w.numbers}\n  = ${print(w.value, w.unit)}   (${w.source}; leaves out: ${w.leavesOut || 'nothing'})`);

@@ -1,4 +1,5 @@
 import { readFileSync, writeFileSync } from 'node:fs';
+import { Goods } from '../core/parts/goods';
 import { Part } from '../core/parts/schema';
 import { preferred } from '../core/quantity';
 
@@ -24,6 +25,8 @@ interface Family {
   /** C of recovery per C of gate charge */
   recovery: number;
   junction: number;
+  /** Tables of measured energies from 1200 V */
+  measured?: true;
   /** K/W from junction to case at 1 mΩ: small dies pass less heat for the same resistance */
   heat: number;
 }
@@ -32,8 +35,26 @@ const SWITCHES: Family[] = [
   { name: 'Larch', volts: [30, 40, 60, 80, 100, 150, 200, 250], sizes: [4, 8, 20], rise: 1.5, merit: 3.6e-10, meritRise: 1.1, temperature: 0.0065, plateau: 4.6, body: 0.85, recovery: 1.4, junction: 150, heat: 0.35 },
   { name: 'Fir', volts: [500, 600, 650, 800], sizes: [6, 14, 40], rise: 1.2, merit: 4e-10, meritRise: 1.0, temperature: 0.009, plateau: 5.4, body: 0.9, recovery: 60, junction: 150, heat: 0.35 },
   { name: 'Rime', volts: [100, 200, 650], sizes: [6, 15], rise: 1.1, merit: 6.6e-11, meritRise: 1.0, temperature: 0.0075, plateau: 2.3, body: 2.2, recovery: 0, junction: 150, heat: 0.62 },
-  { name: 'Basalt', volts: [650, 1200, 1700], sizes: [3.5, 8, 18], rise: 1.0, merit: 3e-10, meritRise: 0.7, temperature: 0.004, plateau: 7.5, body: 3.6, recovery: 1.2, junction: 175, heat: 0.35 },
+  { name: 'Basalt', volts: [650, 1200, 1700], sizes: [3.5, 8, 18], rise: 1.0, merit: 3e-10, meritRise: 0.7, temperature: 0.004, plateau: 7.5, body: 3.6, recovery: 1.2, junction: 175, heat: 0.35, measured: true },
 ];
+
+/** Fall of the output capacitance over voltage, with the same energy at half the rating as the constant one. */
+function capacitanceOver(volts: number, effective: number): object {
+  const bend = volts / 40;
+  const u = Math.sqrt(1 + volts / 2 / bend);
+  const energy = bend ** 2 * ((2 / 3) * (u ** 3 - 1) - 2 * (u - 1));
+  return { junctionCapacitance0: round((0.5 * effective * (volts / 2) ** 2) / energy), bendVoltage: round(bend) };
+}
+
+/** Energies of the edges as a test bench would give them at half the rating: charge over a gate current, bending up a little. */
+function measured(volts: number, ohms: number, charge: number, plateau: number): object {
+  const full = round(2 / ohms ** 0.5);
+  const row = (i: number): [number, number, number] => {
+    const time = (charge * 0.27 * 4) / plateau;
+    return [round(i), round(0.25 * volts * i * time * (1.6 + i / full)), round(0.25 * volts * i * time * (0.8 + (0.5 * i) / full))];
+  };
+  return { voltage: volts / 2, rise: 0.0008, points: [0.25, 0.5, 1, 1.5].map((share) => row(share * full)) };
+}
 
 const switches = SWITCHES.flatMap((f) =>
   f.volts.flatMap((v) =>
@@ -44,6 +65,7 @@ const switches = SWITCHES.flatMap((f) =>
         kind: 'switch', part: `${f.name} ${v}-${round(onResistance * 1000)}`, count: 1, blockingVoltage: v, onResistance, onResistanceRise: f.temperature, gateCharge,
         switchingCharge: round(gateCharge * 0.27), plateauVoltage: f.plateau, outputCapacitance: round(gateCharge * 0.0135 * (100 / v) ** 0.4), recoveryCharge: round(gateCharge * f.recovery), recoveryCurrent: 10,
         bodyDiodeDrop: f.body, junctionToCase: round(f.heat * Math.sqrt(milliohm)), caseToSink: 0.8, maxJunction: f.junction,
+        ...capacitanceOver(v, gateCharge * 0.0135 * (100 / v) ** 0.4), ...(f.measured && v >= 1200 ? { switchingEnergy: measured(v, onResistance, gateCharge, f.plateau) } : {}),
       };
     }),
   ),
@@ -63,18 +85,20 @@ const diodes = DIODES.flatMap((f) =>
   ),
 );
 
-const capacitor = (part: string, capacitance: number, esr: number, ratedVoltage: number, ratedCurrent: number): object => ({ kind: 'capacitor', part, count: null, capacitance: round(capacitance), esr: round(esr), ratedVoltage, ratedCurrent: round(ratedCurrent) });
+const capacitor = (part: string, capacitance: number, esr: number, ratedVoltage: number, ratedCurrent: number, more: object): object => ({ kind: 'capacitor', part, count: null, capacitance: round(capacitance), esr: round(esr), ratedVoltage, ratedCurrent: round(ratedCurrent), ...more });
 const micro = (farad: number): string => `${round(farad * 1e6, 2)}u`.replace(/^(\d+)\.(\d+)u$/, '$1u$2');
-// Ceramics: what is left at the working voltage; electrolytics: resistance by the size of the can; film: next to none.
+// Ceramics lose capacitance under bias; electrolytics have their resistance by the size of the can, and more of it in the cold; film has next to none.
 const ceramics = [10, 16, 25, 35, 50, 100, 250, 450].flatMap((v) => [40, 120, 350].map((energy) => {
   const farad = preferred((energy * 1e-6 * 50) / (v * Math.sqrt(v)), 'E6', 'up');
-  return capacitor(`Slate ${v}-${micro(farad)}`, farad * 0.68, 2.5e-3 * (1 + v / 150) * (120 / energy) ** 0.3, v, 3 * (energy / 120) ** 0.3);
+  return capacitor(`Slate ${v}-${micro(farad)}`, farad, 2.5e-3 * (1 + v / 150) * (120 / energy) ** 0.3, v, 3 * (energy / 120) ** 0.3, { halfVoltage: round(v * 0.9), capacitanceRise: -0.0005, lossFactor: 0.004, height: 0.0026 });
 }));
 const electrolytics = [16, 25, 35, 63, 100, 200, 400, 450, 500].flatMap((v) => (v < 200 ? [0.12, 3] : [0.12, 3, 22]).map((joule) => {
   const farad = preferred((2 * joule) / v ** 2, 'E6', 'up');
-  return capacitor(`Basin ${v}-${micro(farad)}`, farad, (0.022 * (v / 35) ** 0.9) / Math.sqrt(joule / 0.12), v, 1.9 * Math.sqrt(joule / 0.12) * (35 / v) ** 0.3);
+  return capacitor(`Basin ${v}-${micro(farad)}`, farad, (0.022 * (v / 35) ** 0.9) / Math.sqrt(joule / 0.12), v, 1.9 * Math.sqrt(joule / 0.12) * (35 / v) ** 0.3, { capacitanceRise: 0.0025, coldFactor: v > 150 ? 6 : 4, lossFactor: v > 150 ? 0.15 : 0.1, height: joule < 1 ? 0.0125 : joule < 10 ? 0.0315 : 0.047 });
 }));
-const films = [250, 450, 630].flatMap((v) => [1e-6, 4.7e-6].map((farad) => capacitor(`Heath ${v}-${micro(farad)}`, farad, 6e-3 * (1e-6 / farad) ** 0.4, v, 5 * (farad / 1e-6) ** 0.4)));
+// Small ones for snubbers, that hardly lose.
+const small = [100, 250, 630, 1200].flatMap((v) => [1e-10, 2.2e-10, 4.7e-10, 1e-9, 2.2e-9, 4.7e-9].map((farad) => capacitor(`Chalk ${v}-${farad < 1e-9 ? `${Math.round(farad * 1e12)}p` : `${round(farad * 1e9)}n`.replace(/^(\d+)\.(\d+)n$/, '$1n$2')}`, farad, 0.02 * (1e-9 / farad) ** 0.5, v, 2 * (farad / 1e-9) ** 0.4, { lossFactor: 0.001, height: 0.0016 })));
+const films = [250, 450, 630].flatMap((v) => [1e-6, 4.7e-6].map((farad) => capacitor(`Heath ${v}-${micro(farad)}`, farad, 6e-3 * (1e-6 / farad) ** 0.4, v, 5 * (farad / 1e-6) ** 0.4, { capacitanceRise: -0.0003, lossFactor: 0.0008, height: farad < 2e-6 ? 0.017 : 0.028 })));
 
 // Cores: area in mm², volume in mm³, K/W; turns trade resistance against flux.
 const CORES: [number, number, number, number][] = [[16, 20, 750, 52], [20, 32, 1500, 41], [25, 52, 3100, 32], [29, 97, 5400, 24], [34, 125, 7600, 18], [42, 180, 17000, 13], [55, 350, 43000, 8.5], [65, 540, 78000, 6.2]];
@@ -101,9 +125,10 @@ const SHAPES: [string, number, number, number, number][] = [
   ['RM 8', 64, 2440, 30, 42], ['RM 10', 98, 4310, 41, 52], ['RM 12', 146, 8340, 73, 61], ['RM 14', 200, 13900, 111, 71],
   ['PQ 20/20', 62, 2790, 36, 44], ['PQ 26/25', 118, 6530, 84, 56], ['PQ 32/30', 161, 12500, 99, 67], ['PQ 40/40', 201, 20500, 250, 84],
 ];
-// Two made-up power ferrites: one for a hundred kilohertz, one for several.
+// Made-up power ferrites: for a hundred kilohertz, for several, for a megahertz.
 const FERRITES = [
   { name: 'Alder', permeability: 2200, maxFluxDensity: 0.36, steinmetz: { k: 2.1, alpha: 1.42, beta: 2.55 } },
+  { name: 'Cedar', permeability: 900, maxFluxDensity: 0.4, steinmetz: { k: 0.03, alpha: 1.66, beta: 2.4 } },
   { name: 'Birch', permeability: 1500, maxFluxDensity: 0.31, steinmetz: { k: 0.16, alpha: 1.58, beta: 2.6 } },
 ];
 const MU = 4e-7 * Math.PI;
@@ -119,10 +144,38 @@ const transformers = SHAPES.flatMap(([shape, area, volume, window, turn]) =>
 const file = 'shelf/parts.json';
 const kept = (JSON.parse(readFileSync(file, 'utf8')) as { part: string }[]).slice(0, 17);
 const names = new Set(kept.map((p) => p.part));
-const made = [...switches, ...diodes, ...inductors, ...ceramics, ...electrolytics, ...films, ...transformers].filter((p) => {
+const made = [...switches, ...diodes, ...inductors, ...ceramics, ...electrolytics, ...films, ...small, ...transformers].filter((p) => {
   const { part } = p as { part: string };
   return !names.has(part) && names.add(part);
 });
-const all = [...kept, ...made].map((p) => Part.parse(p));
+/** m above the board: flat packages by their voltage, coils and cores by their size. */
+function heightOf(p: Part): number | undefined {
+  if (p.kind === 'switch' || p.kind === 'diode') return p.blockingVoltage <= 250 ? 0.0023 : 0.0048;
+  if (p.kind === 'inductor') return round(0.5 * Math.cbrt(p.coreVolume) + 0.004 + 0.25 * Math.cbrt(p.coreVolume));
+  if (p.kind === 'transformer') return round(1.15 * Math.cbrt(p.coreVolume) + 0.004);
+  return p.height;
+}
+const all = [...kept, ...made].map((p) => Part.parse(p)).map((p) => Part.parse({ ...p, height: heightOf(p) }));
 writeFileSync(file, `[\n${all.map((p) => JSON.stringify(p)).join(',\n')}\n]\n`);
+writeGoods();
 for (const kind of ['switch', 'diode', 'inductor', 'capacitor', 'transformer']) console.log(kind, all.filter((p) => p.kind === kind).length);
+
+/** Sinks, wires and core materials: what does not stand in a place of the power stage. */
+function writeGoods(): void {
+  const sinks = [[30, 20], [50, 20], [50, 40], [75, 25], [75, 50], [100, 25], [100, 50], [100, 75], [150, 40], [150, 75], [200, 50], [200, 80]].map(([length, height]) => {
+    const width = 40 + length! / 4;
+    // Natural convection from the fins: some 6 W/m² K over a surface that goes with length and height.
+    const surface = (2 * length! * height! * (width / 7) + length! * width) * 1e-6;
+    return { kind: 'sink', part: `Ridge ${length}-${height}`, thermalResistance: round(1 / (6.5 * surface)), length: length! / 1000, width: round(width / 1000), height: height! / 1000 };
+  });
+  const solid = [0.1, 0.14, 0.2, 0.25, 0.315, 0.4, 0.5, 0.63, 0.8, 1, 1.25, 1.6, 2].map((d) => ({ kind: 'wire', part: `Strand ${d}`, diameter: round(d * 1e-3, 3), strands: 1, outerDiameter: round(d * 1e-3 * 1.09 + 1.5e-5, 3) }));
+  const litz = [[0.1, 20], [0.1, 60], [0.1, 120], [0.05, 100], [0.05, 300], [0.071, 180]].map(([d, n]) => ({ kind: 'wire', part: `Braid ${n}×${d}`, diameter: round(d! * 1e-3, 3), strands: n, outerDiameter: round(1.3 * d! * 1e-3 * Math.sqrt(n!), 3) }));
+  const bulk = [
+    { kind: 'material', part: 'Alder', permeability: 2200, maxFluxDensity: 0.36, steinmetz: FERRITES[0]!.steinmetz },
+    { kind: 'material', part: 'Birch', permeability: 1500, maxFluxDensity: 0.31, steinmetz: FERRITES[2]!.steinmetz },
+    { kind: 'material', part: 'Cedar', permeability: 900, maxFluxDensity: 0.4, steinmetz: FERRITES[1]!.steinmetz },
+    ...MATERIALS.slice(1).map((m, k) => ({ kind: 'material', part: ['Loam powder', 'Silt fine powder', 'Frost ribbon'][k]!, permeability: [60, 60, 4000][k]!, maxFluxDensity: m.maxFluxDensity, steinmetz: m.steinmetz })),
+  ];
+  const goods = [...sinks, ...solid, ...litz, ...bulk].map((g) => Goods.parse(g));
+  writeFileSync('shelf/goods.json', `[\n${goods.map((g) => JSON.stringify(g)).join(',\n')}\n]\n`);
+}

@@ -19,6 +19,9 @@ export interface Requirement {
   origin?: number;
 }
 
+/** m, of the parts whose height is known */
+const heights = (d: Design): number[] => Object.values(d.parts).flatMap((p) => p.height ?? []);
+
 const hottest = (f: Figures, end: string): number =>
   Math.max(...f.heat.rungs.filter((r) => r.id.endsWith(end)).map((r) => r.temperature));
 
@@ -38,6 +41,15 @@ export const REQUIREMENTS: readonly Requirement[] = [
     direction: 'at most',
     stage: 'loop',
     value: (f) => f.loop.deviation,
+  },
+  {
+    id: 'lineDeviation',
+    title: 'line-step deviation', short: 'line step',
+    unit: 'V',
+    direction: 'at most',
+    stage: 'loop',
+    value: (f) => f.loop.line?.deviation ?? NaN,
+    applies: (f) => f.loop.line !== undefined,
   },
   { id: 'phaseMargin', title: 'phase margin', short: 'phase margin', unit: '°', direction: 'at least', stage: 'loop', value: (f) => f.loop.phaseMargin },
   { id: 'gainMargin', title: 'gain margin', short: 'gain margin', unit: 'dB', direction: 'at least', stage: 'loop', value: (f) => f.loop.gainMargin },
@@ -60,6 +72,15 @@ export const REQUIREMENTS: readonly Requirement[] = [
     direction: 'at most',
     stage: 'power-stage',
     value: (f) => Math.max(...f.stresses.map((s) => s.value / s.rating)),
+  },
+  {
+    id: 'height',
+    title: 'height of the tallest part', short: 'height',
+    unit: 'm',
+    direction: 'at most',
+    stage: 'power-stage',
+    value: (_, d) => Math.max(...heights(d)),
+    applies: (_, d) => heights(d).length > 0,
   },
 ];
 

@@ -71,7 +71,7 @@ describe('a second L-C stage', () => {
 describe('refused', () => {
   test.each([
     ['a branch of another name', { branches: { X: { kind: 'damping', resistance: null } } }, 'branches.X'],
-    ['a kind that there is not', { branches: { B1: { kind: 'snubber', resistance: null } } }, 'branches.B1.kind'],
+    ['a kind that there is not', { branches: { B1: { kind: 'shunt', resistance: null } } }, 'branches.B1.kind'],
     ['a resistance of nothing', { branches: { B1: { kind: 'damping', resistance: 0 } } }, 'branches.B1.resistance'],
     ['a branch without its part', { branches: { B1: { kind: 'damping', resistance: null } } }, 'parts.C11'],
   ])('%s, with the field', (_, change, where) => {

@@ -4,20 +4,26 @@ import { preferred, printQuantity as print } from '../quantity';
 import { topologyNamed, type Drawing, type Place, type Sizing, type SizedValue, type Spec, type Topology } from '../topology';
 import { capacitorValue, ERICKSON, esrOf, inductorValue, partDuty, stands } from '../topology/common';
 import type { Working } from '../working';
+import { across, canHangAcross } from './across';
+import { placesOf } from './branchPlaces';
 import type { Branch, Design } from './schema';
 
 /**
  * Branches hung on a power stage: the topology that comes out is one like any other, with the branch's parts among
  * its places, in its circuit and in its drawing; so loop, step, losses and corners follow by themselves.
  *
+ * Across a switch or diode: see across.ts. On the output:
+ *
  * damping: a capacitor with a resistor across the output, that takes the ringing out of L1 and C2;
  * filter: a second inductor and capacitor behind the output, which then is behind them.
  *
  * Source of both: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 10 (filter damping).
  */
-export const BRANCHES: Record<Branch['kind'], { title: string; purpose: string }> = {
+export const BRANCHES: Record<Branch['kind'], { title: string; purpose: string; across?: true }> = {
   damping: { title: 'damping R-C', purpose: 'takes the ringing of inductor and output capacitor' },
   filter: { title: 'second L-C stage', purpose: 'takes most of the ripple that is left' },
+  snubber: { title: 'snubber R-C', purpose: 'damps the ringing of a switch or diode', across: true },
+  clamp: { title: 'clamp R-C-D', purpose: 'takes what the loop’s inductance holds above a level', across: true },
 };
 
 /** Damping capacitance over that of the output */
@@ -26,10 +32,13 @@ const BEST = Math.sqrt(((2 + DAMPING) * (4 + 3 * DAMPING)) / (2 * DAMPING ** 2 *
 /** Ripple that the second stage lets through, as a share */
 const LETS_THROUGH = 0.1;
 /** Room in the drawing for a branch */
-const ROOM: Record<Branch['kind'], number> = { damping: 105, filter: 215 };
+const ROOM: Record<'damping' | 'filter', number> = { damping: 105, filter: 215 };
 
 /** Can branches be hung on this topology's output? Where an output capacitor stands, that is no reservoir. */
 export const takesBranches = (t: Topology): boolean => t.mains === undefined && t.places.some((p) => p.id === 'C2');
+
+/** Can this branch hang on this topology, where it says? */
+export const hangs = (t: Topology, b: Branch): boolean => (BRANCHES[b.kind].across ? canHangAcross(t).some((p) => p.id === b.at) : takesBranches(t));
 
 const kept = new WeakMap<object, Map<string, Topology>>();
 
@@ -37,7 +46,7 @@ const kept = new WeakMap<object, Map<string, Topology>>();
 export function topologyOf(d: Pick<Design, 'topology' | 'branches'>): Topology | undefined {
   const base = topologyNamed(d.topology);
   const list = Object.entries(d.branches ?? {});
-  if (!base || list.length === 0 || !takesBranches(base)) return base;
+  if (!base || list.length === 0 || list.some(([, b]) => !hangs(base, b))) return base;
   const known = kept.get(base) ?? new Map<string, Topology>();
   kept.set(base, known);
   const key = JSON.stringify(list);
@@ -46,11 +55,9 @@ export function topologyOf(d: Pick<Design, 'topology' | 'branches'>): Topology |
   return found;
 }
 
-/** Places of a branch: "B1" has C11 and, where it is a filter, L11. */
-export const placesOf = (id: string): { C: string; L: string } => ({ C: `C1${id.slice(1)}`, L: `L1${id.slice(1)}` });
-
 function hang(t: Topology, id: string, branch: Branch): Topology {
-  return branch.kind === 'damping' ? damping(t, id, branch) : filter(t, id);
+  if (branch.kind === 'damping') return damping(t, id, branch);
+  return branch.kind === 'filter' ? filter(t, id) : across(t, id, branch);
 }
 
 /** The inductor and the capacitor that ring at the output: the last stage's, where there is a second one. */
@@ -181,7 +188,7 @@ function filter(t: Topology, id: string): Topology {
 }
 
 /** The drawing with room made before the load, and the branch in it. */
-function drawn(d: Drawing, kind: Branch['kind'], C: string, L: string | undefined): Drawing {
+function drawn(d: Drawing, kind: 'damping' | 'filter', C: string, L: string | undefined): Drawing {
   const own = d.wires.filter((w) => w.carries === 'C2').at(-1)!.points;
   const [at, top] = own[0]!;
   const bottom = own.at(-1)![1];

@@ -1,7 +1,8 @@
 import type { Problem } from '../problem';
 import { printQuantity as print } from '../quantity';
-import { refusal, TOPOLOGIES, type Topology } from '../topology';
-import { takesBranches, topologyOf } from './branches';
+import { refusal, TOPOLOGIES, topologyNamed, type Topology } from '../topology';
+import { canHangAcross } from './across';
+import { BRANCHES, hangs, topologyOf } from './branches';
 import { specOf } from './spec';
 import type { Design } from './schema';
 
@@ -14,15 +15,23 @@ const problem = (where: string, message: string, remedy: string, code = 'range')
 export function checkDesign(d: Design): Problem[] {
   const { brief, control, drive } = d;
   const found: Problem[] = [];
-  const order = (path: string, r: { min: number; max: number }, unit: 'V' | 'A' | '°C'): void => {
+  const order = (path: string, r: { min: number; max: number }, unit: 'V' | 'A' | '°C' | 'Hz'): void => {
     if (r.min >= r.max)
       found.push(problem(`${path}.min`, `${print(r.min, unit)} is not below ${print(r.max, unit)}`, 'put the smaller value first'));
   };
   order('brief.line', brief.line, 'V');
   order('brief.load', brief.load, 'A');
   order('brief.air', brief.air, '°C');
+  const choice = brief.frequencyRange;
+  if (choice) {
+    order('brief.frequencyRange', choice, 'Hz');
+    if (brief.frequency < choice.min || brief.frequency > choice.max)
+      found.push(problem('brief.frequency', `${print(brief.frequency, 'Hz')} lies outside the range that the brief leaves open`, `choose ${print(choice.min, 'Hz')} to ${print(choice.max, 'Hz')}`));
+  }
   if (brief.loadStep > brief.load.max)
     found.push(problem('brief.loadStep', `a step of ${print(brief.loadStep, 'A')} is more than full load`, `choose ${print(brief.load.max, 'A')} or less`));
+  if (brief.lineStep !== undefined && brief.lineStep > brief.line.max - brief.line.min)
+    found.push(problem('brief.lineStep', `a step of ${print(brief.lineStep, 'V')} is more than the line range has`, `choose ${print(brief.line.max - brief.line.min, 'V')} or less`));
   for (const id of ['ripple', 'deviation', 'ratings'] as const)
     if (!(d.requirements[id].limit > 0))
       found.push(problem(`requirements.${id}.limit`, 'a limit of zero can not be sized for', 'choose a limit above zero'));
@@ -34,7 +43,11 @@ export function checkDesign(d: Design): Problem[] {
   }
   const refused = refusal(topology, brief);
   if (refused) found.push(refused);
-  if (Object.keys(d.branches ?? {}).length > 0 && !takesBranches(topology)) found.push(problem('branches', 'this power stage has no output capacitor to hang branches beside', 'take the branches away'));
+  for (const [id, b] of Object.entries(d.branches ?? {}))
+    if (!hangs(topologyNamed(d.topology)!, b)) {
+      const across = canHangAcross(topologyNamed(d.topology)!).map((p) => p.id);
+      found.push(BRANCHES[b.kind].across ? problem(`branches.${id}.at`, `a ${b.kind} can not hang across ${b.at ?? 'nothing'} here`, across.length > 0 ? `choose ${across.join(', ')}` : 'take it away') : problem('branches', 'this power stage has no output capacitor to hang branches beside', 'take the branches away'));
+    }
   for (const place of topology.places) {
     const part = d.parts[place.id];
     if (!part) found.push(problem(`parts.${place.id}`, `the ${place.title} is missing`, `give a part of kind "${place.kind}"`, 'missing'));
@@ -72,8 +85,8 @@ function unbuildable(d: Design, topology: Topology): Problem[] {
     const part = d.parts[place];
     if (!Number.isFinite(v.taken) || !(v.taken > 0))
       out.push(problem(`parts.${place.split(' ')[0]!}`, `the brief wants ${print(v.wanted, v.unit)} here, which nobody can build`, 'look at frequency, ripple and load of the brief'));
-    else if (part?.kind === 'capacitor' && v.taken / part.capacitance > MOST_PARALLEL)
-      out.push(problem(`parts.${place}`, `the brief wants ${Math.ceil(v.taken / part.capacitance)} of these in parallel`, 'choose a larger capacitor, or allow more ripple'));
+    else if (part?.kind === 'capacitor' && v.count !== undefined && v.count > MOST_PARALLEL)
+      out.push(problem(`parts.${place}`, `the brief wants ${v.count} of these in parallel`, 'choose a larger capacitor, or allow more ripple'));
   }
   return out;
 }

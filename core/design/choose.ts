@@ -1,13 +1,15 @@
 import { coreLoss, fluxDensity, type Core } from '../magnetics/flux';
 import type { CapacitorPart, DiodePart, InductorPart, Part, PartKind, SwitchPart, TransformerPart } from '../parts/schema';
+import { outputEnergy, tableEnergy } from '../parts/switchEnergy';
 import { onResistance, slopeResistance, turnResistance, windingResistance } from '../parts/schema';
 import { fail, ok, type Problem, type Result } from '../problem';
 import { copiesOf, refusal, topologyNamed, TOPOLOGIES, type Drive, type Forecast, type OperatingPoint, type Sizing, type Spec, type Topology } from '../topology';
-import { takesBranches, topologyOf } from './branches';
+import { asUsed } from './asUsed';
+import { hangs, topologyOf } from './branches';
 import { editDesign } from './edit';
 import { warmStage } from './heat';
 import type { Design } from './schema';
-import { specOf } from './spec';
+import { askedSpec, forUse, specOf } from './spec';
 
 /** The corners of line and load, with the middle of each: where stresses are looked for. */
 const region = ({ brief }: Spec): Pick<OperatingPoint, 'line' | 'load'>[] =>
@@ -45,7 +47,8 @@ export interface Suggestion {
  */
 export function suggest(t: Topology, spec: Spec, sizing: Sizing, place: string, shelf: readonly Part[]): Suggestion[] {
   const { kind } = t.places.find((p) => p.id === place)!;
-  const need = needsOf(t, spec, sizing)[place]!;
+  const needs = needsOf(t, spec, sizing);
+  const need = needs[place]!;
   const list = shelf.filter((p) => p.kind === kind).flatMap((part): Suggestion[] => {
     switch (part.kind) {
       case 'switch':
@@ -53,7 +56,7 @@ export function suggest(t: Topology, spec: Spec, sizing: Sizing, place: string, 
       case 'diode':
         return part.blockingVoltage * spec.allowed.stress >= need.voltage ? [{ part, merit: diodeLoss(part, need, spec.brief.frequency), unit: 'W' }] : [];
       case 'inductor':
-        return fitsInductor(part, withCore(t, place, need, needsOf(t, spec, sizing)), spec, sizing.values[place]!.suggested, sizing.duty.max) ? [{ part, merit: part.coreVolume, unit: 'm³' }] : [];
+        return fitsInductor(part, withCore(t, place, need, needs), spec, sizing.values[place]!.suggested, sizing.duty.max) ? [{ part, merit: part.coreVolume, unit: 'm³' }] : [];
       case 'capacitor':
         return capacitorMerit(t, part, need, spec, place);
       case 'transformer':
@@ -68,7 +71,8 @@ const fitsSwitch = (p: SwitchPart, need: Need, spec: Spec): boolean => p.blockin
 /** W of one switch, warm: conduction, overlap at both edges, output capacitance, gate. */
 export function switchLoss(p: SwitchPart, need: Need, drive: Drive, frequency: number): number {
   const overlap = p.switchingCharge * drive.gateResistance * (1 / p.plateauVoltage + 1 / (drive.voltage - p.plateauVoltage));
-  const edges = 0.5 * need.voltage * need.peak * overlap + 0.5 * p.outputCapacitance * need.voltage ** 2 + p.gateCharge * drive.voltage;
+  const measured = p.switchingEnergy && tableEnergy(p, 'on', need.voltage, need.peak, 100)! + tableEnergy(p, 'off', need.voltage, need.peak, 100)!;
+  const edges = (measured ?? 0.5 * need.voltage * need.peak * overlap + outputEnergy(p, need.voltage) / p.count) + p.gateCharge * drive.voltage;
   return need.rms ** 2 * onResistance(p, 100) + frequency * edges;
 }
 
@@ -121,11 +125,10 @@ function triangularCoreLoss(core: Core, swing: number, duty: number, frequency: 
 function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: Spec, place: string): Suggestion[] {
   // Two percent for the ripple on top.
   if (part.ratedVoltage * spec.allowed.stress < need.voltage * 1.02) return [];
-  const sized = t.size({ ...spec, parts: { ...spec.parts, [place]: { ...part, count: null } } }).values[place]!;
-  const count = Math.max(Math.round(sized.suggested / part.capacitance), Math.ceil(need.rms / (part.ratedCurrent * spec.allowed.stress)));
+  const wanted = t.size(asUsed(t, { ...spec, parts: { ...spec.parts, [place]: { ...part, count: null } } })).values[place]!.suggestedCount!;
+  const count = Math.max(wanted, Math.ceil(need.rms / (part.ratedCurrent * spec.allowed.stress)));
   if (count > 12) return [];
-  const asks = Math.round(sized.suggested / part.capacitance) < count ? count : null;
-  return [{ part: { ...part, count: asks }, merit: (1 + 0.15 * count) * count * 0.5 * part.capacitance * part.ratedVoltage ** 2, unit: 'J' }];
+  return [{ part: { ...part, count: wanted < count ? count : null }, merit: (1 + 0.15 * count) * count * 0.5 * part.capacitance * part.ratedVoltage ** 2, unit: 'J' }];
 }
 
 /**
@@ -137,11 +140,12 @@ function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: Spec
 export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): Result<Design> {
   const named = topologyNamed(id);
   if (!named) return fail('unknown', 'topology', `"${id}" is not a topology here`, `choose ${TOPOLOGIES.map((x) => x.id).join(', ')}`);
-  const branches = takesBranches(named) ? d.branches : undefined;
+  const hung = Object.entries(d.branches ?? {}).filter(([, b]) => hangs(named, b));
+  const branches = hung.length > 0 ? Object.fromEntries(hung) : undefined;
   const t = topologyOf({ topology: id, branches })!;
   const refused = refusal(t, d.brief);
   if (refused) return { ok: false, problem: refused };
-  const base = specOf(d);
+  const base = askedSpec(d);
   const first = (kind: PartKind): Part | undefined => shelf.find((p) => p.kind === kind);
   const parts: Record<string, Part> = {};
   const open = new Set<string>();
@@ -159,7 +163,7 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
   let { crossover } = d.control;
   for (let round = 0; round < 3; round++) {
     for (const { id: place, title } of t.places) {
-      const spec: Spec = { ...base, parts, crossover };
+      const spec = forUse(t, { ...base, parts, crossover });
       const sizing = t.size(spec);
       const core = t.onCoreOf?.[place]?.place;
       if (core) {
@@ -179,7 +183,7 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
       open.add(place);
       parts[place] = fits[0]!.part;
     }
-    const spec: Spec = { ...base, parts, crossover };
+    const spec = forUse(t, { ...base, parts, crossover });
     crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...region(spec).map((p) => t.crossoverLimit(spec, t.size(spec), p)));
   }
   return editDesign({ ...d, parts: {} }, { topology: id, branches, parts, 'control.crossover': Number(crossover.toPrecision(2)), 'control.integrator': null, 'control.zero1': null, 'control.zero2': null, 'control.pole1': null, 'control.pole2': null });
@@ -240,9 +244,14 @@ export const candidateAt = (d: Design, index: number, shelf: readonly Part[]): C
 
 function candidate(d: Design, { id, title }: Topology, shelf: readonly Part[]): Candidate {
   const chosen = id === d.topology ? ({ ok: true, value: d } as const) : chooseTopology(d, id, shelf);
-  if (!chosen.ok) return { id, title, refusal: chosen.problem };
-  const design = chosen.value;
+  return chosen.ok ? candidateOf(chosen.value) : { id, title, refusal: chosen.problem };
+}
+
+/** The figures by which a design is held beside others. */
+export function candidateOf(design: Design): Candidate {
   const t = topologyOf(design)!;
+  const { id, title } = t;
+  const d = design;
   const spec = specOf(design);
   const sizing = t.size(spec);
   const needs = needsOf(t, spec, sizing);
@@ -265,10 +274,10 @@ function candidate(d: Design, { id, title }: Topology, shelf: readonly Part[]): 
       storedEnergy: sum(of('inductor', 'transformer'), (x) => 0.5 * sizing.values[x]!.taken * needs[x]!.peak ** 2),
       loss,
       efficiency: output / (output + loss),
-      partCount: sum(t.places.map((p) => p.id), (x) => countOf(spec.parts[x]!, sizing.values[x]?.taken)),
+      partCount: sum(t.places.map((p) => p.id), (x) => countOf(spec.parts[x]!, sizing.values[x])),
       rightHalfPlaneZero: right.length > 0 ? Math.min(...right) : undefined,
     },
   };
 }
 
-const countOf = (p: Part, taken: number | undefined): number => (p.kind === 'capacitor' ? Math.round(taken! / p.capacitance) : p.kind === 'inductor' || p.kind === 'transformer' ? 1 : p.count);
+const countOf = (p: Part, sized: Sizing['values'][string] | undefined): number => (p.kind === 'capacitor' ? sized!.count! : p.kind === 'inductor' || p.kind === 'transformer' ? 1 : p.count);

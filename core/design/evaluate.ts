@@ -9,6 +9,7 @@ import { lossWorkings, warmStage } from './heat';
 import { loopFigures } from './loop';
 import type { Design } from './schema';
 import { isDiscontinuous, largestMultiplier, outputPower, powerBalance, quantityOf } from './settleStage';
+import { atLightLoad, type LightLoad } from './conduction';
 import { specOf } from './spec';
 import { mainsCurves, mainsFigures } from './mainsFigures';
 import { loopWorkings } from './workings';
@@ -20,6 +21,14 @@ export function sizeDesign(d: Design): Sizing {
   let found = sized.get(d);
   if (!found) sized.set(d, (found = topology(d).size(specOf(d))));
   return found;
+}
+
+/** How the conduction wanted at the smallest load is met, with the ripple share that was taken for it; undefined where none is wanted. */
+export function lightLoadOf(d: Design): { wanted: NonNullable<Design['brief']['lightLoad']>; share: number; fails: LightLoad[] } | undefined {
+  const wanted = d.brief.lightLoad;
+  if (wanted === undefined) return undefined;
+  const spec = specOf(d);
+  return { wanted, share: spec.brief.rippleShare, fails: atLightLoad(topology(d), spec).filter((l) => l.mode !== wanted) };
 }
 
 const topology = (d: Design): Topology => {
@@ -56,7 +65,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
   const { stage } = warm;
   const looped = loopFigures(t, d, spec, sizing, point, stage, extent.detail === true);
   if (!looped.ok) return looped;
-  const { loop, curves, step } = looped.value;
+  const { loop, curves, step, lineStep } = looped.value;
 
   const signals = Object.fromEntries(t.signals.map((s) => [s.id, { ...stage.measure(s.of) }]));
   const total = warm.losses.reduce((sum, l) => sum + l.total, 0);
@@ -88,6 +97,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
     ...(warm.mains ? { mains: mainsCurves(t, spec, sizing, point, warm) } : {}),
     bode: curves,
     step: { time: step.time, value: step.value },
+    ...(lineStep ? { lineStep: { time: lineStep.time, value: lineStep.value } } : {}),
     balance: powerBalance(stage, t),
     workings: { ...lossWorkings(t, warm), ...loopWorkings(d, figures) },
   };
@@ -133,7 +143,7 @@ function stressesOf(d: Design, t: Topology, sizing: Sizing, duties: Record<strin
       push('flux', 'flux density', 'T', fluxDensity({ turns: sizing.values[`${id} primary`]!.taken, coreArea: part.coreArea }, sizing.values[id]!.taken, duty.peak), part.maxFluxDensity);
     if (part.kind === 'capacitor') {
       push('voltage', 'voltage', 'V', duty.voltage, part.ratedVoltage);
-      push('current', 'ripple current', 'A', duty.rms, part.ratedCurrent * Math.round(sizing.values[id]!.taken / part.capacitance));
+      push('current', 'ripple current', 'A', duty.rms, part.ratedCurrent * sizing.values[id]!.count!);
     }
   }
   return out;

@@ -77,6 +77,8 @@ export interface LoopFigures extends Margins {
   /** V, largest after the load step of the brief, and s until it is back within a tenth of that */
   deviation: number;
   recovery: number;
+  /** After the line step of the brief, where it has one: V that the line steps by, V and s as above */
+  line?: { step: number; deviation: number; recovery: number };
 }
 
 export interface LossFigures {
@@ -116,6 +118,8 @@ export interface Detail {
   mains?: MainsCurves;
   bode: { plant: BodeCurve; averaged: BodeCurve; compensator: BodeCurve; loop: BodeCurve; outputImpedance?: BodeCurve; lineRejection?: BodeCurve };
   step: { time: number[]; value: number[] };
+  /** After the line step of the brief, where it has one */
+  lineStep?: { time: number[]; value: number[] };
   balance: { input: number; output: number; dissipated: number; residual: number };
   /** By "place/mechanism", and "loop/…" */
   workings: Record<string, Working>;

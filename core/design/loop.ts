@@ -4,16 +4,16 @@ import { compensatorGain, type TypeThree } from '../control/typeThree';
 import { add, complex, over, scale, times, turn, type Complex } from '../linear/complex';
 import { fail, ok, type Result } from '../problem';
 import { averagedModel } from '../response/averaged';
-import { voltageLoop } from '../control/voltageLoop';
+import { voltageLoop } from '../response/voltageLoop';
 import { closeLoop, dominantPole } from '../response/closedLoop';
 import { bode, margins, type BodeCurve, type Margins } from '../response/margins';
-import { loadStepFigures } from '../response/step';
+import { stepFigures, type StepFigures } from '../response/step';
 import { SmallSignal } from '../response/exact';
 import { frequencyResponse, logSpaced, type LinearSystem } from '../response/system';
 import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 import type { LoopFigures } from './figures';
 import type { Control, Design } from './schema';
-import { loadStepInTime } from './stepInTime';
+import { stepInTime, type Disturbance } from './stepInTime';
 import type { Quantity } from '../orbit/measure';
 import { isDiscontinuous, regulation, settleStage, type SettledStage } from './settleStage';
 
@@ -37,7 +37,8 @@ export interface Compensator {
 interface Plant {
   /** Averaged model: time responses and poles, and the judge of the exact one at low frequencies */
   system: LinearSystem;
-  loadInput: number;
+  /** Its inputs by source */
+  inputs: Readonly<Record<string, number>>;
   /** Exact response of the settled cycle from a source to the output */
   from(source: string, frequency: readonly number[]): Complex[];
 }
@@ -53,13 +54,13 @@ function fedBack(t: Topology, d: Design, spec: Spec, sizing: Sizing, point: Oper
   return (p) => quantity(p).map((v) => v * ohms);
 }
 
-function plantOf(topology: Topology, stage: SettledStage, output: Quantity): Plant {
+function plantOf(stage: SettledStage, output: Quantity): Plant {
   const { system, inputs } = averagedModel(stage.gauge, stage.perDuty, output);
   const exact = new SmallSignal(stage.machine, stage.cycle);
   const responders = new Map<string, ReturnType<SmallSignal['responder']>>();
   return {
     system,
-    loadInput: inputs.sources[topology.loadStep]!,
+    inputs: inputs.sources,
     from(source, frequency) {
       let responder = responders.get(source);
       if (!responder) responders.set(source, (responder = exact.responder(source, [output])));
@@ -86,7 +87,7 @@ function solveCompensator(topology: Topology, d: Design, spec: Spec, sizing: Siz
   const point = topology.mains ? { ...placement25, angle: Math.PI / 2, drawn: topology.mains.crest(spec, sizing, placement25) } : placement25;
   const stage = settleStage(topology, spec, sizing, point, () => AMBIENT);
   if (!stage.ok) return stage;
-  const [at] = plantOf(topology, stage.value, fedBack(topology, d, spec, sizing, point)).from(topology.knob, [control.crossover]);
+  const [at] = plantOf(stage.value, fedBack(topology, d, spec, sizing, point)).from(topology.knob, [control.crossover]);
   const plant = times(at!, modulator(control, control.crossover));
   const placement = placeTypeThree(plant, control.crossover, control.phaseMargin);
   if (!placement.ok) return placement;
@@ -106,6 +107,8 @@ function solveCompensator(topology: Topology, d: Design, spec: Spec, sizing: Siz
   return ok({ placed, wanted, network, built: networkCorners(network) });
 }
 
+type Curve = Pick<StepFigures, 'time' | 'value'>;
+
 export interface LoopCurves {
   plant: BodeCurve;
   /** The plant by the averaged model, to compare */
@@ -117,30 +120,52 @@ export interface LoopCurves {
   lineRejection?: BodeCurve;
 }
 
-type Step = ReturnType<typeof loadStepFigures>;
-
-/** Continuous conduction: the exact response of the closed averaged loop. It has lost the duty input, so its inputs are one place earlier. */
-function stepOfAverage(closed: LinearSystem, loadInput: number, d: Design, pace: number): { stable: boolean; step: Step } {
-  const stable = dominantPole(closed).rate < 0;
-  return { stable, step: loadStepFigures(closed, loadInput - 1, d.brief.loadStep, stable, pace) };
+/** What a loop is disturbed by at a point, by the brief: its load, or its line towards the end of the range that has room. */
+interface Disturbances {
+  load: Disturbance;
+  line?: Disturbance;
+}
+function disturbances(t: Topology, { brief }: Design, point: OperatingPoint): Disturbances {
+  const { lineStep } = brief;
+  const up = point.line + (lineStep ?? 0) <= brief.line.max * (1 + 1e-9);
+  return {
+    load: { source: t.loadStep, from: 0, to: brief.loadStep, rise: brief.loadStepTime },
+    ...(lineStep !== undefined && !t.mains ? { line: { source: t.line, from: point.line, to: point.line + (up ? lineStep : -lineStep) } } : {}),
+  };
 }
 
-/** Discontinuous conduction, which a load step leads out of, and whatever does not average: run in time, from the closed cycle itself. */
-function stepInTime(topology: Topology, d: Design, stage: SettledStage, built: TypeThree): { stable: boolean; step: Step } {
+/** Does the loop keep its cycle, and what a disturbance does to the output. */
+interface Answer {
+  stable: boolean;
+  to(d: Disturbance): StepFigures;
+}
+
+/** Continuous conduction: the exact response of the closed averaged loop. It has lost the duty input, so its inputs are one place earlier. */
+function averagedAnswer(closed: LinearSystem, inputs: Readonly<Record<string, number>>, pace: number): Answer {
+  const stable = dominantPole(closed).rate < 0;
+  return { stable, to: ({ source, from, to, rise }) => stepFigures(closed, inputs[source]! - 1, to - from, stable, pace, rise) };
+}
+
+/** Discontinuous conduction, which a step leads out of, and whatever does not average: run in time, from the closed cycle itself. */
+function answerInTime(topology: Topology, d: Design, stage: SettledStage, built: TypeThree, load: Disturbance): Answer {
   const { control, brief } = d;
-  const run = loadStepInTime(stage, topology, brief.output.voltage, built, control.ramp, control.delay, brief.loadStep, 20 / (2 * Math.PI * control.crossover));
-  if (!run) return { stable: false, step: { time: [], value: [], deviation: Infinity, recovery: Infinity } };
-  const { stable, time, value } = run;
-  if (!stable) return { stable, step: { time, value, deviation: Infinity, recovery: Infinity } };
-  const deviation = Math.max(...value.map(Math.abs));
-  const outside = value.findLastIndex((v) => Math.abs(v) > deviation / 10);
-  return { stable, step: { time, value, deviation, recovery: outside < 0 ? 0 : outside === value.length - 1 ? Infinity : time[outside]! } };
+  const run = (by: Disturbance): StepFigures & { stable: boolean } => {
+    const found = stepInTime(stage, topology, brief.output.voltage, built, control.ramp, control.delay, by, 20 / (2 * Math.PI * control.crossover) + (by.rise ?? 0));
+    if (!found) return { stable: false, time: [], value: [], deviation: Infinity, recovery: Infinity };
+    const { stable, time, value } = found;
+    if (!stable) return { stable, time, value, deviation: Infinity, recovery: Infinity };
+    const deviation = Math.max(...value.map(Math.abs));
+    const outside = value.findLastIndex((v) => Math.abs(v) > deviation / 10);
+    return { stable, time, value, deviation, recovery: outside < 0 ? 0 : outside === value.length - 1 ? Infinity : time[outside]! };
+  };
+  const first = run(load);
+  return { stable: first.stable, to: (by) => (by === load ? first : run(by)) };
 }
 
 /** The load step is answered by the slow loop; the current loop inside must be sound by its margins. */
-function stepOfVoltageLoop(closed: LinearSystem, d: Design, frequency: number, { phaseMargin, gainMargin }: Margins): { stable: boolean; step: Step } {
+function voltageLoopAnswer(closed: LinearSystem, frequency: number, { phaseMargin, gainMargin }: Margins): Answer {
   const stable = phaseMargin > 0 && gainMargin > 0;
-  return { stable, step: loadStepFigures(closed, 0, d.brief.loadStep, stable, frequency) };
+  return { stable, to: ({ from, to, rise }) => stepFigures(closed, 0, to - from, stable, frequency, rise) };
 }
 
 /** Loop figures at a settled point, with the curves when they are asked for. */
@@ -152,13 +177,13 @@ export function loopFigures(
   point: OperatingPoint,
   stage: SettledStage,
   withCurves: boolean,
-): Result<{ loop: LoopFigures; curves?: LoopCurves; step: { time: number[]; value: number[] } }> {
+): Result<{ loop: LoopFigures; curves?: LoopCurves; step: Curve; lineStep?: Curve }> {
   const compensator = compensatorOf(topology, d, spec, sizing);
   if (!compensator.ok) return compensator;
   const { built } = compensator.value;
   const { control } = d;
   const output = fedBack(topology, d, spec, sizing, { ...point, angle: point.angle ?? Math.PI / 2, drawn: 0 });
-  const { system, loadInput, from } = plantOf(topology, stage, output);
+  const { system, inputs, from } = plantOf(stage, output);
 
   const frequency = logSpaced(10 ** Math.floor(Math.log10(d.brief.frequency / 2000)), d.brief.frequency, GRID);
   const plantAt = (f: readonly number[]): Complex[] => from(topology.knob, f);
@@ -176,25 +201,30 @@ export function loopFigures(
   const pace = Number.isFinite(read.crossover) ? read.crossover : d.brief.frequency / 20;
   const closedBy = (open: Complex[]): Complex[] => open.map((v, i) => over(v, add(complex(1), loopValues[i]!)));
   const outer = topology.mains && voltageLoop(sizing.values[topology.mains.reservoirPlace]!.taken, d.brief.output.voltage / point.load, topology.mains.voltageLoop(spec));
-  const { stable, step } = outer
-    ? stepOfVoltageLoop(outer.closed, d, topology.mains!.voltageLoop(spec), read)
+  const by = disturbances(topology, d, point);
+  const answer = outer
+    ? voltageLoopAnswer(outer.closed, topology.mains!.voltageLoop(spec), read)
     : topology.averages === false || isDiscontinuous(stage, topology)
-    ? stepInTime(topology, d, stage, built)
-    : stepOfAverage(closed, loadInput, d, pace);
+      ? answerInTime(topology, d, stage, built, by.load)
+      : averagedAnswer(closed, inputs, pace);
+  const step = answer.to(by.load);
+  const lineStep = by.line && answer.to(by.line);
   const loop: LoopFigures = {
     ...read,
     ...compensator.value,
-    stable,
+    stable: answer.stable,
     outer: outer && { crossover: topology.mains!.voltageLoop(spec), phaseMargin: outer.phaseMargin, senseResistance: senseResistance(topology, d, spec, sizing) },
     landmarks: topology.landmarks(spec, sizing, point),
     deviation: step.deviation,
     recovery: step.recovery,
+    ...(lineStep ? { line: { step: by.line!.to - by.line!.from, deviation: lineStep.deviation, recovery: lineStep.recovery } } : {}),
   };
-  if (!withCurves) return ok({ loop, step });
+  if (!withCurves) return ok({ loop, step, lineStep });
 
   return ok({
     loop,
     step,
+    lineStep,
     curves: {
       plant: bode(frequency, plant),
       averaged: bode(frequency, frequencyResponse(system, 0, frequency)),

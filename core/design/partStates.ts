@@ -56,6 +56,7 @@ export function partStates(
         part,
         rms,
         resistance: stage.resistance(id),
+        junction: stage.temperature(id),
         commutations: commutations(stage, id),
         partner: partner === undefined ? undefined : (spec.parts[partner] as SwitchPart | DiodePart),
         frequency,

@@ -18,6 +18,8 @@ export interface SettledStage {
   gauge: Gauge;
   /** s of each stretch per unit of duty */
   perDuty: number[];
+  /** °C that it was settled with */
+  temperature: (place: string) => number;
   /** Ω of each part with a hot spot */
   resistance: (place: string) => number;
   /** Measures of a voltage or current; each is computed once, and extremes only when read. */
@@ -108,6 +110,7 @@ export function settleStage(
     duty: cycle.setting!,
     gauge: g,
     perDuty: stretchSlopes(cycle.trace, machine.value.layout.column.get(topology.knob)!),
+    temperature,
     resistance,
     measure: keptMeasures(g),
   });
@@ -145,7 +148,7 @@ const dutyLimit = (range: { min: number; max: number }, detail: string): Result<
 const MOMENT = 1e-5;
 
 /** Does the main inductor rest for some part of the period? */
-export const isDiscontinuous = (stage: SettledStage, t: Topology): boolean => stage.cycle.stretches.some((s) => s.duration > MOMENT * stage.cycle.period && (t.rests ? t.rests(s.pattern.on) : s.pattern.on.size === 0));
+export const isDiscontinuous = (stage: SettledStage, t: Topology): boolean => stage.cycle.stretches.some((s) => s.duration > (t.handOver ?? MOMENT) * stage.cycle.period && (t.rests ? t.rests(s.pattern.on) : s.pattern.on.size === 0));
 
 /** Size of the largest multiplier of the cycle with the duty held. */
 export const largestMultiplier = (cycle: SettledCycle): number => multipliers(cycle)[0]?.size ?? 0;

@@ -15,14 +15,23 @@ import { schemaProblem } from './read';
 const MOST = 5000;
 const LONGEST = 5_000_000;
 
+/** Fields that have fields of their own; a table ("points") is a cell like "10:1e-4:5e-5; 20:2e-4:1e-4". */
+const NESTED: Record<string, readonly string[]> = { steinmetz: ['k', 'alpha', 'beta'], switchingEnergy: ['voltage', 'rise', 'points'] };
+
 /** Columns in the order of the schema, kind by kind, each once. */
-const COLUMNS: readonly string[] = [...new Set(Part.options.flatMap((o) => Object.keys(o.shape).flatMap((k) => (k === 'steinmetz' ? ['k', 'alpha', 'beta'].map((x) => `steinmetz.${x}`) : [k]))))];
+const COLUMNS: readonly string[] = [...new Set(Part.options.flatMap((o) => Object.keys(o.shape).flatMap((k) => (NESTED[k] ? NESTED[k].map((x) => `${k}.${x}`) : [k]))))];
 
 /** The fields of a kind, as columns. */
 const columnsOf = (kind: PartKind): Set<string> => {
   const shape = Part.options.find((o) => o.shape.kind.value === kind)!.shape;
   return new Set(COLUMNS.filter((c) => c.split('.')[0]! in shape));
 };
+
+/** May the field be missing? An empty cell then leaves it out. */
+function isOptional(kind: PartKind, column: string): boolean {
+  const shape = Part.options.find((o) => o.shape.kind.value === kind)!.shape as Record<string, { safeParse(v: unknown): { success: boolean } }>;
+  return shape[column.split('.')[0]!]!.safeParse(undefined).success;
+}
 
 /** @returns the parts; problems name the row and the column or field */
 export function readShelf(text: string, name: string): Result<Part[]> {
@@ -80,9 +89,10 @@ function readCsv(text: string): Result<Part[]> {
         if (cell !== '') return fail('column', `row ${row}, ${column}`, `a ${kind} has no such field`, 'leave the cell empty');
         continue;
       }
-      const put = cell === '' ? null : cell;
-      if (column.startsWith('steinmetz.')) value.steinmetz = { ...(value.steinmetz as object), [column.slice(10)]: put === null ? null : Number(put) };
-      else value[column] = put;
+      if (cell === '' && isOptional(kind as PartKind, column)) continue;
+      const [outer, inner] = column.split('.') as [string, string?];
+      if (inner !== undefined) value[outer] = { ...(value[outer] as object), [inner]: cell === '' ? null : inner === 'points' ? cell.split(';').map((row) => row.split(':').map(Number)) : Number(cell) };
+      else value[column] = cell === '' ? null : cell;
     }
     const part = readPart(value, row);
     if (!part.ok) return part;
@@ -120,6 +130,7 @@ export function shelfCsv(parts: readonly Part[]): string {
   const used = COLUMNS.filter((c) => parts.some((p) => columnsOf(p.kind).has(c)));
   const cell = (p: Part, column: string): string => {
     const value = column.split('.').reduce<unknown>((at, key) => (at as Record<string, unknown> | undefined)?.[key], p);
+    if (Array.isArray(value)) return value.map((row) => (row as number[]).join(':')).join('; ');
     return value === undefined || value === null ? '' : String(value);
   };
   return csvFormatRows([used, ...parts.map((p) => used.map((c) => cell(p, c)))]) + '\n';

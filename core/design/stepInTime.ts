@@ -8,7 +8,15 @@ import { dot } from '../linear/dense';
 import type { Topology } from '../topology';
 import type { SettledStage } from './settleStage';
 
-/** A load step of the closed loop, run in time: at each start of a period, V away from where it settled. */
+/** A source that goes from one value to another, in `rise` seconds. */
+export interface Disturbance {
+  source: string;
+  from: number;
+  to: number;
+  rise?: number;
+}
+
+/** A step of the closed loop, run in time: at each start of a period, V away from where it settled. */
 export interface StepInTime {
   /** Does the closed cycle stay where it is? */
   stable: boolean;
@@ -19,14 +27,14 @@ export interface StepInTime {
 const MOST_PERIODS = 600;
 
 /** The stage with its loop closed: compensator, modulator ramp and delay in place of the fixed duty. */
-function closedCircuit(stage: SettledStage, t: Topology, target: number, c: TypeThree, ramp: number, delay: number, step: number): Circuit {
+function closedCircuit(stage: SettledStage, t: Topology, target: number, c: TypeThree, ramp: number, delay: number, { source, from, to, rise = 0 }: Disturbance): Circuit {
   const w = (f: number): number => 2 * Math.PI * f;
   const gain = w(c.integrator);
   const product = (a: number, b: number): number[] => [1, 1 / w(a) + 1 / w(b), 1 / (w(a) * w(b))];
   return Circuit.parse({
     ...stage.circuit,
     elements: [
-      ...stage.circuit.elements.filter((e) => e.id !== t.knob).map((e) => (e.id === t.loadStep && step !== 0 ? { ...e, value: { shape: 'step', from: 0, to: step, at: 0 } } : e)),
+      ...stage.circuit.elements.filter((e) => e.id !== t.knob).map((e) => (e.id === source && to !== from ? { ...e, value: rise > 0 ? { shape: 'ramp', from, to, start: 0, duration: rise } : { shape: 'step', from, to, at: 0 } } : e)),
       { kind: 'voltage-source', id: 'reference', a: 'reference', b: '0', value: target },
       { kind: 'controlled-voltage', id: 'sense', a: 'sensed', b: '0', plus: t.output[0], minus: t.output[1], gain: 1 },
       { kind: 'transfer', id: 'compensator', a: 'duty', b: '0', plus: 'reference', minus: 'sensed', numerator: product(c.zero1, c.zero2).map((v) => v * gain), denominator: [0, ...product(c.pole1, c.pole2)] },
@@ -36,11 +44,11 @@ function closedCircuit(stage: SettledStage, t: Topology, target: number, c: Type
 }
 
 /**
- * Close the loop around a settled stage and step its load. For discontinuous conduction: a step leads out of
+ * Close the loop around a settled stage and step its load or its line. For discontinuous conduction: a step leads out of
  * it, and no small-signal model spans that.
  */
-export function loadStepInTime(stage: SettledStage, t: Topology, target: number, c: TypeThree, ramp: number, delay: number, amount: number, duration: number): StepInTime | undefined {
-  const [still, stepped] = [0, amount].map((step) => buildMachine(closedCircuit(stage, t, target, c, ramp, delay, step)));
+export function stepInTime(stage: SettledStage, t: Topology, target: number, c: TypeThree, ramp: number, delay: number, disturbance: Disturbance, duration: number): StepInTime | undefined {
+  const [still, stepped] = [disturbance.from, disturbance.to].map((to) => buildMachine(closedCircuit(stage, t, target, c, ramp, delay, { ...disturbance, to })));
   if (!still!.ok || !stepped!.ok) return undefined;
   const m = still!.value;
   const cycle = settleCycle(m, { near: beginning(stage, m, ramp) });

@@ -9,7 +9,7 @@ const part = SHELF.find((p): p is SwitchPart => p.kind === 'switch')!;
 const wound = SHELF.find((p): p is InductorPart => p.kind === 'inductor')!;
 const drive = { voltage: 10, gateResistance: 3, deadTime: 30e-9 };
 const stateOf = (commutations: Commutation[], partner: SwitchPart | undefined = part): SwitchState => ({
-  id: 'Q1', part, rms: 5, resistance: 0.01, commutations, partner, frequency: 220e3, drive,
+  id: 'Q1', part, rms: 5, junction: 25, resistance: 0.01, commutations, partner, frequency: 220e3, drive,
 });
 const HARD: Commutation[] = [{ edge: 'on', blocked: 60, carried: 7 }, { edge: 'off', blocked: 60, carried: 9 }];
 const SOFT: Commutation[] = [{ edge: 'on', blocked: 60, carried: -7 }, { edge: 'off', blocked: 60, carried: -9 }];

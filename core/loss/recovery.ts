@@ -11,6 +11,8 @@ export const recovery: Mechanism<'switch'> = {
   id: 'recovery',
   title: 'recovery of the partner',
   kind: 'switch',
+  // A measured energy of turning on has it in it.
+  applies: (s) => s.part.switchingEnergy === undefined,
   power: (s) =>
     s.commutations
       .filter((c) => c.edge === 'on' && isHard(c))

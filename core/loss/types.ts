@@ -18,6 +18,8 @@ export interface SwitchState {
   rms: number;
   /** Ω at its temperature */
   resistance: number;
+  /** °C */
+  junction: number;
   commutations: readonly Commutation[];
   /** Partner that takes over the current, if any */
   partner: SwitchPart | DiodePart | undefined;

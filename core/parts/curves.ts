@@ -1,4 +1,6 @@
 import type { UnitName } from '../quantity';
+import { biasShare, seriesResistance } from './capacitor';
+import { outputCapacitanceAt, outputEnergy, tableEnergy } from './switchEnergy';
 import { onResistance, slopeResistance, windingResistance, type Part } from './schema';
 
 /** A characteristic of a part over what it depends on, as drawn on the shelf. */
@@ -23,7 +25,8 @@ export function curvesOf(p: Part): Curve[] {
     case 'switch':
       return [
         { title: 'on-resistance', x: { title: 'junction', unit: '°C' }, y: { title: 'resistance', unit: 'Ω' }, lines: [{ name: '', points: over(straight(-40, p.maxJunction), (T) => onResistance(p, T)) }], leavesOut: 'dependence on gate voltage and current' },
-        { title: 'energy in the output capacitance', x: { title: 'voltage', unit: 'V' }, y: { title: 'energy', unit: 'J' }, lines: [{ name: '', points: over(straight(0, p.blockingVoltage), (V) => 0.5 * p.outputCapacitance * p.count * V ** 2) }], leavesOut: 'fall of the capacitance with voltage: it is taken at its energy value' },
+        { title: 'energy in the output capacitance', x: { title: 'voltage', unit: 'V' }, y: { title: 'energy', unit: 'J' }, lines: [{ name: '', points: over(straight(0, p.blockingVoltage), (V) => outputEnergy(p, V)) }], leavesOut: p.junctionCapacitance0 === undefined ? 'fall of the capacitance with voltage: it is taken at its energy value' : 'hysteresis' },
+        ...switchCurves(p),
       ];
     case 'diode': {
       const most = 2 * p.recoveryCurrent * p.count;
@@ -37,10 +40,32 @@ export function curvesOf(p: Part): Curve[] {
     case 'transformer':
       return [coreCurve(p)];
     case 'capacitor': {
-      const impedance = (f: number): number => Math.hypot(p.esr, 1 / (2 * Math.PI * f * p.capacitance));
-      return [{ title: 'impedance', x: { title: 'frequency', unit: 'Hz', logarithmic: true }, y: { title: 'impedance', unit: 'Ω', logarithmic: true }, lines: [{ name: '', points: over(decades(100, 1e7), impedance) }], leavesOut: 'series inductance; change of the resistance with frequency and cold' }];
+      const impedance = (f: number): number => Math.hypot(seriesResistance(p, f, 25), 1 / (2 * Math.PI * f * p.capacitance));
+      return [...capacitorCurves(p), { title: 'impedance', x: { title: 'frequency', unit: 'Hz', logarithmic: true }, y: { title: 'impedance', unit: 'Ω', logarithmic: true }, lines: [{ name: '', points: over(decades(100, 1e7), impedance) }], leavesOut: 'series inductance' }];
     }
   }
+}
+
+/** Output capacitance over voltage and the measured energies, where they are known. */
+function switchCurves(p: Extract<Part, { kind: 'switch' }>): Curve[] {
+  const found: Curve[] = [];
+  if (p.junctionCapacitance0 !== undefined && p.bendVoltage !== undefined)
+    found.push({ title: 'output capacitance', x: { title: 'voltage', unit: 'V' }, y: { title: 'capacitance', unit: 'F', logarithmic: true }, lines: [{ name: '', points: over(straight(0, p.blockingVoltage), (V) => outputCapacitanceAt(p, V)) }], leavesOut: 'hysteresis' });
+  if (p.switchingEnergy) {
+    const most = p.switchingEnergy.points.at(-1)![0] * p.count;
+    const at = (edge: 'on' | 'off'): [number, number][] => over(straight(0, most), (i) => tableEnergy(p, edge, p.switchingEnergy!.voltage, i, 25)!);
+    found.push({ title: `energy of an edge at ${p.switchingEnergy.voltage} V`, x: { title: 'current', unit: 'A' }, y: { title: 'energy', unit: 'J' }, lines: [{ name: 'on', points: at('on') }, { name: 'off', points: at('off') }], leavesOut: 'gate resistance other than that of the table' });
+  }
+  return found;
+}
+
+/** Capacitance under bias and resistance over frequency, where they vary. */
+function capacitorCurves(p: Extract<Part, { kind: 'capacitor' }>): Curve[] {
+  const found: Curve[] = [];
+  if (p.halfVoltage !== undefined) found.push({ title: 'capacitance under bias', x: { title: 'voltage', unit: 'V' }, y: { title: 'capacitance', unit: 'F' }, lines: [{ name: '', points: over(straight(0, p.ratedVoltage), (V) => p.capacitance * biasShare(p, V)) }], leavesOut: 'ageing' });
+  if (p.lossFactor !== undefined || p.coldFactor !== undefined)
+    found.push({ title: 'series resistance', x: { title: 'frequency', unit: 'Hz', logarithmic: true }, y: { title: 'resistance', unit: 'Ω', logarithmic: true }, lines: [25, ...(p.coldFactor === undefined ? [] : [-20])].map((T) => ({ name: `${T} °C`.replace('-', '−'), points: over(decades(50, 1e6), (f) => seriesResistance(p, f, T)) })), leavesOut: 'skin effect in the leads' });
+  return found;
 }
 
 /** Core loss of a sine by the Steinmetz equation, at three frequencies. */

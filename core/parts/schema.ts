@@ -4,11 +4,14 @@ import { z } from 'zod';
 
 const positive = z.number().positive();
 const notNegative = z.number().nonnegative();
+/** m above the board, where it is known */
+const height = positive.optional();
 
 export const SwitchPart = z.strictObject({
   kind: z.literal('switch'),
   /** Name on the shelf */
   part: z.string().min(1).max(80),
+  height,
   /** So many in parallel */
   count: z.int().min(1).max(16),
   /** V, rating */
@@ -37,11 +40,19 @@ export const SwitchPart = z.strictObject({
   caseToSink: notNegative,
   /** °C, rating */
   maxJunction: z.number(),
+  /** F of the output at 0 V and V of the bend, where its fall over voltage is known: C₀ / √(1 + v/V_b) */
+  junctionCapacitance0: positive.optional(),
+  bendVoltage: positive.optional(),
+  /** Measured energies of its edges at a voltage in V: rows of A, J on, J off, currents rising; 1/K by which they rise */
+  switchingEnergy: z
+    .strictObject({ voltage: positive, rise: z.number(), points: z.array(z.tuple([positive, notNegative, notNegative])).min(1).max(40).refine((rows) => rows.every((r, k) => k === 0 || r[0] > rows[k - 1]![0]), 'rows with rising currents') })
+    .optional(),
 });
 
 export const DiodePart = z.strictObject({
   kind: z.literal('diode'),
   part: z.string().min(1).max(80),
+  height,
   /** So many in parallel */
   count: z.int().min(1).max(16),
   /** V, rating */
@@ -67,6 +78,7 @@ export const DiodePart = z.strictObject({
 export const InductorPart = z.strictObject({
   kind: z.literal('inductor'),
   part: z.string().min(1).max(80),
+  height,
   /** H; null: the value that the brief wants, rounded up to E12 (the gap makes it) */
   inductance: positive.nullable(),
   /** Ω of the winding at 25 °C */
@@ -89,6 +101,7 @@ export const InductorPart = z.strictObject({
 export const CapacitorPart = z.strictObject({
   kind: z.literal('capacitor'),
   part: z.string().min(1).max(80),
+  height,
   /** So many in parallel; null: as many as the brief wants */
   count: z.int().min(1).max(200).nullable(),
   /** F of one, at its working voltage */
@@ -99,11 +112,20 @@ export const CapacitorPart = z.strictObject({
   ratedVoltage: positive,
   /** A rms, rating of one */
   ratedCurrent: positive,
+  /** V at which half of the capacitance is left; it is constant when left out */
+  halfVoltage: positive.optional(),
+  /** 1/K of the capacitance around 25 °C */
+  capacitanceRise: z.number().optional(),
+  /** Times that the series resistance has at −40 °C */
+  coldFactor: z.number().min(1).optional(),
+  /** tan δ of the dielectric */
+  lossFactor: notNegative.optional(),
 });
 
 export const TransformerPart = z.strictObject({
   kind: z.literal('transformer'),
   part: z.string().min(1).max(80),
+  height,
   /** Turns of each winding; null: as many as the brief wants. The third is there where a second output is */
   primaryTurns: z.int().positive().nullable(),
   secondaryTurns: z.int().positive().nullable(),

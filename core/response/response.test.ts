@@ -3,7 +3,7 @@ import { compensatorGain } from '../control/typeThree';
 import { complex, decibels, degrees, over, phase, radians, size, times, turn, type Complex } from '../linear/complex';
 import { closeLoop, dominantPole } from './closedLoop';
 import { bode, margins } from './margins';
-import { loadStepFigures } from './step';
+import { stepFigures } from './step';
 import { frequencyResponse, logSpaced, stepResponse, type LinearSystem } from './system';
 
 /** Second order from two inputs: LC filter, input 0 a voltage, input 1 a current drawn from the output. */
@@ -117,7 +117,7 @@ describe('closed loop', () => {
 
   test('the deviation is the largest of the exact response, not of the drawing points', () => {
     const closed = closeLoop(plant, cascade(2e-7));
-    const found = loadStepFigures(closed, 0, 4, true, 2e4);
+    const found = stepFigures(closed, 0, 4, true, 2e4);
     const fine = stepResponse(closed, 0, found.time.at(-1)!, 40_001).value.map((v) => Math.abs(4 * v));
     const most = fine.reduce((a, b) => Math.max(a, b));
     expect(found.deviation).toBeGreaterThanOrEqual(most * (1 - 1e-12));

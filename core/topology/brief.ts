@@ -18,8 +18,16 @@ export const Brief = z.strictObject({
   load: z.strictObject({ min: z.number().positive(), max: z.number().positive() }),
   /** A, a step of the load within its range */
   loadStep: z.number().positive(),
+  /** s that the load step takes; at once when left out */
+  loadStepTime: z.number().positive().optional(),
+  /** V, a step of the line within its range */
+  lineStep: z.number().positive().optional(),
+  /** Conduction wanted at the smallest load; as it comes when left out */
+  lightLoad: z.enum(['continuous', 'discontinuous']).optional(),
   /** Hz */
   frequency: z.number().min(1e3).max(1e7),
+  /** Hz that the switching frequency may be chosen from */
+  frequencyRange: z.strictObject({ min: z.number().min(1e3).max(1e7), max: z.number().min(1e3).max(1e7) }).optional(),
   /** °C */
   air: z.strictObject({ min: z.number().min(-100), max: z.number().max(250) }),
   /** Inductor ripple, peak to peak, as a share of the largest load current */

@@ -54,6 +54,8 @@ export function capacitorValue(part: CapacitorPart, workings: Working[]): SizedV
     title: 'capacitance',
     unit: 'F',
     wanted,
+    count,
+    suggestedCount: suggested,
     taken: count * part.capacitance,
     suggested: suggested * part.capacitance,
     overridden: part.count !== null,

@@ -256,7 +256,7 @@ export const mainsBoost: Topology = {
     outputRipple: (spec, sizing, point, at) => outputRipple(spec, sizing, at.map((a) => ({ ...a, fed: a.slow + point.load }))),
     gather(_, { line, load }, at, ripple) {
       const voltage = (id: string) => (most: number) => (id === 'D2' || id === 'C1' ? crestOf(line) : most + ripple() / 2);
-      return Object.fromEntries(mainsBoost.places.map(({ id }) => [id, overMains(at.map((a) => ({ weight: a.weight, duty: a.duties[id]! })), id === 'C2' ? load : 0, voltage(id))]));
+      return Object.fromEntries(Object.keys(at[0]!.duties).map((id) => [id, overMains(at.map((a) => ({ weight: a.weight, duty: a.duties[id]! })), id === 'C2' ? load : 0, voltage(id))]));
     },
     reservoirPlace: 'C2',
     voltageLoop: (spec) => VOLTAGE_LOOP * spec.brief.line.mains!,

@@ -43,6 +43,9 @@ export interface SizedValue {
   workings: Working[];
   /** What stands in the circuit */
   taken: number;
+  /** So many parts in parallel make it, of capacitors */
+  count?: number;
+  suggestedCount?: number;
   /** How it came about: "next in E12", "your value", "6 × 22 µF" */
   how: string;
   /** What would be taken without an override, and how that reads */
@@ -211,6 +214,8 @@ export interface Topology {
   onCoreOf?: Readonly<Record<string, { place: string; k: number }>>;
   /** Does the main inductor rest while just these switches and diodes conduct? When left out: while none does */
   rests?(on: ReadonlySet<string>): boolean;
+  /** Share of the period that one part may take to hand over to the next without anything resting; none to speak of when left out */
+  handOver?: number;
   /** Not where leakage or magnetising currents begin anew in each period: then load steps are run in time */
   averages?: false;
   /** Where it is fed from the mains, and its output from a reservoir */

@@ -10,7 +10,7 @@ import css from './frame.module.css';
 
 const WIDTH = 186;
 const HEIGHT = 168;
-const BOX = { left: 34, right: 8, top: 8, bottom: 20 };
+const BOX = { left: 40, right: 8, top: 8, bottom: 20 };
 
 /**
  * The operating region, line × load: shaded by a measure, with the requirement's edge drawn and the

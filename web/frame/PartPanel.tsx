@@ -11,6 +11,7 @@ import { keepParts, useShelf } from '../state/shelf';
 import { actions, useStore } from '../state/store';
 import { Ask } from './Ask';
 import { OverrideField, QuantityField } from './QuantityField';
+import { WindingWires } from './WindingWires';
 import { WorkingCard } from './WorkingCard';
 import css from './frame.module.css';
 
@@ -45,6 +46,7 @@ export function PartPanel() {
           <SizedRows key={key} id={id} sized={value} path={OWN_PATHS[key.slice(id.length + 1)] ?? branchPath(id)} />
         ))}
       <Values id={id} design={design} />
+      {figures && <WindingWires id={id} design={design} figures={figures} />}
 
       {stresses.length > 0 && (
         <div className={cornersFresh ? '' : 'stale'}>
@@ -130,7 +132,7 @@ function SizedRows({ id, sized, path = 'inductance' }: { id: string; sized: NonN
       <div className={css.row}>
         <span>{isCount ? 'in parallel' : sized.title}</span>
         {isCount && part.kind === 'capacitor' ? (
-          <OverrideField path={`parts.${id}.count`} unit="" label={`${id} in parallel`} computed={Math.round(sized.taken / part.capacitance)} suggested={Math.round(sized.suggested / part.capacitance)} />
+          <OverrideField path={`parts.${id}.count`} unit="" label={`${id} in parallel`} computed={sized.count!} suggested={sized.suggestedCount!} />
         ) : (
           <OverrideField path={path.includes('.') ? path : `parts.${id}.${path}`} unit={sized.unit} label={`${id} ${sized.title}`} computed={sized.taken} suggested={sized.suggested} />
         )}

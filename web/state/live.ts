@@ -1,5 +1,5 @@
 import { MAP_LINES, MAP_LOADS, spread, type MapCell } from '../../core/corners/map';
-import { candidateCount, editDesign, type Candidate, type Design, type Figures } from '../../core/design';
+import { candidateCount, editDesign, FREQUENCIES, type Candidate, type Design, type Figures, type FrequencyChoice } from '../../core/design';
 import type { OperatingPoint } from '../../core/topology';
 import { newestOnly, pool } from '../workers/pool';
 import type { Kept } from './storage';
@@ -25,6 +25,20 @@ const candidates = newestOnly<Design>(async (design, current) => {
   actions.answer({ candidates: list, candidatesOf: design, candidatesProgress: undefined });
 }, failed);
 
+const frequencies = newestOnly<Design>(async (design, current) => {
+  const list: FrequencyChoice[] = [];
+  const own = useStore.getState().ownParts;
+  actions.answer({ frequenciesProgress: 0 });
+  for (let k = 0; k < FREQUENCIES; k++) {
+    const found = await pool().far.frequency(design, k, own);
+    // Superseded by a newer request, or stopped: what there is stays, stale.
+    if (!current() || useStore.getState().answers.frequenciesProgress === undefined) return;
+    list.push(found);
+    actions.answer({ frequencies: [...list], frequenciesProgress: (k + 1) / FREQUENCIES });
+  }
+  actions.answer({ frequencies: list, frequenciesOf: design, frequenciesProgress: undefined });
+}, failed);
+
 /** Ask the brief for something that may want another topology; then that is taken, and said. */
 export async function askOfBrief(changes: Partial<Design['brief']>): Promise<void> {
   const { design, ownParts } = useStore.getState();
@@ -46,6 +60,11 @@ export async function askOfBrief(changes: Partial<Design['brief']>): Promise<voi
 /** Hold every topology against a design's brief; asked by the screen that shows it. */
 export function askCandidates(design: Design): void {
   if (useStore.getState().answers.candidatesOf !== design) candidates(design);
+}
+
+/** Try the switching frequencies that a design's brief leaves open; asked by the screen that shows them. */
+export function askFrequencies(design: Design): void {
+  if (useStore.getState().answers.frequenciesOf !== design) frequencies(design);
 }
 
 /**

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import type { CornerReport } from '../../core/corners/corners';
 import type { MapCell } from '../../core/corners/map';
-import { editDesign, topologyOf, type Candidate, type Design, type Figures, type RequirementId } from '../../core/design';
+import { editDesign, topologyOf, type Candidate, type Design, type Figures, type FrequencyChoice, type RequirementId } from '../../core/design';
 import type { Part } from '../../core/parts/schema';
 import type { Problem } from '../../core/problem';
 import type { OperatingPoint, Place } from '../../core/topology';
@@ -24,6 +24,11 @@ export interface Answers {
   candidatesOf?: Design;
   /** Share of them that is held while that is under way */
   candidatesProgress?: number;
+  /** Switching frequencies tried for `frequenciesOf` */
+  frequencies?: FrequencyChoice[];
+  frequenciesOf?: Design;
+  /** Share of them that is tried while that is under way */
+  frequenciesProgress?: number;
   /** Figures of each kept state at the point in view */
   kept: Record<string, Figures | undefined>;
 }
@@ -174,9 +179,11 @@ export const actions = {
   stopMap: (): void => set((s) => ({ answers: { ...s.answers, mapProgress: undefined } })),
   /** Leave the comparison as far as it is. */
   stopCandidates: (): void => set((s) => ({ answers: { ...s.answers, candidatesProgress: undefined } })),
+  /** Leave the frequencies as far as they are. */
+  stopFrequencies: (): void => set((s) => ({ answers: { ...s.answers, frequenciesProgress: undefined } })),
   dismiss: (): void => set({ refusal: undefined, notice: undefined }),
   notify: (notice: string): void => set({ notice }),
-  own: (ownParts: readonly Part[]): void => set((s) => ({ ownParts, answers: { ...s.answers, candidatesOf: undefined } })),
+  own: (ownParts: readonly Part[]): void => set((s) => ({ ownParts, answers: { ...s.answers, candidatesOf: undefined, frequenciesOf: undefined } })),
   refuse: (refusal: Problem): void => set({ refusal }),
   answer: (answers: Partial<Answers>): void => set((s) => ({ answers: { ...s.answers, ...answers } })),
   /** Show a stored design. */

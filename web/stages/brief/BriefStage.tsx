@@ -1,7 +1,7 @@
 'use client';
 import Checkbox from '@mui/material/Checkbox';
 import { REQUIREMENTS } from '../../../core/corners/requirements';
-import { fieldAt, type Design } from '../../../core/design';
+import { fieldAt, lightLoadOf, type Design } from '../../../core/design';
 import { printQuantity as print } from '../../../core/quantity';
 import { QuantityField, RangeField } from '../../frame/QuantityField';
 import frame from '../../frame/frame.module.css';
@@ -109,6 +109,36 @@ export function BriefStage() {
             </button>
           )}
         </Row>
+        <Row label="line step">
+          {design.brief.lineStep === undefined ? (
+            <button type="button" className={frame.link} onClick={() => actions.edit({ 'brief.lineStep': Number(((design.brief.line.max - design.brief.line.min) / 3).toPrecision(2)), 'requirements.lineDeviation': { limit: design.requirements.deviation.limit, on: true } })}>
+              give one
+            </button>
+          ) : (
+            <>
+              <QuantityField path="brief.lineStep" /> <Away label="line step" onClick={() => actions.edit({ 'brief.lineStep': undefined, 'requirements.lineDeviation.on': false })} />
+            </>
+          )}
+        </Row>
+        <Row label="load step takes">
+          {design.brief.loadStepTime === undefined ? (
+            <button type="button" className={frame.link} title="It comes at once; give a time for a slower one" onClick={() => actions.edit({ 'brief.loadStepTime': Number((0.1 / design.control.crossover).toPrecision(2)) })}>
+              no time
+            </button>
+          ) : (
+            <>
+              <QuantityField path="brief.loadStepTime" /> <Away label="time of the load step: it comes at once" onClick={() => actions.edit({ 'brief.loadStepTime': undefined })} />
+            </>
+          )}
+        </Row>
+        <Row label="at the smallest load">
+          <select className={frame.select} aria-label="Conduction at the smallest load" value={design.brief.lightLoad ?? ''} onChange={(e) => actions.edit({ 'brief.lightLoad': e.target.value || undefined })}>
+            <option value="">as it comes</option>
+            <option value="continuous">continuous</option>
+            <option value="discontinuous">discontinuous</option>
+          </select>
+        </Row>
+        <LightLoadNote design={design} />
         {FURTHER.map(({ title, paths }) => (
           <div key={title}>
             <h3>{title}</h3>
@@ -121,6 +151,22 @@ export function BriefStage() {
         ))}
       </div>
     </div>
+  );
+}
+
+/** What the conduction wanted at light load takes, or where it is not to be had. */
+function LightLoadNote({ design }: { design: Design }) {
+  const found = lightLoadOf(design);
+  if (!found) return null;
+  const where = found.fails.map((l) => print(l.line, 'V')).join(', ');
+  return (
+    <p className={found.fails.length > 0 ? css.fails : 'muted'} style={{ margin: 0, fontSize: 12 }} data-testid="light-load">
+      {found.fails.length > 0
+        ? `${print(design.brief.load.min, 'A')} is not ${found.wanted} at ${where}: ${found.wanted === 'continuous' ? 'give L1 more inductance' : 'give L1 less inductance, or take a topology with a diode'}`
+        : found.share === design.brief.rippleShare
+          ? `so it is, at all of the line`
+          : `so it is, with a ripple share of ${print(found.share, '%')}`}
+    </p>
   );
 }
 

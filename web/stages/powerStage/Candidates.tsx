@@ -49,6 +49,14 @@ export function Candidates() {
           </button>
         </p>
       )}
+      {candidatesProgress === undefined && candidatesOf !== design && (
+        <p className="muted" style={{ margin: '0 0 6px' }} role="status">
+          Stopped.{' '}
+          <button type="button" className={frame.link} onClick={() => askCandidates(design)}>
+            hold them all against the brief
+          </button>
+        </p>
+      )}
       <table className={css.list} data-testid="candidates">
         <thead>
           <tr>

@@ -9,10 +9,11 @@ import frame from '../../frame/frame.module.css';
 import type { Sizing } from '../../../core/topology';
 import { Branches } from './Branches';
 import { Candidates } from './Candidates';
+import { Frequencies } from './Frequencies';
 import { Shelf } from './Shelf';
 import { StressBars } from './StressBars';
 
-const VIEWS = ['parts', 'topologies', 'shelf'] as const;
+const VIEWS = ['parts', 'topologies', 'frequency', 'shelf'] as const;
 
 /** The parts of the power stage, or every topology held against the brief. */
 export function PowerStage() {
@@ -34,7 +35,7 @@ export function PowerStage() {
           ))}
         </div>
       </div>
-      <div style={{ flex: 1, minHeight: 0, overflow: 'auto' }}>{view === 'parts' ? <Parts /> : view === 'shelf' ? <Shelf /> : <Candidates />}</div>
+      <div style={{ flex: 1, minHeight: 0, overflow: 'auto' }}>{view === 'parts' ? <Parts /> : view === 'shelf' ? <Shelf /> : view === 'frequency' ? <Frequencies /> : <Candidates />}</div>
     </div>
   );
 }

@@ -10,8 +10,9 @@ import { dropPart, importShelf, useShelf } from '../../state/shelf';
 import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
 import { CurvePlot } from './CurvePlot';
+import { GOODS_KINDS, GoodsList } from './GoodsList';
 
-const KINDS: Record<PartKind, string> = { switch: 'switches', diode: 'diodes', inductor: 'inductors', capacitor: 'capacitors', transformer: 'cores for transformers' };
+const KINDS: Record<PartKind, string> = { switch: 'switches', diode: 'diodes', inductor: 'inductors', capacitor: 'capacitors', transformer: 'cores' };
 
 /** What is shown of each kind, and what it can be filtered and sorted by. */
 const FIGURES: Record<PartKind, string[]> = {
@@ -32,6 +33,7 @@ export function Shelf() {
   const shelf = useShelf();
   const here = design.parts[selected]!;
   const [kind, setKind] = useState<PartKind>(here.kind);
+  const [goods, setGoods] = useState<keyof typeof GOODS_KINDS>();
   const [search, setSearch] = useState('');
   const [least, setLeast] = useState('');
   const [fitting, setFitting] = useState(false);
@@ -47,16 +49,33 @@ export function Shelf() {
     .filter((p) => p.kind === kind && p.part.toLowerCase().includes(search.trim().toLowerCase()) && figureOf(p, keys[0]!) >= from && (!fitting || !fits || fits.has(p.part)))
     .sort((a, b) => (by ? figureOf(a, by) - figureOf(b, by) : 0));
   const part = list.find((p) => p.part === shown) ?? list[0];
+  const chips = (
+    <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6, marginBottom: 8 }}>
+      {(Object.keys(KINDS) as PartKind[]).map((k) => (
+        <button key={k} type="button" className={frame.chip} aria-pressed={!goods && kind === k} onClick={() => (setGoods(undefined), setKind(k), setBy(undefined), setLeast(''))}>
+          {KINDS[k]}
+        </button>
+      ))}
+      {(Object.keys(GOODS_KINDS) as (keyof typeof GOODS_KINDS)[]).map((k) => (
+        <button key={k} type="button" className={frame.chip} aria-pressed={goods === k} onClick={() => setGoods(k)}>
+          {GOODS_KINDS[k]}
+        </button>
+      ))}
+    </div>
+  );
+  if (goods)
+    return (
+      <>
+        {chips}
+        <div className={css.columns} style={{ gridTemplateColumns: 'minmax(0, 1fr) 272px', height: 'auto' }} data-testid="shelf">
+          <GoodsList kind={goods} />
+        </div>
+      </>
+    );
   return (
     <div className={css.columns} style={{ gridTemplateColumns: 'minmax(0, 1fr) 272px' }} data-testid="shelf">
       <div>
-        <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6, marginBottom: 8 }}>
-          {(Object.keys(KINDS) as PartKind[]).map((k) => (
-            <button key={k} type="button" className={frame.chip} aria-pressed={kind === k} onClick={() => (setKind(k), setBy(undefined), setLeast(''))}>
-              {KINDS[k]}
-            </button>
-          ))}
-        </div>
+        {chips}
         <div style={{ display: 'flex', flexWrap: 'wrap', gap: 10, alignItems: 'center', marginBottom: 8 }}>
           <input className={css.search} placeholder="name" aria-label="Search the shelf" value={search} onChange={(e) => setSearch(e.target.value)} />
           <label className="muted">

@@ -27,7 +27,8 @@ export function MainsPlot({ figures, mains }: { figures: Figures; mains: number 
   const kept = useStore((s) => s.kept);
   const keptFigures = useStore((s) => s.answers.kept);
   const curves = figures.detail!.mains!;
-  const { seen, rms, crest } = figures.mains!;
+  const { rms, crest } = figures.mains!;
+  const seen = useStore((s) => s.point.angle) ?? Math.PI / 2;
   const overlays = kept.flatMap((k, i) => {
     const found = k.visible ? keptFigures[k.id]?.detail?.mains : undefined;
     return found ? [{ curves: found, style: keptStyle(i) }] : [];
@@ -38,7 +39,7 @@ export function MainsPlot({ figures, mains }: { figures: Figures; mains: number 
   const x = scaleLinear([0, seconds(Math.PI)], [LEFT, right]);
   const middle = TOP + (height - TOP - BOTTOM - GAP) * CURRENT;
   const amps = scaleLinear([0, Math.max(...all.flatMap((c) => c.largest)) * 1.05], [middle, TOP]);
-  const swing = Math.max(...all.flatMap((c) => c.output.map(Math.abs))) * 1.1;
+  const swing = Math.max(...all.flatMap((c) => c.output.map(Math.abs))) * 1.25;
   const volts = scaleLinear([-swing, swing], [height - BOTTOM, middle + GAP]);
   const time = curves.angle.map(seconds);
   const band = area<number>()

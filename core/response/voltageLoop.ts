@@ -1,4 +1,4 @@
-import type { LinearSystem } from '../response/system';
+import type { LinearSystem } from './system';
 
 /**
  * The slow loop around a rectifier that draws its current in step with the mains: it sets the crest of the current

@@ -1,0 +1,185 @@
+import type { Element } from '../circuit/elements';
+import type { CapacitorPart, DiodePart, Part } from '../parts/schema';
+import { preferred, printQuantity as print } from '../quantity';
+import { copiesOf, type Drawing, type Place, type Sizing, type SizedValue, type Spec, type Topology } from '../topology';
+import { capacitorValue, esrOf, OFF_CONDUCTANCE, partDuty, stands } from '../topology/common';
+import type { Working } from '../working';
+import { placesOf } from './branchPlaces';
+import type { Branch } from './schema';
+
+/**
+ * Branches across a switch or a diode, for what its edges ring with: the inductance of the loop that hands the current
+ * over, and its own capacitance.
+ *
+ * snubber: a capacitor with a resistor in series, that damps the ringing and pays for it with C V² f;
+ * clamp: a diode into a capacitor with a resistor beside it, that takes what the inductance holds above a level.
+ *
+ * Source of both: Mohan, Undeland, Robbins, "Power Electronics", ch. 27 (snubber circuits).
+ */
+const SOURCE = 'Mohan, Undeland, Robbins: Power Electronics, ch. 27';
+/** Snubber capacitance over that of the part */
+const TIMES = 3;
+/** Level of the clamp over what the part blocks anyway */
+const ABOVE = 1.2;
+/** Periods in which a clamp's resistor would empty its capacitor */
+const HOLDS = 20;
+/** Share of the period within which a snubber is charged at any load worth speaking of */
+const HAND_OVER = 0.03;
+/** H of the loop, where nobody has measured it */
+export const STRAY = 20e-9;
+
+/** Where such a branch can hang: one switch or diode, not several alike. */
+export const canHangAcross = (t: Topology): Place[] => t.places.filter((p) => (p.kind === 'switch' || p.kind === 'diode') && copiesOf(p) === 1 && t.drawing.symbols.some((s) => s.id === p.id));
+
+const ownCapacitance = (p: Part): number => (p.kind === 'switch' ? p.outputCapacitance * p.count : p.kind === 'diode' ? p.junctionCapacitance * p.count : 0);
+
+/** The two ends of a part, the one that stands higher while it blocks first. */
+function endsOf(elements: readonly Element[], id: string): [string, string] {
+  const e = elements.find((x) => x.id === id);
+  if (!e || !('a' in e)) throw new Error(`the circuit has no ${id}`);
+  return e.kind === 'diode' ? [e.b, e.a] : [e.a, e.b];
+}
+
+interface Values {
+  capacitor: SizedValue;
+  resistor: SizedValue;
+}
+
+function snubberValues(spec: Spec, at: string, branch: Branch, C: string): Values {
+  const own = ownCapacitance(spec.parts[at]!);
+  const stray = branch.stray ?? STRAY;
+  const capacitor = capacitorValue(spec.parts[C] as CapacitorPart, [{ title: 'capacitance of the snubber', formula: `C ≥ ${TIMES} C(${at})`, numbers: `${TIMES} × ${print(own, 'F')}`, value: TIMES * own, unit: 'F', source: SOURCE, leavesOut: 'what the capacitance of the other side adds; more damps better and burns more' }]);
+  return { capacitor, resistor: resistorValue(spec, branch, { title: 'resistance of the snubber', formula: `R = √(L / C(${at}))`, numbers: `L = ${print(stray, 'H')} of the loop, ${print(own, 'F')}`, value: Math.sqrt(stray / own), unit: 'Ω', source: SOURCE, leavesOut: 'damping by skin effect and by the part itself' }) };
+}
+
+function clampValues(spec: Spec, branch: Branch, C: string, blocked: number, peak: number): Values {
+  const stray = branch.stray ?? STRAY;
+  const level = ABOVE * blocked;
+  const watts = (0.5 * stray * peak ** 2 * spec.brief.frequency * level) / (level - blocked);
+  const resistor = resistorValue(spec, branch, {
+    title: 'resistance of the clamp', formula: 'R = V² / P,  P = ½ L I² f V / (V − Vblocked)', numbers: `V = ${ABOVE} × ${print(blocked, 'V')}, L = ${print(stray, 'H')} of the loop, I = ${print(peak, 'A')}`,
+    value: level ** 2 / watts, unit: 'Ω', source: SOURCE, leavesOut: 'the loop’s inductance is not in the circuit: there the clamp stands at what the part blocks anyway',
+  });
+  const C0 = HOLDS / (spec.brief.frequency * resistor.taken);
+  return { resistor, capacitor: capacitorValue(spec.parts[C] as CapacitorPart, [{ title: 'capacitance of the clamp', formula: `C ≥ ${HOLDS} / (f R)`, numbers: `${HOLDS} / (${print(spec.brief.frequency, 'Hz')} × ${print(resistor.taken, 'Ω')})`, value: C0, unit: 'F', source: SOURCE, leavesOut: 'series resistance' }]) };
+}
+
+function resistorValue(spec: Spec, branch: Branch, working: Working): SizedValue {
+  const suggested = Number(preferred(working.value, spec.series ?? 'E24').toPrecision(6));
+  return { title: working.title, unit: 'Ω', wanted: working.value, suggested, taken: branch.resistance ?? suggested, overridden: branch.resistance !== null, how: branch.resistance === null ? `nearest in ${spec.series ?? 'E24'}` : 'your value', workings: [working] };
+}
+
+/** The topology with a snubber or a clamp across the part in a place. */
+export function across(t: Topology, id: string, branch: Branch): Topology {
+  const { C, D } = placesOf(id);
+  const at = branch.at!;
+  const isClamp = branch.kind === 'clamp';
+  const key = `${C} resistor`;
+  const node = `${id} level`;
+  const ohms = (sizing: Pick<Sizing, 'values'>): number => sizing.values[key]!.taken;
+  // Ends by their names only: they are the same at every point and with any parts.
+  let ends: [string, string] | undefined;
+  const [high, low] = [(): string => ends![0], (): string => ends![1]];
+  const places: Place[] = [{ id: C, kind: 'capacitor', title: isClamp ? 'clamp capacitor' : 'snubber capacitor', purpose: isClamp ? `holds the level that ${at} is clamped to` : `damps the ringing at ${at}` }];
+  if (isClamp) places.push({ id: D, kind: 'diode', title: 'clamp diode', purpose: `leads into the clamp what ${at} would block above its level` });
+  return {
+    ...t,
+    places: [...t.places, ...places],
+    size(spec) {
+      const s = t.size(spec);
+      const blocked = s.blocking[at]!.most;
+      const peak = Math.max(...[spec.brief.line.min, spec.brief.line.max].map((line) => t.forecast(spec, s, { line, load: spec.brief.load.max }).parts[at]!.peak));
+      const v = isClamp ? clampValues(spec, branch, C, blocked, peak) : snubberValues(spec, at, branch, C);
+      const stand = stands(isClamp ? ABOVE * blocked : blocked, spec.allowed.stress);
+      return { ...s, values: { ...s.values, [C]: v.capacitor, [key]: v.resistor }, blocking: { ...s.blocking, [C]: stand, ...(isClamp ? { [D]: stand } : {}) } };
+    },
+    forecast(spec, sizing, point) {
+      const f = t.forecast(spec, sizing, point);
+      const volts = t.size(spec).blocking[at]!.most;
+      const C0 = sizing.values[C]!.taken;
+      // A capacitor charged and discharged once a period through R; what a clamp carries is what its resistor burns.
+      const rms = isClamp ? volts / ohms(sizing) : volts * Math.sqrt((C0 * spec.brief.frequency) / ohms(sizing));
+      const carried = { mean: 0, rms, peak: isClamp ? 10 * rms : volts / ohms(sizing), peakToPeak: 2 * rms, estimate: true } as const;
+      return { ...f, parts: { ...f.parts, [C]: carried, ...(isClamp ? { [D]: { ...carried, mean: volts / ohms(sizing) } } : {}) } };
+    },
+    circuit(spec, sizing, point, resistance) {
+      const c = t.circuit(spec, sizing, point, resistance);
+      ends ??= endsOf(c.elements, at);
+      const taken = sizing.values[C]!.taken;
+      const esr = esrOf(spec.parts[C] as CapacitorPart, taken);
+      const [a, b] = ends;
+      const own: Element[] = isClamp
+        ? [
+            { kind: 'diode', id: D, a, b: node, drop: (spec.parts[D] as DiodePart).drop, onResistance: resistance(D), offConductance: OFF_CONDUCTANCE },
+            { kind: 'capacitor', id: C, a: node, b, capacitance: taken, esr },
+            { kind: 'resistor', id: key, a: node, b, resistance: ohms(sizing) },
+          ]
+        : [{ kind: 'capacitor', id: C, a, b, capacitance: taken, esr: esr + ohms(sizing) }];
+      return { ...c, elements: [...c.elements, ...own] };
+    },
+    start(spec, sizing, point) {
+      return { ...t.start(spec, sizing, point), ...(isClamp ? { [C]: sizing.blocking[at]!.most } : {}) };
+    },
+    ...(isClamp
+      ? { parallelResistance: (spec: Spec, sizing: Sizing, p: string) => (p === C ? ohms(sizing) : t.parallelResistance?.(spec, sizing, p)) }
+      : { seriesResistance: (sizing: Sizing, p: string) => (p === C ? ohms(sizing) : (t.seriesResistance?.(sizing, p) ?? 0)) }),
+    duties: (current, voltage) => ({
+      ...t.duties(current, voltage),
+      [C]: partDuty(current(C), isClamp ? voltage(node, low()) : voltage(high(), low())),
+      ...(isClamp ? { [D]: partDuty(current(D), voltage(high(), node)) } : {}),
+    }),
+    // The main inductor rests also while the clamp conducts, and not while it charges a snubber from one part's conduction to another's.
+    rests(on) {
+      const own = new Set([...on].filter((x) => x !== D));
+      return t.rests ? t.rests(own) : own.size === 0;
+    },
+    ...(isClamp ? {} : { handOver: HAND_OVER }),
+    signals: [...t.signals, { id: `${C}Current`, title: `${C} current`, unit: 'A', of: { current: C } }],
+    drawing: drawn(t.drawing, at, C, isClamp ? D : undefined),
+  };
+}
+
+/** Room beside an upright symbol, and above one that lies in a wire */
+const BESIDE = 100;
+const OVER = 52;
+const REACH = 36;
+
+/** The drawing with the branch beside its part: to the right of an upright one, above one that lies in a wire. */
+function drawn(d: Drawing, at: string, C: string, D: string | undefined): Drawing {
+  const s = d.symbols.find((x) => x.id === at)!;
+  return s.turn % 2 === 0 ? besideUpright(d, s, C, D) : overLying(d, s, C, D);
+}
+
+function besideUpright(d: Drawing, s: Drawing['symbols'][number], C: string, D: string | undefined): Drawing {
+  const shift = (x: number): number => (x > s.x + 1 ? x + BESIDE + (D ? 70 : 0) : x);
+  const x = s.x + BESIDE + (D ? 70 : 0) - 10;
+  const [top, bottom] = [s.y - REACH, s.y + REACH];
+  return {
+    width: d.width + BESIDE + (D ? 70 : 0),
+    height: d.height,
+    symbols: [...d.symbols.map((o) => ({ ...o, x: shift(o.x) })), { id: C, symbol: 'capacitor', x, y: s.y, turn: 0, label: 'right' }, ...(D ? [{ id: D, symbol: 'diode', x: s.x + 60, y: top, turn: 3, label: 'none' } as const] : [])],
+    wires: [...d.wires.map((w) => ({ ...w, points: w.points.map(([px, py]) => [shift(px), py] as const) })), { points: [[s.x, top], [x, top], [x, bottom], [s.x, bottom]], carries: C }],
+    dots: [...d.dots.map(([px, py]) => [shift(px), py] as const), [s.x, top], [s.x, bottom]],
+  };
+}
+
+function overLying(d: Drawing, s: Drawing['symbols'][number], C: string, D: string | undefined): Drawing {
+  const y = s.y;
+  const half = D ? 70 : REACH;
+  const wide = D ? 2 * (half - REACH) : 0;
+  const shift = (x: number): number => (x > s.x + 1 ? x + wide : x);
+  const middle = s.x + wide / 2;
+  const down = (py: number): number => py + OVER;
+  return {
+    width: d.width + wide,
+    height: d.height + OVER,
+    symbols: [
+      ...d.symbols.map((o) => ({ ...o, x: o === s ? middle : shift(o.x), y: down(o.y) })),
+      { id: C, symbol: 'capacitor', x: D ? middle + 30 : middle, y, turn: 1, label: 'above' },
+      ...(D ? [{ id: D, symbol: 'diode', x: middle - 38, y, turn: s.turn, label: 'none' } as const] : []),
+    ],
+    wires: [...d.wires.map((w) => ({ ...w, points: w.points.map(([px, py]) => [shift(px), down(py)] as const) })), { points: [[middle - half, down(y)], [middle - half, y], [middle + half, y], [middle + half, down(y)]], carries: C }],
+    dots: [...d.dots.map(([px, py]) => [shift(px), down(py)] as const), [middle - half, down(y)], [middle + half, down(y)]],
+  };
+}
+

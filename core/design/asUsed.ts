@@ -1,0 +1,26 @@
+import { capacitorInUse } from '../parts/capacitor';
+import type { Spec, Topology } from '../topology';
+
+/**
+ * The spec with each capacitor as it is where it stands: under the voltage of its place, at the frequency of its ripple
+ * (a reservoir on the mains: twice that of the mains) and in the coldest air of the brief, where it is weakest.
+ */
+export function asUsed(t: Topology, spec: Spec): Spec {
+  const { brief } = spec;
+  if (!t.places.some((p) => varies(spec, p.id))) return spec;
+  // What a place blocks does not go with its capacitor.
+  const { blocking } = t.size(spec);
+  const parts = { ...spec.parts };
+  for (const { id } of t.places) {
+    const part = parts[id];
+    if (part?.kind !== 'capacitor') continue;
+    const frequency = t.mains?.reservoirPlace === id ? 2 * brief.line.mains! : brief.frequency;
+    parts[id] = capacitorInUse(part, { volts: blocking[id]?.most ?? 0, frequency, temperature: brief.air.min });
+  }
+  return { ...spec, parts };
+}
+
+const varies = (spec: Spec, id: string): boolean => {
+  const part = spec.parts[id];
+  return part?.kind === 'capacitor' && (part.halfVoltage ?? part.capacitanceRise ?? part.coldFactor ?? part.lossFactor) !== undefined;
+};

@@ -1,0 +1,41 @@
+import type { Forecast, OperatingPoint, Spec, Topology } from '../topology';
+
+/** How the inductor's current runs at the smallest load and a line. */
+export interface LightLoad {
+  line: number;
+  mode: Forecast['mode'];
+}
+
+/** Conduction at the smallest load, at both ends of the line and its middle. */
+export function atLightLoad(t: Topology, spec: Spec): LightLoad[] {
+  const { line, load } = spec.brief;
+  const sizing = t.size(spec);
+  return [line.min, (line.min + line.max) / 2, line.max].map((v) => ({ line: v, mode: t.forecast(spec, sizing, { line: v, load: load.min } satisfies Pick<OperatingPoint, 'line' | 'load'>).mode }));
+}
+
+const ROUNDS = 12;
+/** Ripple shares that are tried */
+const LEAST = 0.01;
+const MOST = 2;
+
+/**
+ * The spec with the ripple share that brings the conduction which the brief wants at the smallest load: less ripple than
+ * asked for where it shall be continuous, more where it shall be discontinuous; as near to what was asked for as that
+ * goes. As it is where nothing is wanted, where all is well, and where no ripple brings it (the verdict tells then).
+ */
+export function withConduction(t: Topology, spec: Spec): Spec {
+  const wanted = spec.brief.lightLoad;
+  if (wanted === undefined) return spec;
+  const asked = spec.brief.rippleShare;
+  const of = (rippleShare: number): Spec => ({ ...spec, brief: { ...spec.brief, rippleShare } });
+  const holds = (share: number): boolean => atLightLoad(t, of(share)).every((l) => l.mode === wanted);
+  const far = wanted === 'continuous' ? LEAST : MOST;
+  if (holds(asked) || !holds(far)) return spec;
+  let [bad, good] = [asked, far];
+  for (let round = 0; round < ROUNDS; round++) {
+    const middle = Math.sqrt(bad * good);
+    if (holds(middle)) good = middle;
+    else bad = middle;
+  }
+  return of(Number(good.toPrecision(3)));
+}

@@ -1,0 +1,33 @@
+import type { CapacitorPart } from './schema';
+
+/** Where a capacitor stands: V across it, Hz of its ripple, °C around it. */
+export interface CapacitorUse {
+  volts: number;
+  frequency: number;
+  temperature: number;
+}
+
+/** Share of the capacitance that is left at a voltage: half of it at `halfVoltage`. */
+export const biasShare = (p: CapacitorPart, volts: number): number => (p.halfVoltage === undefined ? 1 : 1 / (1 + (volts / p.halfVoltage) ** 2));
+
+/** Share of the capacitance at a temperature in °C, straight from 25 °C. */
+export const warmShare = (p: CapacitorPart, temperature: number): number => Math.max(0.2, 1 + (p.capacitanceRise ?? 0) * (temperature - 25));
+
+/**
+ * Ω in series at a frequency and a temperature: the resistance of leads and electrolyte, which grows in the cold by
+ * `coldFactor` at −40 °C (as an exponential), and what the dielectric loses, tan δ / ωC.
+ */
+export function seriesResistance(p: CapacitorPart, frequency: number, temperature: number): number {
+  const cold = (p.coldFactor ?? 1) ** Math.max(0, (25 - temperature) / 65);
+  return p.esr * cold + (p.lossFactor ?? 0) / (2 * Math.PI * frequency * p.capacitance);
+}
+
+/** Has it any data beyond fixed values? */
+const varies = (p: CapacitorPart): boolean => p.halfVoltage !== undefined || p.capacitanceRise !== undefined || p.coldFactor !== undefined || p.lossFactor !== undefined;
+
+/** The same capacitor with the fixed capacitance and resistance that it has where it stands; a fixed one is given back as it is. */
+export function capacitorInUse(p: CapacitorPart, use: CapacitorUse): CapacitorPart {
+  if (!varies(p)) return p;
+  const { halfVoltage: _h, capacitanceRise: _r, coldFactor: _c, lossFactor: _l, ...fixed } = p;
+  return { ...fixed, capacitance: p.capacitance * biasShare(p, use.volts) * warmShare(p, use.temperature), esr: seriesResistance(p, use.frequency, use.temperature) };
+}

@@ -1,0 +1,98 @@
+import { z } from 'zod';
+import type { Curve } from './curves';
+
+/** What is on the shelf without a place of its own in the power stage: heat sinks, wires, core materials. SI units. */
+const positive = z.number().positive();
+const part = z.string().min(1).max(80);
+
+export const Sink = z.strictObject({
+  kind: z.literal('sink'),
+  part,
+  /** K/W to still air */
+  thermalResistance: positive,
+  /** m */
+  length: positive,
+  width: positive,
+  height: positive,
+});
+
+export const Wire = z.strictObject({
+  kind: z.literal('wire'),
+  part,
+  /** m of the copper of one strand */
+  diameter: positive,
+  strands: z.int().positive(),
+  /** m over the insulation of all strands */
+  outerDiameter: positive,
+});
+
+export const Material = z.strictObject({
+  kind: z.literal('material'),
+  part,
+  /** Of the initial magnetisation, relative */
+  permeability: positive,
+  /** T at which it counts as full */
+  maxFluxDensity: positive,
+  /** W/m³ = k·f^alpha·B^beta (Hz, T) */
+  steinmetz: z.strictObject({ k: positive, alpha: z.number().min(1).max(3), beta: z.number().min(1).max(4) }),
+});
+
+export const Goods = z.discriminatedUnion('kind', [Sink, Wire, Material]);
+export type Sink = z.infer<typeof Sink>;
+export type Wire = z.infer<typeof Wire>;
+export type Material = z.infer<typeof Material>;
+export type Goods = z.infer<typeof Goods>;
+
+/** Ω m of copper at 25 °C (IEC 60028), and its permeability in H/m */
+const COPPER = 1.76e-8;
+const MU = 4e-7 * Math.PI;
+
+/** m that a field goes into copper at a frequency. */
+export const skinDepth = (frequency: number): number => Math.sqrt(COPPER / (Math.PI * MU * frequency));
+
+/** m² of copper. */
+export const copperArea = (w: Wire): number => (Math.PI / 4) * w.diameter ** 2 * w.strands;
+
+/** Ω a metre at 25 °C. */
+export const wireResistance = (w: Wire): number => COPPER / copperArea(w);
+
+/**
+ * Resistance of one layer of a round wire over that at dc: the layer as a foil of the same copper.
+ * Source: Dowell, "Effects of eddy currents in transformer windings", Proc. IEE 113 (1966), one layer.
+ */
+export function skinFactor(w: Wire, frequency: number): number {
+  const q = ((Math.sqrt(Math.PI) / 2) * w.diameter) / skinDepth(frequency);
+  return q > 20 ? q : (q * (Math.sinh(2 * q) + Math.sin(2 * q))) / (Math.cosh(2 * q) - Math.cos(2 * q));
+}
+
+/** How a turn of so much copper is wound: strands of the thickest wire that a field still goes through. */
+export interface Winding {
+  wire: Wire;
+  parallel: number;
+}
+
+/**
+ * The fewest strands side by side that make the copper of a turn, each no thicker than two skin depths.
+ * @param area m² of copper that a turn has
+ * @returns undefined where no wire of the list is thin enough for the area
+ */
+export function windTurn(wires: readonly Wire[], area: number, frequency: number): Winding | undefined {
+  const most = 2 * skinDepth(frequency);
+  const thin = wires.filter((w) => w.strands === 1 && w.diameter <= most && copperArea(w) <= area * 1.15).sort((a, b) => b.diameter - a.diameter);
+  const [wire] = thin;
+  return wire && { wire, parallel: Math.max(1, Math.round(area / copperArea(wire))) };
+}
+
+const POINTS = 60;
+const decades = (from: number, to: number): number[] => Array.from({ length: POINTS + 1 }, (_, k) => from * (to / from) ** (k / POINTS));
+
+/** What is drawn of them. */
+export function goodsCurves(g: Goods): Curve[] {
+  if (g.kind === 'wire')
+    return [{ title: 'resistance over that at dc, one layer', x: { title: 'frequency', unit: 'Hz', logarithmic: true }, y: { title: 'factor', unit: '', logarithmic: true }, lines: [{ name: '', points: decades(1e4, 1e6).map((f) => [f, skinFactor(g, f)]) }], leavesOut: 'more layers, which raise it by far' }];
+  if (g.kind === 'material') {
+    const { k, alpha, beta } = g.steinmetz;
+    return [{ title: 'loss of a cubic centimetre', x: { title: 'amplitude of the flux density', unit: 'T', logarithmic: true }, y: { title: 'loss', unit: 'W', logarithmic: true }, lines: [50e3, 100e3, 200e3].map((f) => ({ name: `${f / 1000} kHz`, points: decades(0.01, g.maxFluxDensity).map((B): [number, number] => [B, 1e-6 * k * f ** alpha * B ** beta]) })), leavesOut: 'bias and temperature' }];
+  }
+  return [];
+}

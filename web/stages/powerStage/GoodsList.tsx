@@ -1,0 +1,87 @@
+'use client';
+import { useState } from 'react';
+import { goodsCurves, wireResistance, type Goods } from '../../../core/parts/goods';
+import { printQuantity as print, type UnitName } from '../../../core/quantity';
+import { GOODS } from '../../../shelf';
+import frame from '../../frame/frame.module.css';
+import { actions, useStore } from '../../state/store';
+import css from '../stages.module.css';
+import { CurvePlot } from './CurvePlot';
+
+type Kind = Goods['kind'];
+export const GOODS_KINDS: Record<Kind, string> = { sink: 'sinks', wire: 'wires', material: 'materials' };
+
+interface Column {
+  title: string;
+  unit: UnitName;
+  of(g: Goods): number;
+}
+
+/** A figure of the kind that a column is for. */
+const column = <K extends Kind>(title: string, unit: UnitName, of: (g: Extract<Goods, { kind: K }>) => number): Column => ({ title, unit, of: of as Column['of'] });
+
+const COLUMNS: Record<Kind, Column[]> = {
+  sink: [column<'sink'>('to still air', 'K/W', (g) => g.thermalResistance), column<'sink'>('length', 'm', (g) => g.length), column<'sink'>('width', 'm', (g) => g.width), column<'sink'>('height', 'm', (g) => g.height)],
+  wire: [column<'wire'>('copper', 'm', (g) => g.diameter), column<'wire'>('strands', '', (g) => g.strands), column<'wire'>('over all', 'm', (g) => g.outerDiameter), column<'wire'>('Ω a metre', 'Ω', wireResistance)],
+  material: [column<'material'>('permeability', '', (g) => g.permeability), column<'material'>('full at', 'T', (g) => g.maxFluxDensity), column<'material'>('α of f', '', (g) => g.steinmetz.alpha), column<'material'>('β of B', '', (g) => g.steinmetz.beta)],
+};
+
+/** What one of them does to the design, and how that is said; nothing for wires, which the windings choose. */
+function taking(g: Goods, selected: string, cored: boolean): { says: string; act(): void } | undefined {
+  if (g.kind === 'sink') return { says: 'take as the sink', act: () => actions.edit({ 'sink.thermalResistance': g.thermalResistance }) };
+  if (g.kind === 'material' && cored) return { says: `make the core of ${selected} of it`, act: () => actions.edit({ [`parts.${selected}.steinmetz`]: g.steinmetz, [`parts.${selected}.maxFluxDensity`]: g.maxFluxDensity }) };
+  return undefined;
+}
+
+/** Sinks, wires and core materials of the shelf, with what is drawn of them. */
+export function GoodsList({ kind }: { kind: Kind }) {
+  const design = useStore((s) => s.design);
+  const selected = useStore((s) => s.selected);
+  const [shown, setShown] = useState<string>();
+  const list = GOODS.filter((g) => g.kind === kind);
+  const item = list.find((g) => g.part === shown) ?? list[0]!;
+  const own = design.parts[selected]!.kind;
+  const take = taking(item, selected, own === 'inductor' || own === 'transformer');
+  return (
+    <>
+      <div>
+        <table className={css.list}>
+          <thead>
+            <tr>
+              <th>{GOODS_KINDS[kind]}</th>
+              {COLUMNS[kind].map((c) => (
+                <th key={c.title} style={{ textAlign: 'right' }}>
+                  {c.title}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {list.map((g) => (
+              <tr key={g.part} data-clickable aria-selected={g === item} onClick={() => setShown(g.part)}>
+                <td style={{ whiteSpace: 'nowrap' }}>{g.part}</td>
+                {COLUMNS[kind].map((c) => (
+                  <td key={c.title} className={css.number}>
+                    {c.unit === '' ? Number(c.of(g).toPrecision(3)) : print(c.of(g), c.unit, 2)}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <div>
+        <h2>{item.part}</h2>
+        {take && (
+          <button type="button" className={frame.chip} style={{ marginBottom: 6 }} onClick={take.act}>
+            {take.says}
+          </button>
+        )}
+        {kind === 'sink' && <p className="muted">The design has {print(design.sink.thermalResistance, 'K/W')} from its sink to the air.</p>}
+        {goodsCurves(item).map((c) => (
+          <CurvePlot key={c.title} curve={c} />
+        ))}
+      </div>
+    </>
+  );
+}
