@@ -141,7 +141,7 @@ export function across(t: Topology, id: string, branch: Branch): Topology {
 
 /** Room beside an upright symbol, and above one that lies in a wire */
 const BESIDE = 100;
-const OVER = 52;
+const OVER = 64;
 const REACH = 36;
 
 /** The drawing with the branch beside its part: to the right of an upright one, above one that lies in a wire. */

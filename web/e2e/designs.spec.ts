@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { candidates, changeBrief, editDesign, hangBranch, shelfCsv } from '../../core/design';
+import { candidates, changeBrief, editDesign, FREQUENCIES, frequencyAt, hangBranch, readDesign, shelfCsv } from '../../core/design';
 import { printQuantity as print } from '../../core/quantity';
 import { SHELF } from '../../shelf';
 import { design, expectFigures, figures, open, START, type } from './bench';
@@ -204,4 +204,79 @@ test('a demo of another kind opens from the menu, a boost that holds everywhere'
   await page.getByRole('menuitem', { name: 'Door motor, as shipped' }).click();
   await expect(page.getByTestId('corner-count')).toContainText('9 of 9');
   await expect(page.getByTestId('brief-line')).toContainText('42');
+});
+
+test('the station charger on the mains: half a cycle drawn, its angle moved, every figure follows', async ({ page }) => {
+  await open(page, 'waveforms');
+  await page.getByRole('button', { name: /▾/ }).first().click();
+  await page.getByRole('menuitem', { name: 'Station charger, as shipped' }).click();
+  await expect(page.getByTestId('brief-line')).toContainText('ac, 50 Hz');
+  await expect(page.getByTestId('corner-count')).toHaveText('9 of 9 corners meet the brief', { timeout: 30_000 });
+  const read = readDesign(readFileSync('demo/station-charger.json', 'utf8'));
+  if (!read.ok) throw new Error(read.problem.message);
+  const { line, load, air } = read.value.brief;
+  const point = { line: line.min + 0.75 * (line.max - line.min), load: 0.75 * load.max, air: air.max };
+  const duty = (angle?: number): string => `${(figures(read.value, { ...point, ...(angle === undefined ? {} : { angle }) }).cycle.duty * 100).toFixed(2)} %`;
+  await expect(page.getByTestId('duty')).toHaveText(duty());
+  const angle = page.getByRole('slider', { name: 'Angle of the mains in view' });
+  await expect(angle).toHaveAttribute('aria-valuenow', '90');
+  await angle.focus();
+  for (let k = 0; k < 3; k++) await page.keyboard.press('Shift+ArrowLeft');
+  await expect(angle).toHaveAttribute('aria-valuenow', '60');
+  await expect(page.getByTestId('duty')).toHaveText(duty(Math.PI / 2 - (30 * Math.PI) / 180));
+  await expect(page.getByTestId('mains-ripple')).toHaveText(`${print(figures(read.value, point).cycle.outputRipple, 'V')} pp in all`);
+  await page.keyboard.press('4');
+  await expect(page.getByTestId('voltage-loop')).toContainText('10 Hz');
+});
+
+test('a snubber hung across a switch: drawn, sized, its loss counted; taken away again', async ({ page }) => {
+  await open(page, 'power-stage');
+  await page.getByRole('button', { name: 'Q1, open' }).click();
+  await page.getByRole('button', { name: 'hang a snubber R-C across Q1' }).click();
+  const hung = hangBranch(design(), 'snubber', SHELF, 'Q1');
+  if (!hung.ok) throw new Error(hung.problem.message);
+  await expectFigures(page, hung.value);
+  await expect(page.locator('[data-part="C11"]')).toBeVisible();
+  await type(page, 'inductance of the loop at Q1', '45n');
+  const wider = editDesign(hung.value, { 'branches.B1.stray': 45e-9 });
+  if (!wider.ok) throw new Error(wider.problem.message);
+  await expectFigures(page, wider.value);
+  await page.getByRole('button', { name: 'Take snubber R-C away' }).click();
+  await expectFigures(page, design());
+});
+
+test('the switching frequency is chosen by loss and size, within what the brief leaves open', async ({ page }) => {
+  await open(page, 'power-stage');
+  await page.getByRole('group', { name: 'Show' }).getByRole('button', { name: 'frequency' }).click();
+  const found = frequencyAt(design(), FREQUENCIES - 1, SHELF);
+  await expect(page.locator(`[data-frequency="${found.frequency}"]`)).toContainText(print(found.figures!.loss, 'W'), { timeout: 30_000 });
+  await page.getByRole('button', { name: `Take ${print(found.frequency, 'Hz', 2)}` }).click();
+  await expectFigures(page, found.design!);
+  await page.keyboard.press('Control+z');
+  await expectFigures(page, design());
+});
+
+test('the brief: a line step, a slower load step, conduction at light load; what a dc topology can not do is told', async ({ page }) => {
+  await open(page, 'brief');
+  const row = (label: string) => page.getByText(label, { exact: true }).locator('..');
+  await row('line step').getByRole('button', { name: 'give one' }).click();
+  await type(page, /^line step/, '5');
+  await expect(page.getByTestId('requirement-lineDeviation')).toContainText('mV');
+  await page.getByLabel('Conduction at the smallest load').selectOption('discontinuous');
+  await expect(page.getByTestId('light-load')).toContainText('take a topology with a diode');
+  await page.getByLabel('Conduction at the smallest load').selectOption('continuous');
+  await expect(page.getByTestId('light-load')).toContainText('so it is');
+  await page.getByRole('button', { name: 'the line is the mains' }).click();
+  await expect(page.getByText(/103 % of the crest|wants a dc line/).first()).toBeVisible({ timeout: 20_000 });
+});
+
+test('sinks, wires and materials of the shelf; a sink taken cools the design', async ({ page }) => {
+  await open(page, 'power-stage');
+  await page.getByRole('group', { name: 'Show' }).getByRole('button', { name: 'shelf' }).click();
+  await page.getByRole('button', { name: 'materials' }).click();
+  await expect(page.getByTestId('shelf')).toContainText('Frost ribbon');
+  await page.getByRole('button', { name: 'sinks' }).click();
+  await page.getByRole('cell', { name: 'Ridge 100-50' }).click();
+  await page.getByRole('button', { name: 'take as the sink' }).click();
+  await expectFigures(page, design({ 'sink.thermalResistance': 1.5 }));
 });

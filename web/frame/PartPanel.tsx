@@ -175,7 +175,9 @@ function Values({ id, design }: { id: string; design: Design }) {
   const paths = Object.keys(part)
     .filter((key) => !HIDDEN.has(key) || (key === 'count' && (part.kind === 'switch' || part.kind === 'diode')))
     .map((key) => `parts.${id}.${key}`)
-    .filter((path) => fieldAt(path));
+    .filter((path) => fieldAt(path))
+    // What hardly anybody changes stands last.
+    .sort((a, b) => Number(a.endsWith('.height')) - Number(b.endsWith('.height')));
   const shown = all ? paths : paths.slice(0, part.kind === 'inductor' ? 1 : 2);
   return (
     <>

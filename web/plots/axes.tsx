@@ -62,7 +62,7 @@ export function LogXAxis({ scale, y0, y1, labels = true }: { scale: Scale; y0: n
   const [low, high] = scale.domain() as [number, number];
   const decades: number[] = [];
   for (let d = Math.ceil(Math.log10(low) - 1e-9); 10 ** d <= high * 1.0001; d++) decades.push(10 ** d);
-  const minor = decades.flatMap((d) => [2, 5].map((m) => (d / 10) * m * 1)).concat(decades.at(-1)! * 2, decades.at(-1)! * 5).filter((f) => f > low && f < high);
+  const minor = decades.flatMap((d) => [2, 5].map((m) => (d / 10) * m * 1)).concat(decades.length > 0 ? [decades.at(-1)! * 2, decades.at(-1)! * 5] : []).filter((f) => f > low && f < high);
   const name = (f: number): string => {
     const { mantissa, symbol } = splitQuantity(f, 'Hz', 1);
     return `${mantissa} ${symbol}`;
@@ -70,7 +70,14 @@ export function LogXAxis({ scale, y0, y1, labels = true }: { scale: Scale; y0: n
   return (
     <g className={css.axis}>
       {minor.map((f) => (
-        <line key={f} x1={scale(f)} x2={scale(f)} y1={y0} y2={y1} className={css.faint} />
+        <g key={f} transform={`translate(${scale(f)} 0)`}>
+          <line y1={y0} y2={y1} className={css.faint} />
+          {labels && decades.length < 2 && (
+            <text y={y1 + 14} textAnchor="middle">
+              {name(f)}
+            </text>
+          )}
+        </g>
       ))}
       {decades.map((f, i) => (
         <g key={f} transform={`translate(${scale(f)} 0)`}>

@@ -73,98 +73,100 @@ export function Shelf() {
       </>
     );
   return (
-    <div className={css.columns} style={{ gridTemplateColumns: 'minmax(0, 1fr) 272px' }} data-testid="shelf">
-      <div>
-        {chips}
-        <div style={{ display: 'flex', flexWrap: 'wrap', gap: 10, alignItems: 'center', marginBottom: 8 }}>
-          <input className={css.search} placeholder="name" aria-label="Search the shelf" value={search} onChange={(e) => setSearch(e.target.value)} />
-          <label className="muted">
-            {first.title} from <input className={css.search} style={{ width: 60 }} inputMode="decimal" aria-label={`${first.title} from`} value={least} aria-invalid={least !== '' && !typed.ok} onChange={(e) => setLeast(e.target.value)} />
-          </label>
-          {fits && (
+    <>
+      {chips}
+      <div className={css.columns} style={{ gridTemplateColumns: 'minmax(0, 1fr) 272px', height: 'auto' }} data-testid="shelf">
+        <div>
+          <div style={{ display: 'flex', flexWrap: 'wrap', gap: 10, alignItems: 'center', marginBottom: 8 }}>
+            <input className={css.search} placeholder="name" aria-label="Search the shelf" value={search} onChange={(e) => setSearch(e.target.value)} />
             <label className="muted">
-              <input type="checkbox" checked={fitting} onChange={(e) => setFitting(e.target.checked)} /> fits {selected}
+              {first.title} from <input className={css.search} style={{ width: 60 }} inputMode="decimal" aria-label={`${first.title} from`} value={least} aria-invalid={least !== '' && !typed.ok} onChange={(e) => setLeast(e.target.value)} />
             </label>
-          )}
-          <span className="muted">{list.length} parts</span>
-        </div>
-        <table className={css.list}>
-          <thead>
-            <tr>
-              <th>part</th>
-              {keys.map((key) => (
-                <th key={key} style={{ textAlign: 'right' }} aria-sort={by === key ? 'ascending' : 'none'}>
-                  <button type="button" className={frame.link} style={{ textDecorationStyle: by === key ? 'solid' : 'dotted', fontSize: 12 }} onClick={() => setBy(by === key ? undefined : key)}>
-                    {fieldAt(`parts.any.${key}`)!.title.replace(' at 25 °C', '').replace(' of one', '')}
-                  </button>
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {list.map((p) => (
-              <tr key={p.part} data-clickable aria-selected={p.part === part?.part} onClick={() => setShown(p.part)}>
-                <td style={{ whiteSpace: 'nowrap' }}>
-                  {p.part} {own.some((o) => o.part === p.part) && <span className="muted">own</span>}
-                </td>
+            {fits && (
+              <label className="muted">
+                <input type="checkbox" checked={fitting} onChange={(e) => setFitting(e.target.checked)} /> fits {selected}
+              </label>
+            )}
+            <span className="muted">{list.length} parts</span>
+          </div>
+          <table className={css.list}>
+            <thead>
+              <tr>
+                <th>part</th>
                 {keys.map((key) => (
-                  <td key={key} className={css.number}>
-                    {print(figureOf(p, key), fieldAt(`parts.any.${key}`)!.unit, 2)}
-                  </td>
+                  <th key={key} style={{ textAlign: 'right' }} aria-sort={by === key ? 'ascending' : 'none'}>
+                    <button type="button" className={frame.link} style={{ textDecorationStyle: by === key ? 'solid' : 'dotted', fontSize: 12 }} onClick={() => setBy(by === key ? undefined : key)}>
+                      {fieldAt(`parts.any.${key}`)!.title.replace(' at 25 °C', '').replace(' of one', '')}
+                    </button>
+                  </th>
                 ))}
               </tr>
-            ))}
-          </tbody>
-        </table>
-        {list.length === 0 && <p className="muted">No part of the shelf is like that.</p>}
-      </div>
-      <div>
-        {part && (
-          <>
-            <h2>{part.part}</h2>
-            <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginBottom: 6 }}>
-              {part.kind === here.kind && (
-                <button type="button" className={frame.chip} onClick={() => actions.edit({ [`parts.${selected}`]: part })} disabled={here.part === part.part}>
-                  {here.part === part.part ? `stands in ${selected}` : `take for ${selected}`}
-                </button>
-              )}
-              {own.some((o) => o.part === part.part) && (
-                <button type="button" className={frame.chip} onClick={() => void dropPart(part.part)}>
-                  off my shelf
-                </button>
-              )}
-            </div>
-            {curvesOf(part).map((c) => (
-              <CurvePlot key={c.title} curve={c} />
-            ))}
-          </>
-        )}
-        <h3>Own parts: {own.length === 0 ? 'none yet' : own.length}</h3>
-        <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
-          <button type="button" className={frame.chip} onClick={() => file.current?.click()}>
-            read a file…
-          </button>
-          <button type="button" className={frame.chip} onClick={() => download('shelf.json', shelfJson(own.length > 0 ? own : shelf))}>
-            save JSON
-          </button>
-          <button type="button" className={frame.chip} onClick={() => download('shelf.csv', shelfCsv(own.length > 0 ? own : shelf), 'text/csv')}>
-            save CSV
-          </button>
+            </thead>
+            <tbody>
+              {list.map((p) => (
+                <tr key={p.part} data-clickable aria-selected={p.part === part?.part} onClick={() => setShown(p.part)}>
+                  <td style={{ whiteSpace: 'nowrap' }}>
+                    {p.part} {own.some((o) => o.part === p.part) && <span className="muted">own</span>}
+                  </td>
+                  {keys.map((key) => (
+                    <td key={key} className={css.number}>
+                      {print(figureOf(p, key), fieldAt(`parts.any.${key}`)!.unit, 2)}
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {list.length === 0 && <p className="muted">No part of the shelf is like that.</p>}
         </div>
-        <input
-          ref={file}
-          type="file"
-          accept=".json,.csv"
-          hidden
-          aria-label="Shelf file"
-          onChange={(e) => {
-            const [chosen] = e.target.files ?? [];
-            if (chosen) void importShelf(chosen);
-            e.target.value = '';
-          }}
-        />
-        <p className="muted">Saved are your own parts, or the whole shelf while there are none: a file to start from.</p>
+        <div>
+          {part && (
+            <>
+              <h2>{part.part}</h2>
+              <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginBottom: 6 }}>
+                {part.kind === here.kind && (
+                  <button type="button" className={frame.chip} onClick={() => actions.edit({ [`parts.${selected}`]: part })} disabled={here.part === part.part}>
+                    {here.part === part.part ? `stands in ${selected}` : `take for ${selected}`}
+                  </button>
+                )}
+                {own.some((o) => o.part === part.part) && (
+                  <button type="button" className={frame.chip} onClick={() => void dropPart(part.part)}>
+                    off my shelf
+                  </button>
+                )}
+              </div>
+              {curvesOf(part).map((c) => (
+                <CurvePlot key={c.title} curve={c} />
+              ))}
+            </>
+          )}
+          <h3>Own parts: {own.length === 0 ? 'none yet' : own.length}</h3>
+          <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
+            <button type="button" className={frame.chip} onClick={() => file.current?.click()}>
+              read a file…
+            </button>
+            <button type="button" className={frame.chip} onClick={() => download('shelf.json', shelfJson(own.length > 0 ? own : shelf))}>
+              save JSON
+            </button>
+            <button type="button" className={frame.chip} onClick={() => download('shelf.csv', shelfCsv(own.length > 0 ? own : shelf), 'text/csv')}>
+              save CSV
+            </button>
+          </div>
+          <input
+            ref={file}
+            type="file"
+            accept=".json,.csv"
+            hidden
+            aria-label="Shelf file"
+            onChange={(e) => {
+              const [chosen] = e.target.files ?? [];
+              if (chosen) void importShelf(chosen);
+              e.target.value = '';
+            }}
+          />
+          <p className="muted">Saved are your own parts, or the whole shelf while there are none: a file to start from.</p>
+        </div>
       </div>
-    </div>
+    </>
   );
 }

@@ -1,0 +1,86 @@
+import fc from 'fast-check';
+import { CAPACITOR, SWITCH } from '../testing/briefs';
+import { capacitorInUse, seriesResistance } from './capacitor';
+import { curvesOf } from './curves';
+import { copperArea, skinDepth, skinFactor, windTurn, type Wire } from './goods';
+import { outputCapacitanceAt, outputEnergy, tableEnergy } from './switchEnergy';
+import { GOODS, SHELF } from '../../shelf';
+
+describe('a capacitor where it stands', () => {
+  const ceramic = { ...CAPACITOR, capacitance: 10e-6, halfVoltage: 20, capacitanceRise: -0.001, lossFactor: 0.01, coldFactor: 4, esr: 2e-3 };
+  test('half of it is left at its half voltage, less by its rise away from 25 °C', () => {
+    expect(capacitorInUse(ceramic, { volts: 20, frequency: 1e5, temperature: 25 }).capacitance).toBeCloseTo(5e-6, 12);
+    expect(capacitorInUse(ceramic, { volts: 0, frequency: 1e5, temperature: 45 }).capacitance).toBeCloseTo(9.8e-6, 12);
+  });
+  test('its resistance is that of its leads, four times so at −40 °C, and tan δ / ωC', () => {
+    expect(seriesResistance(ceramic, 1e9, 25)).toBeCloseTo(2e-3, 6);
+    expect(seriesResistance(ceramic, 1e9, -40)).toBeCloseTo(8e-3, 6);
+    expect(seriesResistance(ceramic, 1e3, 25) - 2e-3).toBeCloseTo(0.01 / (2 * Math.PI * 1e3 * 10e-6), 12);
+  });
+  test('taken twice it is the same: what is fixed stays fixed', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0, max: 100, noNaN: true }), fc.double({ min: 1e3, max: 1e6, noNaN: true }), fc.double({ min: -50, max: 100, noNaN: true }), (volts, frequency, temperature) => {
+        const once = capacitorInUse(ceramic, { volts, frequency, temperature });
+        expect(capacitorInUse(once, { volts: volts / 2, frequency, temperature: 0 })).toEqual(once);
+        expect(once.capacitance).toBeGreaterThan(0);
+      }),
+    );
+  });
+});
+
+describe('what an output capacitance holds', () => {
+  const bent = { ...SWITCH, junctionCapacitance0: 1e-9, bendVoltage: 15 };
+  test('is ∫ C v dv of the capacitance that falls over voltage', () => {
+    const steps = 20000;
+    let sum = 0;
+    for (let k = 0; k < steps; k++) {
+      const v = ((k + 0.5) * 400) / steps;
+      sum += (outputCapacitanceAt(bent, v) * v * 400) / steps;
+    }
+    expect(outputEnergy(bent, 400) / sum).toBeCloseTo(1, 6);
+  });
+  test('is ½ C V² where the capacitance is constant, and that of all in parallel', () => {
+    expect(outputEnergy({ ...SWITCH, count: 3 }, 60)).toBeCloseTo(3 * 0.5 * SWITCH.outputCapacitance * 3600, 15);
+  });
+});
+
+describe('measured energies of an edge', () => {
+  const measured = { ...SWITCH, switchingEnergy: { voltage: 400, rise: 0.001, points: [[10, 1e-4, 5e-5], [20, 3e-4, 1e-4]] as [number, number, number][] } };
+  test('are met at the rows, straight between them and on beyond, in proportion to the voltage, rising with the junction', () => {
+    expect(tableEnergy(measured, 'on', 400, 10, 25)).toBeCloseTo(1e-4, 12);
+    expect(tableEnergy(measured, 'on', 400, 15, 25)).toBeCloseTo(2e-4, 12);
+    expect(tableEnergy(measured, 'on', 400, 30, 25)).toBeCloseTo(5e-4, 12);
+    expect(tableEnergy(measured, 'off', 200, 5, 25)).toBeCloseTo(1.25e-5, 12);
+    expect(tableEnergy(measured, 'off', 400, 20, 125)).toBeCloseTo(1.1e-4, 12);
+  });
+  test('of two in parallel are twice those of half the current each', () => {
+    expect(tableEnergy({ ...measured, count: 2 }, 'on', 400, 30, 25)).toBeCloseTo(2 * tableEnergy(measured, 'on', 400, 15, 25)!, 12);
+  });
+});
+
+describe('wires', () => {
+  const wire = (diameter: number): Wire => ({ kind: 'wire', part: 'any', diameter, strands: 1, outerDiameter: diameter });
+  test('a field goes 0.21 mm into warm copper at 100 kHz; twice as far at a quarter of the frequency', () => {
+    expect(skinDepth(1e5)).toBeCloseTo(0.211e-3, 5);
+    expect(skinDepth(2.5e4) / skinDepth(1e5)).toBeCloseTo(2, 12);
+  });
+  test('a thin wire has its dc resistance; a thick one rises with the root of the frequency', () => {
+    expect(skinFactor(wire(0.05e-3), 1e5)).toBeCloseTo(1, 3);
+    expect(skinFactor(wire(5e-3), 4e5) / skinFactor(wire(5e-3), 1e5)).toBeCloseTo(2, 2);
+  });
+  test('a turn is wound with the thickest wire that the field goes through, as many as make its copper', () => {
+    const wires = GOODS.filter((g): g is Wire => g.kind === 'wire');
+    const found = windTurn(wires, 1e-6, 1e5)!;
+    expect(found.wire.diameter).toBeLessThanOrEqual(2 * skinDepth(1e5));
+    expect((found.parallel * copperArea(found.wire)) / 1e-6).toBeCloseTo(1, 0);
+    expect(windTurn(wires, 1e-12, 1e5)).toBeUndefined();
+  });
+});
+
+test('every part of the shelf has curves, and every point of them is a number', () => {
+  for (const p of SHELF) for (const c of curvesOf(p)) for (const l of c.lines) for (const [x, y] of l.points) expect(Number.isFinite(x) && Number.isFinite(y)).toBe(true);
+});
+test('there are six materials, a dozen sinks and wires to wind with', () => {
+  const count = (kind: string): number => GOODS.filter((g) => g.kind === kind).length;
+  expect([count('material') >= 6, count('sink') >= 12, count('wire') >= 12]).toEqual([true, true, true]);
+});
