@@ -12,7 +12,7 @@ import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
 import { CornersStrip } from './CornersStrip';
 import { Margins } from './Margins';
-import { StepPlot } from './StepPlot';
+import { StepPlot, type StepOf } from './StepPlot';
 
 const TABS = [
   { id: 'loop', title: 'Whole loop' },
@@ -36,12 +36,14 @@ export function LoopStage() {
   const kept = useStore((s) => s.kept);
   const { figures, fresh, corners, kept: keptFigures } = useStore((s) => s.answers);
   const [chosen, setTab] = useState<(typeof TABS)[number]['id']>('loop');
+  const [stepOf, setStepOf] = useState<StepOf>('load');
   const svg = useRef<SVGSVGElement>(null);
   const f = figures!;
   const current = f.loop.outer !== undefined;
   const tabs = TABS.filter((t) => f.detail!.bode[t.id]);
   const tab = f.detail!.bode[chosen] ? chosen : 'loop';
   const shown = f.detail!.bode[tab]!;
+  const of: StepOf = f.detail!.lineStep ? stepOf : 'load';
   const curves: DrawnCurve[] = [
     ...kept.flatMap((k, i) => {
       const curve = k.visible ? keptFigures[k.id]?.detail?.bode[tab] : undefined;
@@ -82,15 +84,20 @@ export function LoopStage() {
       </div>
       <div className={css.tight}>
         <Margins loop={f.loop} corners={corners} design={design} />
-        <h3>
-          After a {print(design.brief.loadStep, 'A', 2).replace('.0 ', ' ')} load step
+        <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
+          {of === 'load' ? `After a ${print(design.brief.loadStep, 'A', 2).replace('.0 ', ' ')} load step` : `After a ${print(f.loop.line!.step, 'V', 2).replace('.0 ', ' ')} line step`}
+          {f.loop.line && (
+            <button type="button" className={frame.link} onClick={() => setStepOf(of === 'load' ? 'line' : 'load')}>
+              {of === 'load' ? 'line step' : 'load step'}
+            </button>
+          )}
         </h3>
         {f.loop.outer && (
           <p className="muted" style={{ margin: 0, lineHeight: 1.35 }} data-testid="voltage-loop">
             answered by the voltage loop: {print(f.loop.outer.crossover, 'Hz', 2)} · {print(f.loop.outer.phaseMargin, '°', 2)}; the current is sensed by {print(f.loop.outer.senseResistance, 'Ω')}
           </p>
         )}
-        <StepPlot figures={f} />
+        <StepPlot figures={f} of={of} />
         <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
           Compensator
           {overridden.length > 0 && (
