@@ -1,18 +1,9 @@
-import { readFileSync } from 'node:fs';
+import { must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
-import { canHangAcross, dropBranch, editDesign, evaluate, hangBranch, readDesign, sizeDesign, topologyOf, type Design } from '.';
+import { canHangAcross, dropBranch, editDesign, evaluate, hangBranch, sizeDesign, topologyOf, type Design } from '.';
 
-const open = (name: string): Design => {
-  const read = readDesign(readFileSync(`demo/${name}.json`, 'utf8'));
-  if (!read.ok) throw new Error(read.problem.message);
-  return read.value;
-};
-const must = <T>(r: { ok: true; value: T } | { ok: false; problem: { where: string; message: string } }): T => {
-  if (!r.ok) throw new Error(`${r.problem.where}: ${r.problem.message}`);
-  return r.value;
-};
-const rail = open('cabin-lighting-rail');
-const door = open('door-motor');
+const rail = openDemo('cabin-lighting-rail');
+const door = openDemo('door-motor');
 const figures = (d: Design, line: number) => must(evaluate(d, { line, load: d.brief.load.max, air: 40 }, { detail: true }));
 const lossOf = (d: Design, line: number, id: string): number => figures(d, line).losses.parts.find((p) => p.id === id)!.total;
 
@@ -62,9 +53,9 @@ describe('a clamp across a switch', () => {
 });
 
 describe('every switch and diode that stands alone takes one, and the balance closes', () => {
-  const cases = ['door-motor', 'sensor-supply', 'radio', 'brake-magnet'].flatMap((name) => canHangAcross(topologyOf(open(name))!).flatMap((p) => (['snubber', 'clamp'] as const).map((kind) => [name, kind, p.id] as const)));
+  const cases = ['door-motor', 'sensor-supply', 'radio', 'brake-magnet'].flatMap((name) => canHangAcross(topologyOf(openDemo(name))!).flatMap((p) => (['snubber', 'clamp'] as const).map((kind) => [name, kind, p.id] as const)));
   test.each(cases)('%s, %s across %s', (name, kind, place) => {
-    const hung = must(hangBranch(open(name), kind, SHELF, place));
+    const hung = must(hangBranch(openDemo(name), kind, SHELF, place));
     const { line } = hung.brief;
     expect(Math.abs(figures(hung, (line.min + line.max) / 2).detail!.balance.residual)).toBeLessThan(1e-9);
   });
@@ -72,7 +63,7 @@ describe('every switch and diode that stands alone takes one, and the balance cl
 
 describe('refused', () => {
   test('across nothing, across a capacitor, across one of several alike', () => {
-    for (const [d, at] of [[rail, undefined], [rail, 'C2'], [open('brake-magnet'), 'Q1'], [rail, 'Q9']] as const) {
+    for (const [d, at] of [[rail, undefined], [rail, 'C2'], [openDemo('brake-magnet'), 'Q1'], [rail, 'Q9']] as const) {
       const found = hangBranch(d, 'snubber', SHELF, at);
       expect(found.ok ? '' : found.problem.code).toBe('branch');
     }

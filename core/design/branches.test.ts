@@ -1,18 +1,9 @@
-import { readFileSync } from 'node:fs';
 import { holdCorners } from '../corners/corners';
+import { must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
-import { dropBranch, editDesign, evaluate, hangBranch, readDesign, readDesignValue, sizeDesign, topologyOf, type Design } from '.';
+import { dropBranch, editDesign, evaluate, hangBranch, readDesignValue, sizeDesign, topologyOf, type Design } from '.';
 
-const open = (name: string): Design => {
-  const read = readDesign(readFileSync(`demo/${name}.json`, 'utf8'));
-  if (!read.ok) throw new Error(read.problem.message);
-  return read.value;
-};
-const must = <T>(r: { ok: true; value: T } | { ok: false; problem: { where: string; message: string } }): T => {
-  if (!r.ok) throw new Error(`${r.problem.where}: ${r.problem.message}`);
-  return r.value;
-};
-const rail = open('cabin-lighting-rail');
+const rail = openDemo('cabin-lighting-rail');
 const at = { line: 36, load: 8, air: 50 };
 const figures = (d: Design) => must(evaluate(d, at, { detail: true }));
 

@@ -1,22 +1,12 @@
-import { readFileSync } from 'node:fs';
+import { change, must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { judge } from '../corners/corners';
-import { editDesign, evaluate, frequencyAt, frequencyRange, FREQUENCIES, lightLoadOf, readDesign, sizeDesign, topologyOf, type Design } from '.';
+import { editDesign, evaluate, frequencyAt, frequencyRange, FREQUENCIES, lightLoadOf, sizeDesign, topologyOf, type Design } from '.';
 import { settleStage } from './settleStage';
 import { specOf } from './spec';
 import { stepInTime } from './stepInTime';
 
-const open = (name: string): Design => {
-  const read = readDesign(readFileSync(`demo/${name}.json`, 'utf8'));
-  if (!read.ok) throw new Error(read.problem.message);
-  return read.value;
-};
-const must = <T>(r: { ok: true; value: T } | { ok: false; problem: { where: string; message: string } }): T => {
-  if (!r.ok) throw new Error(`${r.problem.where}: ${r.problem.message}`);
-  return r.value;
-};
-const rail = open('cabin-lighting-rail');
-const change = (d: Design, changes: Record<string, unknown>): Design => must(editDesign(d, changes));
+const rail = openDemo('cabin-lighting-rail');
 const refusedAt = (d: Design, changes: Record<string, unknown>): string => {
   const edited = editDesign(d, changes);
   return edited.ok ? '' : edited.problem.where;
@@ -63,7 +53,7 @@ describe('a load step that takes its time', () => {
 });
 
 describe('conduction wanted at the smallest load', () => {
-  const sensor = open('sensor-supply');
+  const sensor = openDemo('sensor-supply');
   const light = change(sensor, { 'brief.load.min': sensor.brief.load.max / 12 });
   test('continuous: the ripple share comes down until it is so at all of the line, and the inductance rises with it', () => {
     const wanted = change(light, { 'brief.lightLoad': 'continuous', 'parts.L1.inductance': null });
@@ -108,7 +98,7 @@ test('height: asked of the tallest part, once heights are known', () => {
 });
 
 describe('on the mains', () => {
-  const charger = open('station-charger');
+  const charger = openDemo('station-charger');
   const point = { line: 230, load: 2, air: 40 };
   const f = must(evaluate(charger, point, { detail: true }));
   test('what the mains gives is what the load takes and what is lost', () => {

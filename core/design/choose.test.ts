@@ -1,8 +1,9 @@
-import { readFileSync, readdirSync } from 'node:fs';
+import { readdirSync } from 'node:fs';
 import { holdCorners } from '../corners/corners';
 import { TOPOLOGIES, topologyNamed } from '../topology';
+import { must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
-import { candidates, changeBrief, checkDesign, chooseTopology, hangBranch, editDesign, evaluate, readDesign, sizeDesign, suggest, type Design } from '.';
+import { candidates, changeBrief, checkDesign, chooseTopology, hangBranch, editDesign, evaluate, sizeDesign, suggest, type Design } from '.';
 import { closeLoop, dominantPole } from '../response/closedLoop';
 import { averagedModel } from '../response/averaged';
 import { stepFigures } from '../response/step';
@@ -10,19 +11,10 @@ import { settleStage } from './settleStage';
 import { specOf } from './spec';
 import { stepInTime } from './stepInTime';
 
-const open = (name: string): Design => {
-  const read = readDesign(readFileSync(`demo/${name}.json`, 'utf8'));
-  if (!read.ok) throw new Error(`${read.problem.where}: ${read.problem.message}`);
-  return read.value;
-};
-const must = <T>(r: { ok: true; value: T } | { ok: false; problem: { where: string; message: string } }): T => {
-  if (!r.ok) throw new Error(`${r.problem.where}: ${r.problem.message}`);
-  return r.value;
-};
-const rail = open('cabin-lighting-rail');
+const rail = openDemo('cabin-lighting-rail');
 
 test.each(readdirSync('demo').filter((f) => f.endsWith('.json')).map((f) => f.replace('.json', '')))('demo %s: computes at every corner, and its balance closes', (name) => {
-  const d = open(name);
+  const d = openDemo(name);
   const report = holdCorners(d);
   expect(report.corners).toHaveLength(9);
   for (const c of report.corners) expect('problem' in c ? c.problem : undefined).toBeUndefined();
@@ -31,7 +23,7 @@ test.each(readdirSync('demo').filter((f) => f.endsWith('.json')).map((f) => f.re
 });
 
 test('every demo but the rail holds everywhere', () => {
-  for (const name of ['door-motor', 'sensor-supply', 'gate-supplies', 'brake-magnet', 'radio', 'station-charger']) expect(holdCorners(open(name)).holding).toBe(9);
+  for (const name of ['door-motor', 'sensor-supply', 'gate-supplies', 'brake-magnet', 'radio', 'station-charger']) expect(holdCorners(openDemo(name)).holding).toBe(9);
 });
 
 describe('another topology for the demo brief', () => {
@@ -103,7 +95,7 @@ test('a small load step run in time is the one of the averaged loop, in continuo
 });
 
 test('a crossover above the right-half-plane zero can not have the phase asked for: refused with its reason', () => {
-  const found = evaluate(must(editDesign(open('door-motor'), { 'control.crossover': 60_000, 'control.phaseMargin': 75 })), { line: 20, load: 4, air: 50 });
+  const found = evaluate(must(editDesign(openDemo('door-motor'), { 'control.crossover': 60_000, 'control.phaseMargin': 75 })), { line: 20, load: 4, air: 50 });
   expect(found.ok ? '' : [found.problem.code, found.problem.remedy !== '']).toEqual(['boost', true]);
 });
 
@@ -156,7 +148,7 @@ describe('what is hung stays where it can', () => {
     expect([chopped.branches, chopped.parts.C11]).toEqual([undefined, undefined]);
   });
   test('the brake magnet’s load step is run in time, and stays within its limit', () => {
-    const brake = open('brake-magnet');
+    const brake = openDemo('brake-magnet');
     const f = must(evaluate(brake, { line: 90, load: 1, air: 50 }, { detail: true }));
     expect(f.loop.stable).toBe(true);
     expect(f.detail!.step.value.some((v) => v < 0)).toBe(true);
@@ -166,7 +158,7 @@ describe('what is hung stays where it can', () => {
 });
 
 test('windings on one core: the flux is that of both currents, the loss of the core is counted once', () => {
-  const radio = open('radio');
+  const radio = openDemo('radio');
   const f = must(evaluate(radio, { line: 9, load: 2, air: 50 }));
   expect(radio.parts.L2).toEqual(radio.parts.L1);
   expect([f.losses.parts.find((p) => p.id === 'L2')!.mechanisms.core, f.stresses.some((s) => s.id === 'L2/flux')]).toEqual([0, false]);

@@ -3,12 +3,12 @@ import { onResistance, slopeResistance, turnResistance, windingResistance, type 
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
+import { CENTRE_TAPPED, PLACES_BEHIND, centreTapped, drawnAround, dutiesBehind } from './centreTap';
 import { ERICKSON, MOHAN, OFF_CONDUCTANCE, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnInPulses, partDuty, rippleFedAlways, stands } from './common';
-import { coil, loadedOutput } from './elements';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Interval } from './pieces';
 import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
-import { CORE_DAMPING, turnsFor, ungapped, winding, windingOhms } from './windings';
+import { CORE_DAMPING, turnsFor, ungapped, windingOhms } from './windings';
 
 /**
  * Half bridge: two capacitors halve the line; Q1 and Q2, each for D of the period and half a period apart, put the
@@ -42,7 +42,6 @@ interface Parts {
   C3: CapacitorPart;
 }
 const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
-const WINDINGS = [winding('T1', 'primary', 0.4), winding('T1', 'secondary', 0.3), { element: 'T1 secondary 2', turns: 'T1 secondary', share: 0.3 }];
 
 const ratio = (spec: Spec): Working => {
   const { brief } = spec;
@@ -205,20 +204,14 @@ function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: 
   const [Np, Ns] = [values['T1 primary']!.taken, values['T1 secondary']!.taken];
   const period = 1 / spec.brief.frequency;
   const open = { offConductance: OFF_CONDUCTANCE };
-  const D = (id: string, a: string): unknown => ({ kind: 'diode', id, a, b: 'x', drop: p.D1.drop, onResistance: resistance('D1'), ...open });
   const Q = (id: string, a: string, b: string): unknown => ({ kind: 'switch', id, a, b, onResistance: resistance('Q1'), gate: id, ...open });
-  const ohms = (id: string, a: string, b: string, turns: number, share: number): unknown => ({ kind: 'resistor', id, a, b, resistance: windingOhms(resistance('T1'), turns, share) });
   const C = (id: 'C2' | 'C3', name: string, a: string, b: string): unknown => ({ kind: 'capacitor', id: name, a, b, capacitance: values[id]!.taken, esr: esrOf(p[id], values[id]!.taken) });
   return Circuit.parse({
     elements: [
       { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
       Q('Q1', 'line', 'a'), Q('Q2', 'a', '0'), C('C3', 'C3', 'line', 'middle'), C('C3', 'C3 2', 'middle', '0'),
       { kind: 'inductor', id: 'T1', a: 'a', b: 'pw', inductance: values.T1!.taken }, { kind: 'resistor', id: 'T1 core damping', a: 'a', b: 'pw', resistance: (CORE_DAMPING * spec.brief.line.max * Np) / (Ns * spec.brief.load.max) },
-      ohms('T1 primary', 'pw', 'middle', Np, 0.4),
-      { kind: 'transformer', id: 'T1 turns', windings: [{ a: 'a', b: 'pw', turns: Np }, { a: 's1', b: '0', turns: Ns }, { a: '0', b: 's2', turns: Ns }] },
-      ohms('T1 secondary', 's1', 'w1', Ns, 0.3), ohms('T1 secondary 2', 's2', 'w2', Ns, 0.3), D('D1', 'w1'), D('D2', 'w2'),
-      ...coil('L1', 'x', 'out', values.L1!.taken, resistance('L1')),
-      ...loadedOutput(spec, sizing, point, ['out', '0']),
+      ...centreTapped(spec, sizing, point, resistance, ['a', 'pw'], 'middle'),
     ],
     modulators: ['Q1', 'Q2'].map((gate, k) => ({ kind: 'pwm', id: `modulator ${gate}`, gate, period, phase: k / 2, control: ['duty', '0'] })),
   });
@@ -243,10 +236,7 @@ export const halfBridge: Topology = {
     { id: 'Q1', kind: 'switch', title: 'switches', purpose: 'put the halves of the line on the primary in turn, each for D of the period', copies: 2 },
     { id: 'C3', kind: 'capacitor', title: 'halving capacitors', purpose: 'halve the line, and keep dc away from the primary', copies: 2 },
     { id: 'T1', kind: 'transformer', title: 'transformer', purpose: 'brings half the line to what the output wants, and parts the two' },
-    { id: 'D1', kind: 'diode', title: 'rectifier diodes', purpose: 'feed L1 from either half of the secondary, and share its current between the pulses', copies: 2 },
-    { id: 'L1', kind: 'inductor', title: 'output inductor', purpose: 'holds the current ripple at full load, at twice the frequency' },
-    { id: 'C1', kind: 'capacitor', title: 'input capacitor', purpose: 'carries the pulses that the line shall not see' },
-    { id: 'C2', kind: 'capacitor', title: 'output capacitor', purpose: 'takes the ripple and the first of a load step' },
+    ...PLACES_BEHIND,
   ],
   refuses: () => undefined,
   size,
@@ -268,48 +258,25 @@ export const halfBridge: Topology = {
   signals,
   duties(current, voltage) {
     const of = (element: string, a: string, b?: string) => partDuty(current(element), voltage(a, b));
-    const line = current('line');
-    return {
-      Q1: of('Q1', 'line', 'a'), D1: of('D1', 'w1', 'x'), T1: { ...of('T1', 'a', 'pw'), rms: current('T1 primary').rms }, L1: of('L1', 'x', 'out'), C2: of('C2', 'out', '0'), C3: of('C3', 'line', 'middle'),
-      C1: { ...partDuty({ mean: 0, rms: Math.sqrt(Math.max(0, line.rms ** 2 - line.mean ** 2)), get min() { return line.min - line.mean; }, get max() { return line.max - line.mean; } }, voltage('line')) },
-    };
+    return { ...dutiesBehind(current, voltage, ['a', 'pw']), Q1: of('Q1', 'line', 'a'), C3: of('C3', 'line', 'middle') };
   },
-  windings: { T1: WINDINGS },
+  windings: { T1: CENTRE_TAPPED },
   rests: (on) => !on.has('Q1') && !on.has('Q2') && !(on.has('D1') && on.has('D2')),
   partners: [],
   landmarks: (spec, sizing, point) => afterBuck(spec, sizing, point, cycleAt(spec, sizing.values, point).mode),
-  drawing: {
-    width: 1050,
-    height: 190,
+  drawing: drawnAround(480, {
     symbols: [
-      { id: 'line', symbol: 'source', x: 30, y: 95, turn: 0, label: 'right' },
-      { id: 'C1', symbol: 'capacitor', x: 125, y: 95, turn: 0, label: 'right' },
       { id: 'C3', symbol: 'capacitor', x: 215, y: 50, turn: 0, label: 'right' },
       { id: 'C3 2', place: 'C3', symbol: 'capacitor', x: 215, y: 140, turn: 0, label: 'none' },
       { id: 'Q1', symbol: 'switch', x: 325, y: 50, turn: 0, label: 'right' },
       { id: 'Q2', place: 'Q1', symbol: 'switch', x: 325, y: 140, turn: 0, label: 'right' },
-      { id: 'T1', symbol: 'transformer', x: 480, y: 95, turn: 0, label: 'above' },
-      { id: 'D1', symbol: 'diode', x: 630, y: 30, turn: 3, label: 'below' },
-      { id: 'D2', place: 'D1', symbol: 'diode', x: 630, y: 127, turn: 3, label: 'below' },
-      { id: 'L1', symbol: 'inductor', x: 785, y: 30, turn: 1, label: 'below' },
-      { id: 'C2', symbol: 'capacitor', x: 880, y: 110, turn: 0, label: 'right' },
-      { id: 'load', symbol: 'load', x: 975, y: 110, turn: 0, label: 'right' },
     ],
     wires: [
-      { points: [[30, 95], [30, 5], [325, 5]], carries: 'line' },
-      { points: [[125, 5], [125, 180]], carries: 'C1' },
       { points: [[215, 5], [215, 180]], carries: 'C3' },
       { points: [[325, 5], [325, 180]], carries: 'Q1' },
       { points: [[325, 95], [440, 95], [440, 63], [460, 63]], carries: 'Q1' },
       { points: [[215, 95], [285, 95], [285, 172], [440, 172], [440, 127], [460, 127]], carries: 'T1' },
-      { points: [[500, 63], [500, 30], [700, 30]], carries: 'D1' },
-      { points: [[500, 127], [700, 127], [700, 30]], carries: 'D1' },
-      { points: [[700, 30], [880, 30]], carries: 'L1' },
-      { points: [[880, 30], [880, 180]], carries: 'C2' },
-      { points: [[880, 30], [975, 30], [975, 180]], carries: 'load' },
-      { points: [[500, 95], [585, 95], [585, 180], [975, 180]], carries: '' },
-      { points: [[30, 95], [30, 180], [325, 180]], carries: '' },
     ],
-    dots: [[125, 5], [215, 5], [125, 180], [215, 180], [215, 95], [325, 95], [700, 30], [880, 30], [880, 180], [500, 95]],
-  },
+    dots: [[215, 5], [215, 180], [215, 95], [325, 95]],
+  }),
 };

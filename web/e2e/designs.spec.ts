@@ -1,6 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { candidates, changeBrief, editDesign, FREQUENCIES, frequencyAt, hangBranch, readDesign, shelfCsv } from '../../core/design';
+import { candidates, changeBrief, editDesign, FREQUENCIES, frequencyAt, hangBranch, shelfCsv } from '../../core/design';
+import { openDemo } from '../../demo/open';
 import { printQuantity as print } from '../../core/quantity';
 import { SHELF } from '../../shelf';
 import { design, expectFigures, figures, open, START, type } from './bench';
@@ -212,11 +213,10 @@ test('the station charger on the mains: half a cycle drawn, its angle moved, eve
   await page.getByRole('menuitem', { name: 'Station charger, as shipped' }).click();
   await expect(page.getByTestId('brief-line')).toContainText('ac, 50 Hz');
   await expect(page.getByTestId('corner-count')).toHaveText('9 of 9 corners meet the brief', { timeout: 30_000 });
-  const read = readDesign(readFileSync('demo/station-charger.json', 'utf8'));
-  if (!read.ok) throw new Error(read.problem.message);
-  const { line, load, air } = read.value.brief;
+  const charger = openDemo('station-charger');
+  const { line, load, air } = charger.brief;
   const point = { line: line.min + 0.75 * (line.max - line.min), load: 0.75 * load.max, air: air.max };
-  const duty = (angle?: number): string => `${(figures(read.value, { ...point, ...(angle === undefined ? {} : { angle }) }).cycle.duty * 100).toFixed(2)} %`;
+  const duty = (angle?: number): string => `${(figures(charger, { ...point, ...(angle === undefined ? {} : { angle }) }).cycle.duty * 100).toFixed(2)} %`;
   await expect(page.getByTestId('duty')).toHaveText(duty());
   const angle = page.getByRole('slider', { name: 'Angle of the mains in view' });
   await expect(angle).toHaveAttribute('aria-valuenow', '90');
@@ -224,7 +224,7 @@ test('the station charger on the mains: half a cycle drawn, its angle moved, eve
   for (let k = 0; k < 3; k++) await page.keyboard.press('Shift+ArrowLeft');
   await expect(angle).toHaveAttribute('aria-valuenow', '60');
   await expect(page.getByTestId('duty')).toHaveText(duty(Math.PI / 2 - (30 * Math.PI) / 180));
-  await expect(page.getByTestId('mains-ripple')).toHaveText(`${print(figures(read.value, point).cycle.outputRipple, 'V')} pp in all`);
+  await expect(page.getByTestId('mains-ripple')).toHaveText(`${print(figures(charger, point).cycle.outputRipple, 'V')} pp in all`);
   await page.keyboard.press('4');
   await expect(page.getByTestId('voltage-loop')).toContainText('10 Hz');
 });

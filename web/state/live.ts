@@ -1,5 +1,5 @@
 import { MAP_LINES, MAP_LOADS, spread, type MapCell } from '../../core/corners/map';
-import { candidateCount, editDesign, FREQUENCIES, type Candidate, type Design, type Figures, type FrequencyChoice } from '../../core/design';
+import { candidateCount, editDesign, FREQUENCIES, type Design, type Figures } from '../../core/design';
 import type { OperatingPoint } from '../../core/topology';
 import { newestOnly, pool } from '../workers/pool';
 import type { Kept } from './storage';
@@ -11,33 +11,39 @@ function failed(error: unknown): void {
   actions.refuse({ code: 'internal', where: 'computation', message: 'it stopped for a reason of its own', remedy: 'undo the last change, or save the design as a file and reload the page' });
 }
 
-const candidates = newestOnly<Design>(async (design, current) => {
-  const list: Candidate[] = [];
-  const own = useStore.getState().ownParts;
-  actions.answer({ candidatesProgress: 0 });
-  for (let k = 0; k < candidateCount; k++) {
-    const found = await pool().far.candidate(design, k, own);
-    // Superseded by a newer request, or stopped: what there is stays, stale.
-    if (!current() || useStore.getState().answers.candidatesProgress === undefined) return;
-    list.push(found);
-    actions.answer({ candidates: [...list], candidatesProgress: (k + 1) / candidateCount });
-  }
-  actions.answer({ candidates: list, candidatesOf: design, candidatesProgress: undefined });
-}, failed);
+/**
+ * A list that is asked for one by one, with its progress; superseded by a newer request, or stopped, what there is
+ * stays on screen, stale.
+ */
+const streamed = <T>(count: number, one: (design: Design, k: number) => Promise<T>, told: { progress(): number | undefined; begin(): void; more(list: T[], progress: number): void; end(list: T[], design: Design): void }): ((design: Design) => void) =>
+  newestOnly<Design>(async (design, current) => {
+    const list: T[] = [];
+    told.begin();
+    for (let k = 0; k < count; k++) {
+      const found = await one(design, k);
+      if (!current() || told.progress() === undefined) return;
+      list.push(found);
+      told.more([...list], (k + 1) / count);
+    }
+    told.end(list, design);
+  }, failed);
 
-const frequencies = newestOnly<Design>(async (design, current) => {
-  const list: FrequencyChoice[] = [];
-  const own = useStore.getState().ownParts;
-  actions.answer({ frequenciesProgress: 0 });
-  for (let k = 0; k < FREQUENCIES; k++) {
-    const found = await pool().far.frequency(design, k, own);
-    // Superseded by a newer request, or stopped: what there is stays, stale.
-    if (!current() || useStore.getState().answers.frequenciesProgress === undefined) return;
-    list.push(found);
-    actions.answer({ frequencies: [...list], frequenciesProgress: (k + 1) / FREQUENCIES });
-  }
-  actions.answer({ frequencies: list, frequenciesOf: design, frequenciesProgress: undefined });
-}, failed);
+const answers = () => useStore.getState().answers;
+const ownParts = () => useStore.getState().ownParts;
+
+const candidates = streamed(candidateCount, (design, k) => pool().far.candidate(design, k, ownParts()), {
+  progress: () => answers().candidatesProgress,
+  begin: () => actions.answer({ candidatesProgress: 0 }),
+  more: (list, candidatesProgress) => actions.answer({ candidates: list, candidatesProgress }),
+  end: (list, design) => actions.answer({ candidates: list, candidatesOf: design, candidatesProgress: undefined }),
+});
+
+const frequencies = streamed(FREQUENCIES, (design, k) => pool().far.frequency(design, k, ownParts()), {
+  progress: () => answers().frequenciesProgress,
+  begin: () => actions.answer({ frequenciesProgress: 0 }),
+  more: (list, frequenciesProgress) => actions.answer({ frequencies: list, frequenciesProgress }),
+  end: (list, design) => actions.answer({ frequencies: list, frequenciesOf: design, frequenciesProgress: undefined }),
+});
 
 /** Ask the brief for something that may want another topology; then that is taken, and said. */
 export async function askOfBrief(changes: Partial<Design['brief']>): Promise<void> {
@@ -101,13 +107,13 @@ export function startLive(): () => void {
   }, failed);
 
   const kept = newestOnly<{ kept: Kept[]; point: OperatingPoint }>(async (r, current) => {
-    const answers: Record<string, Figures | undefined> = {};
+    const found: Record<string, Figures | undefined> = {};
     for (const k of r.kept) {
       if (!current()) return;
-      const found = await far.evaluate(k.design, r.point);
-      answers[k.id] = found.ok ? found.value : undefined;
+      const answer = await far.evaluate(k.design, r.point);
+      found[k.id] = answer.ok ? answer.value : undefined;
     }
-    actions.answer({ kept: answers });
+    actions.answer({ kept: found });
   }, failed);
 
   let cornersOf: Design | undefined;
