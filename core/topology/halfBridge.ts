@@ -101,24 +101,29 @@ function cycleAt(spec: Spec, values: Sizing['values'], { line, load }: Pick<Oper
   const dip = (swing * (second / 2 + coil + esr) * off) / (8 * L);
   const sunk = (2 / 3) * (bump * 2 * D - dip * (1 - 2 * D));
   if (low - sunk >= flux)
-    return { mode: 'continuous', border: low / flux - 1, duty: D, on: D * T, both: T / 2 - D * T, one: 0, low: low - sunk, high: load + swing / 2 - sunk, locked: low - sunk, before: flux, after: flux, bump };
+    return { mode: 'continuous', border: (low - sunk - flux) / swing, duty: D, on: D * T, both: T / 2 - D * T, one: 0, low: low - sunk, high: load + swing / 2 - sunk, locked: low - sunk, before: flux, after: flux, bump };
 
   // One diode is left before the next pulse comes.
   const at = (duty: number): Cycle & { mean: number } => {
     const on = duty * T;
     let [before, high, after, both] = [0, 0, 0, 0];
+    let sags = 0;
     let w = v;
     for (let k = 0; k < 60; k++) {
       w = volts(high / 2);
-      high = before + (w.on * on) / L;
+      // The middle of the line goes from as much above to as much below its mean, by the charge of the pulse.
+      sags = (n ** 2 * ((before + high) / 2) * on) / (2 * values.C3!.taken);
+      high = before + ((w.on + sags / 6) * on) / L;
       after = (w.across * on * n) / M - before;
       both = Math.max(0, ((high - after) * L) / w.off);
       const left = T / 2 - on - both;
       before = (before + Math.max(0, after - (w.single * left) / (L + M))) / 2;
     }
     const one = Math.min(T / 2 - on - both, (after * (L + M)) / w.single);
-    const mean = (((before + high) / 2) * on + ((high + after) / 2) * both + ((after + before) / 2) * one) / (T / 2);
-    return { mode: 'discontinuous', border: low / flux - 1, duty, on, both, one, low: before, high, locked: after, before, after, bump: 0, mean };
+    const bump = ((sags + high * (n ** 2 * first + second + coil + esr)) * on) / (8 * L);
+    const dip = ((high - after) * (second / 2 + coil + esr) * both) / (8 * L);
+    const mean = (((before + high) / 2 + (2 / 3) * bump) * on + ((high + after) / 2 - (2 / 3) * dip) * both + ((after + before) / 2) * one) / (T / 2);
+    return { mode: 'discontinuous', border: (low - sunk - flux) / swing, duty, on, both, one, low: before, high, locked: after, before, after, bump, mean };
   };
   let [least, most] = [0, D];
   for (let k = 0; k < 50; k++) {
