@@ -37,7 +37,7 @@ const must = <T>(r: { ok: true; value: T } | { ok: false; problem: { message: st
 
 const cold = (): ReturnType<typeof settleStage> => settleStage(topology, spec, sizing, point, () => 60);
 const stage = must(cold());
-const near = { state: stage.cycle.state, duty: stage.duty };
+const near = { state: stage.cycle.state, setting: stage.setting };
 
 /** Worst relative difference of the states between the settled cycle and one reached by `periods` of marching. */
 function marched(periods: number): number {

@@ -6,7 +6,8 @@ import { capacitorValue, ERICKSON, esrOf, inductorValue, partDuty, stands } from
 import type { Working } from '../working';
 import { across, canHangAcross } from './across';
 import { placesOf } from './branchPlaces';
-import type { Branch, Design } from './schema';
+import { peakCurrent } from './currentControl';
+import type { Branch, Control, Design } from './schema';
 
 /**
  * Branches hung on a power stage: the topology that comes out is one like any other, with the branch's parts among
@@ -42,16 +43,26 @@ export const hangs = (t: Topology, b: Branch): boolean => (BRANCHES[b.kind].acro
 
 const kept = new WeakMap<object, Map<string, Topology>>();
 
-/** The topology of a design with its branches; undefined when there is none of that name. */
-export function topologyOf(d: Pick<Design, 'topology' | 'branches'>): Topology | undefined {
+/** The topology of a design with its branches, driven as its control has it; undefined when there is none of that name. */
+export function topologyOf(d: Pick<Design, 'topology' | 'branches'> & { control?: Pick<Control, 'method' | 'slope'> }): Topology | undefined {
+  const hung = withBranches(d);
+  if (d.control?.method !== 'peak-current' || !hung?.currentControl) return hung;
+  return remembered(hung, `peak-current ${d.control.slope}`, () => peakCurrent(hung, d.control!.slope));
+}
+
+function withBranches(d: Pick<Design, 'topology' | 'branches'>): Topology | undefined {
   const base = topologyNamed(d.topology);
   const list = Object.entries(d.branches ?? {});
   if (!base || list.length === 0 || list.some(([, b]) => !hangs(base, b))) return base;
+  return remembered(base, JSON.stringify(list), () => list.reduce((t, [id, b]) => hang(t, id, b), base));
+}
+
+/** The same topology for the same additions, so that what is known of it is found again. */
+function remembered(base: Topology, key: string, make: () => Topology): Topology {
   const known = kept.get(base) ?? new Map<string, Topology>();
   kept.set(base, known);
-  const key = JSON.stringify(list);
   let found = known.get(key);
-  if (!found) known.set(key, (found = list.reduce((t, [id, b]) => hang(t, id, b), base)));
+  if (!found) known.set(key, (found = make()));
   return found;
 }
 

@@ -41,6 +41,8 @@ export function checkDesign(d: Design): Problem[] {
     found.push(problem('topology', `"${d.topology}" is not a topology here`, `choose ${TOPOLOGIES.map((t) => `"${t.id}"`).join(', ')}`, 'unknown'));
     return found;
   }
+  if (control.method === 'peak-current' && !topology.currentControl)
+    found.push(problem('control.method', 'this power stage is not driven by its peak current here', 'choose voltage mode, or another topology'));
   const refused = refusal(topology, brief);
   if (refused) found.push(refused);
   for (const [id, b] of Object.entries(d.branches ?? {}))

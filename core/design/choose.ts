@@ -142,7 +142,7 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
   if (!named) return fail('unknown', 'topology', `"${id}" is not a topology here`, `choose ${TOPOLOGIES.map((x) => x.id).join(', ')}`);
   const hung = Object.entries(d.branches ?? {}).filter(([, b]) => hangs(named, b));
   const branches = hung.length > 0 ? Object.fromEntries(hung) : undefined;
-  const t = topologyOf({ topology: id, branches })!;
+  const t = topologyOf({ topology: id, branches, control: d.control })!;
   const refused = refusal(t, d.brief);
   if (refused) return { ok: false, problem: refused };
   const base = askedSpec(d);
@@ -186,7 +186,7 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
     const spec = forUse(t, { ...base, parts, crossover });
     crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...region(spec).map((p) => t.crossoverLimit(spec, t.size(spec), p)));
   }
-  return editDesign({ ...d, parts: {} }, { topology: id, branches, parts, 'control.crossover': Number(crossover.toPrecision(2)), 'control.integrator': null, 'control.zero1': null, 'control.zero2': null, 'control.pole1': null, 'control.pole2': null });
+  return editDesign({ ...d, parts: {} }, { topology: id, branches, parts, ...(t.currentControl ? {} : { 'control.method': 'voltage' }), 'control.crossover': Number(crossover.toPrecision(2)), 'control.integrator': null, 'control.zero1': null, 'control.zero2': null, 'control.pole1': null, 'control.pole2': null });
 }
 
 /**

@@ -114,8 +114,8 @@ describe('the averaged plant against the textbook buck (0.1 dB)', () => {
       // Exact and averaged agree below 0.02 of the switching frequency (0.1 dB, 0.5°).
       plant.frequency.forEach((hz, i) => {
         if (hz > 0.02 * 220e3) return;
-        expect(Math.abs(plant.gain[i]! - averaged.gain[i]!)).toBeLessThan(0.1);
-        expect(Math.abs(plant.phase[i]! - averaged.phase[i]!)).toBeLessThan(0.5);
+        expect(Math.abs(plant.gain[i]! - averaged!.gain[i]!)).toBeLessThan(0.1);
+        expect(Math.abs(plant.phase[i]! - averaged!.phase[i]!)).toBeLessThan(0.5);
       });
       plant.frequency.forEach((hz, i) => {
         if (hz > 110e3) return;
@@ -124,7 +124,7 @@ describe('the averaged plant against the textbook buck (0.1 dB)', () => {
         const out = over(times(esr, complex(R)), complex(R + esr.re, esr.im));
         const chain = over(out, complex(out.re + rs, out.im + w * L));
         const expected = (line - load * (r1 - r2)) * size(chain);
-        expect(Math.abs(averaged.gain[i]! - decibels(expected))).toBeLessThan(0.1);
+        expect(Math.abs(averaged!.gain[i]! - decibels(expected))).toBeLessThan(0.1);
       });
     }
   });

@@ -48,6 +48,7 @@ const FIELDS: Record<string, Field> = {
   'control.zero2': { unit: 'Hz', title: 'second zero' },
   'control.pole1': { unit: 'Hz', title: 'first pole' },
   'control.pole2': { unit: 'Hz', title: 'second pole' },
+  'control.slope': { unit: 'A/s', title: 'compensation ramp' },
   'control.ramp': { unit: 'V', title: 'ramp amplitude' },
   'control.delay': { unit: 's', title: 'delay to the switch' },
   'control.reference': { unit: 'V', title: 'reference' },

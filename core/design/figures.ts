@@ -71,6 +71,8 @@ export interface LoopFigures extends Margins {
   wanted: TypeThree;
   built: TypeThree;
   network: Network;
+  /** Driven by a command of the peak current: A/s added to it and suggested, A at the full command */
+  peakCurrent?: { ramp: number; suggested: number; full: number };
   /** On the mains: the loop above is that of the current, and this one sets it */
   outer?: { crossover: number; phaseMargin: number; senseResistance: number };
   landmarks: Landmark[];
@@ -116,7 +118,7 @@ export interface Stress {
 export interface Detail {
   waves: Samples & { ids: string[] };
   mains?: MainsCurves;
-  bode: { plant: BodeCurve; averaged: BodeCurve; compensator: BodeCurve; loop: BodeCurve; outputImpedance?: BodeCurve; lineRejection?: BodeCurve };
+  bode: { plant: BodeCurve; averaged?: BodeCurve; compensator: BodeCurve; loop: BodeCurve; outputImpedance?: BodeCurve; lineRejection?: BodeCurve };
   step: { time: number[]; value: number[] };
   /** After the line step of the brief, where it has one */
   lineStep?: { time: number[]; value: number[] };

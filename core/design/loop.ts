@@ -13,6 +13,7 @@ import { frequencyResponse, logSpaced, type LinearSystem } from '../response/sys
 import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 import type { LoopFigures } from './figures';
 import type { Control, Design } from './schema';
+import { peakCurrentOf } from './currentControl';
 import { stepInTime, type Disturbance } from './stepInTime';
 import type { Quantity } from '../orbit/measure';
 import { isDiscontinuous, regulation, settleStage, type SettledStage } from './settleStage';
@@ -111,8 +112,8 @@ type Curve = Pick<StepFigures, 'time' | 'value'>;
 
 export interface LoopCurves {
   plant: BodeCurve;
-  /** The plant by the averaged model, to compare */
-  averaged: BodeCurve;
+  /** The plant by the averaged model, to compare; there is none of a sampled current */
+  averaged?: BodeCurve;
   compensator: BodeCurve;
   loop: BodeCurve;
   /** Not of a current loop */
@@ -213,6 +214,7 @@ export function loopFigures(
     ...read,
     ...compensator.value,
     stable: answer.stable,
+    ...(topology.timedBy ? { peakCurrent: peakCurrentOf(topology, spec, sizing, control.slope) } : {}),
     outer: outer && { crossover: topology.mains!.voltageLoop(spec), phaseMargin: outer.phaseMargin, senseResistance: senseResistance(topology, d, spec, sizing) },
     landmarks: topology.landmarks(spec, sizing, point),
     deviation: step.deviation,
@@ -227,7 +229,7 @@ export function loopFigures(
     lineStep,
     curves: {
       plant: bode(frequency, plant),
-      averaged: bode(frequency, frequencyResponse(system, 0, frequency)),
+      ...(topology.timedBy ? {} : { averaged: bode(frequency, frequencyResponse(system, 0, frequency)) }),
       compensator: bode(frequency, frequency.map((f) => compensatorGain(built, f))),
       loop: loopCurve,
       ...(outer

@@ -11,6 +11,10 @@ export const VERSION = 1;
 const placed = z.number().positive().nullable();
 
 export const Control = z.strictObject({
+  /** voltage: the loop sets the duty; peak-current: the current at which the switch opens */
+  method: z.enum(['voltage', 'peak-current']).default('voltage'),
+  /** A/s added to the sensed current; null: half of the slope at which it falls */
+  slope: placed.default(null),
   /** Hz, wanted at the middle of the line and full load */
   crossover: z.number().positive(),
   /** °, wanted there */

@@ -14,7 +14,9 @@ export interface SettledStage {
   circuit: Circuit;
   machine: Machine;
   cycle: SettledCycle;
+  /** Share of the period that the switch conducts, and the value of the knob: the same where that is the duty */
   duty: number;
+  setting: number;
   gauge: Gauge;
   /** s of each stretch per unit of duty */
   perDuty: number[];
@@ -83,7 +85,7 @@ export function settleStage(
   sizing: Sizing,
   point: OperatingPoint,
   temperature: (place: string) => number,
-  near?: { state: State; duty: number },
+  near?: { state: State; setting: number },
 ): Result<SettledStage> {
   const resistance = (place: string): number => resistanceAt(spec.parts[place]!, temperature(place));
   const circuit = topology.circuit(spec, sizing, point, resistance);
@@ -97,7 +99,7 @@ export function settleStage(
       source: topology.knob,
       min: range.min,
       max: range.max,
-      guess: near?.duty ?? range.guess,
+      guess: near?.setting ?? range.guess,
     },
   });
   if (!settled.ok) return settled.problem.code === 'limit' ? dutyLimit(range, settled.problem.message) : settled;
@@ -107,7 +109,8 @@ export function settleStage(
     circuit,
     machine: machine.value,
     cycle,
-    duty: cycle.setting!,
+    duty: topology.timedBy ? shareOn(cycle, topology.timedBy) : cycle.setting!,
+    setting: cycle.setting!,
     gauge: g,
     perDuty: stretchSlopes(cycle.trace, machine.value.layout.column.get(topology.knob)!),
     temperature,
@@ -121,6 +124,9 @@ export function regulation({ mains, output }: Topology, spec: Spec, point: Opera
   if (mains) return { quantity: (p) => p.current(mains.regulated), target: point.drawn! * Math.sin(point.angle!) };
   return { quantity: (p) => p.voltage(output[0], output[1]), target: spec.brief.output.voltage };
 }
+
+/** Share of the period in which a switch is on. */
+const shareOn = ({ stretches, period }: SettledCycle, id: string): number => stretches.reduce((s, x) => s + (x.pattern.on.has(id) ? x.duration : 0), 0) / period;
 
 /** A neighbour's inductor currents and capacitor voltages, with this machine's own sources. */
 function fromNeighbour(machine: Machine, neighbour: State): State {

@@ -6,6 +6,7 @@ import { march } from '../orbit/march';
 import { instability, settleCycle } from '../orbit/settle';
 import { dot } from '../linear/dense';
 import type { Topology } from '../topology';
+import { SENSE } from './currentControl';
 import type { SettledStage } from './settleStage';
 
 /** A source that goes from one value to another, in `rise` seconds. */
@@ -34,12 +35,13 @@ function closedCircuit(stage: SettledStage, t: Topology, target: number, c: Type
   return Circuit.parse({
     ...stage.circuit,
     elements: [
-      ...stage.circuit.elements.filter((e) => e.id !== t.knob).map((e) => (e.id === source && to !== from ? { ...e, value: rise > 0 ? { shape: 'ramp', from, to, start: 0, duration: rise } : { shape: 'step', from, to, at: 0 } } : e)),
+      ...stage.circuit.elements.filter((e) => e.id !== t.knob).map((e) => (e.kind === 'current-sense' && e.id === SENSE ? { ...e, gain: e.gain * ramp } : e.id === source && to !== from ? { ...e, value: rise > 0 ? { shape: 'ramp', from, to, start: 0, duration: rise } : { shape: 'step', from, to, at: 0 } } : e)),
       { kind: 'voltage-source', id: 'reference', a: 'reference', b: '0', value: target },
       { kind: 'controlled-voltage', id: 'sense', a: 'sensed', b: '0', plus: t.output[0], minus: t.output[1], gain: 1 },
       { kind: 'transfer', id: 'compensator', a: 'duty', b: '0', plus: 'reference', minus: 'sensed', numerator: product(c.zero1, c.zero2).map((v) => v * gain), denominator: [0, ...product(c.pole1, c.pole2)] },
     ],
-    modulators: stage.circuit.modulators.map((m) => (m.kind === 'pwm' ? { ...m, high: ramp, delay } : m)),
+    // What the command is compared with is scaled as the ramp is; its delay is left out there.
+    modulators: stage.circuit.modulators.map((m) => (m.kind === 'pwm' ? { ...m, high: ramp, delay } : m.kind === 'current-mode' ? { ...m, slope: m.slope * ramp } : m)),
   });
 }
 
@@ -79,6 +81,6 @@ function beginning(stage: SettledStage, m: Machine, ramp: number): State {
   const state = carryOver(stage.machine, m, stage.cycle.state);
   const column = m.layout.column.get('compensator.0')!;
   const perState = m.prepare(state.segments).voltage('duty')[column]!;
-  state.z[column] = (stage.duty * ramp) / perState;
+  state.z[column] = (stage.setting * ramp) / perState;
   return state;
 }

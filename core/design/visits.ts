@@ -63,7 +63,7 @@ function alongMains(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoi
   return t.mains!.angles(spec, point).map(({ angle, weight }) => ({ point: { ...point, angle, drawn }, weight }));
 }
 
-const stateOf = (stage: SettledStage): { state: State; duty: number } => ({ state: stage.cycle.state, duty: stage.duty });
+const stateOf = (stage: SettledStage): { state: State; setting: number } => ({ state: stage.cycle.state, setting: stage.setting });
 
 /** What each place carries in the cycle of a stage. */
 export const dutiesOf = (t: Topology, stage: SettledStage): Record<string, PartDuty> =>

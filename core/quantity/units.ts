@@ -39,6 +39,7 @@ export const UNITS = {
   T: unit('T', 'flux density', ['tesla']),
   'K/W': unit('K/W', 'thermal resistance', ['°c/w', 'c/w'], false),
   '°C': unit('°C', 'temperature', ['c', 'degc', '℃'], false),
+  'A/s': unit('A/s', 'slope of a current', ['a/sec']),
   '1/K': unit('1/K', 'temperature coefficient', ['/k', 'k^-1'], false),
   '°': unit('°', 'angle', ['deg', 'degrees'], false),
   dB: unit('dB', 'gain', ['db'], false),

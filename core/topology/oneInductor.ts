@@ -327,6 +327,7 @@ export function oneInductor(d: OneInductor): Topology {
     crossoverLimit: (spec, sizing, point) => (rightHalfPlaneZero(spec, sizing, point) ?? Infinity) / 4,
     circuit,
     knob: 'duty',
+    currentControl: { sensed: 'Q1', fall: (spec, { values }, { line }) => d.off(line, spec.brief.output.voltage, dropOf(spec)) / values.L1!.taken },
     duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
     start(spec, sizing, point) {
       const { mode, parts } = forecast(spec, sizing, point);

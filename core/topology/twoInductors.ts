@@ -345,6 +345,8 @@ export function twoInductors(d: TwoInductors): Topology {
     crossoverLimit: (spec, sizing, point) => Math.min(resonance(sizing) / 2, (rightHalfPlaneZero(spec, sizing, point) ?? Infinity) / 4),
     circuit,
     knob: 'duty',
+    // Both currents meet in the switch; the output stands across either inductor while it is open.
+    ...(k > 0 ? {} : { currentControl: { sensed: 'Q1', fall: (spec: Spec, { values }: Pick<Sizing, 'values'>) => (spec.brief.output.voltage + partsOf(spec).D1.drop) * (1 / values.L1!.taken + 1 / values.L2!.taken) } }),
     duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
     start(spec, sizing, point) {
       const { parts } = forecast(spec, sizing, point);

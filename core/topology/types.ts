@@ -218,6 +218,10 @@ export interface Topology {
   handOver?: number;
   /** Not where leakage or magnetising currents begin anew in each period: then load steps are run in time */
   averages?: false;
+  /** Where a command of the peak current can drive it: the switch that is sensed, and A/s at which its current falls while it is open */
+  currentControl?: { sensed: string; fall(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line'>): number };
+  /** The switch whose time on is the duty, where the knob is another quantity */
+  timedBy?: string;
   /** Where it is fed from the mains, and its output from a reservoir */
   mains?: MainsFed;
   /** Load resistors of further outputs, by element id */

@@ -280,3 +280,15 @@ test('sinks, wires and materials of the shelf; a sink taken cools the design', a
   await page.getByRole('button', { name: 'take as the sink' }).click();
   await expectFigures(page, design({ 'sink.thermalResistance': 1.5 }));
 });
+
+test('the loop sets the peak current instead of the duty: every figure of the loop follows, its ramp overridden', async ({ page }) => {
+  await open(page, 'brief');
+  await page.getByLabel('Control method').selectOption('peak-current');
+  await expectFigures(page, design({ 'control.method': 'peak-current' }));
+  await expect(page.getByTestId('corner-count')).toHaveText('9 of 9 corners meet the brief');
+  await page.keyboard.press('4');
+  await page.getByRole('button', { name: 'compensation ramp: override' }).click();
+  await page.keyboard.type('900k');
+  await page.keyboard.press('Enter');
+  await expectFigures(page, design({ 'control.method': 'peak-current', 'control.slope': 9e5 }));
+});

@@ -96,7 +96,7 @@ function followDesign(s: State, design: Design): Pick<State, 'answers' | 'select
   const { places } = topology;
   return {
     selected: selectedIn(places, s.selected),
-    answers: topology === topologyOf(s.design) ? { ...s.answers, fresh: false, cornersFresh: false } : { fresh: false, cornersFresh: false, kept: s.answers.kept, candidates: s.answers.candidates, candidatesOf: s.answers.candidatesOf, candidatesProgress: s.answers.candidatesProgress },
+    answers: places === topologyOf(s.design)!.places ? { ...s.answers, fresh: false, cornersFresh: false } : { fresh: false, cornersFresh: false, kept: s.answers.kept, candidates: s.answers.candidates, candidatesOf: s.answers.candidatesOf, candidatesProgress: s.answers.candidatesProgress },
   };
 }
 

@@ -1,7 +1,7 @@
 'use client';
 import Checkbox from '@mui/material/Checkbox';
 import { REQUIREMENTS } from '../../../core/corners/requirements';
-import { fieldAt, lightLoadOf, type Design } from '../../../core/design';
+import { fieldAt, lightLoadOf, topologyOf, type Design } from '../../../core/design';
 import { printQuantity as print } from '../../../core/quantity';
 import { QuantityField, RangeField } from '../../frame/QuantityField';
 import frame from '../../frame/frame.module.css';
@@ -142,6 +142,14 @@ export function BriefStage() {
         {FURTHER.map(({ title, paths }) => (
           <div key={title}>
             <h3>{title}</h3>
+            {title === 'Control' && (
+              <Row label="what the loop sets">
+                <select className={frame.select} aria-label="Control method" value={design.control.method} onChange={(e) => actions.edit({ 'control.method': e.target.value })}>
+                  <option value="voltage">{topologyOf(design)!.mains ? 'the duty, by the current' : 'the duty'}</option>
+                  <option value="peak-current">the peak current</option>
+                </select>
+              </Row>
+            )}
             {paths.map((path) => (
               <Row key={path} label={fieldAt(path)!.title}>
                 <QuantityField path={path} />

@@ -50,7 +50,7 @@ export function LoopStage() {
       const { colour, dash } = keptStyle(i);
       return curve ? [{ curve, label: k.label, colour, dash }] : [];
     }),
-    ...(tab === 'plant' ? [{ curve: f.detail!.bode.averaged, label: 'averaged', colour: 'var(--muted)', dash: [1, 3] }] : []),
+    ...(tab === 'plant' && f.detail!.bode.averaged ? [{ curve: f.detail!.bode.averaged, label: 'averaged', colour: 'var(--muted)', dash: [1, 3] }] : []),
     { curve: shown, label: 'now', colour: 'var(--spruce)' },
   ];
   const overridden = (['integrator', 'zero1', 'zero2', 'pole1', 'pole2'] as const).filter((k) => design.control[k] !== null);
@@ -68,7 +68,7 @@ export function LoopStage() {
           <SaveMenu svg={svg} name={`bode-${tab}`} columns={() => columnsOf(shown)} />
         </div>
         <div className="muted" style={{ fontSize: 11.5, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
-          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' ? ' · dotted: averaged' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
+          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : f.loop.peakCurrent && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' && f.detail!.bode.averaged ? ' · dotted: averaged' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
           {tab === 'loop' ? ' · shade: all corners' : ''} · grey: past half fsw
         </div>
         <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, display: 'flex' }}>
@@ -98,6 +98,12 @@ export function LoopStage() {
           </p>
         )}
         <StepPlot figures={f} of={of} />
+        {f.loop.peakCurrent && (
+          <div style={{ display: 'flex', justifyContent: 'space-between', marginTop: 8 }} data-testid="ramp" title={`the full command stands for ${print(f.loop.peakCurrent.full, 'A')} at the peak`}>
+            <span className="muted">ramp on the current</span>
+            <OverrideField path="control.slope" unit="A/s" label="compensation ramp" computed={f.loop.peakCurrent.ramp} suggested={f.loop.peakCurrent.suggested} />
+          </div>
+        )}
         <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
           Compensator
           {overridden.length > 0 && (
