@@ -160,7 +160,7 @@ const settle = pointVerb(
 const loop = pointVerb(
   'loop',
   'crossover and margins at a point',
-  'JSON: crossover (Hz), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), delayMargin (s), deviation (V), stable, response[{frequency (Hz), gain (dB), phase (degrees)}].',
+  'JSON: crossover (Hz), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), delayMargin (s), deviation (V), stable, outer (voltage loop on the mains), peakCurrent{ramp,suggested (A/s),full (A)}, line{step,deviation (V),recovery (s)}, response[{frequency (Hz), gain (dB), phase (degrees)}].',
   (_, { loop: l, detail }, asJson) => {
     const curve = detail!.bode.loop;
     if (asJson)
@@ -173,6 +173,9 @@ const loop = pointVerb(
         stable: l.stable,
         compensator: l.built,
         network: l.network,
+        outer: l.outer,
+        peakCurrent: l.peakCurrent,
+        line: l.line,
         response: curve.frequency.map((frequency, i) => ({ frequency, gain: curve.gain[i], phase: curve.phase[i] })),
       });
     say(
@@ -186,6 +189,8 @@ const loop = pointVerb(
           ['delay margin', print(l.delayMargin, 's')],
           ['closest to −1', l.closest.toFixed(2)],
           ['deviation after the load step', print(l.deviation, 'V')],
+          ...(l.line ? [[`deviation after a ${print(l.line.step, 'V')} line step`, print(l.line.deviation, 'V')]] : []),
+          ...(l.peakCurrent ? [['ramp on the current', print(l.peakCurrent.ramp, 'A/s')], ['full command', print(l.peakCurrent.full, 'A')]] : []),
           ...(l.outer
             ? [
                 ['voltage loop', `${print(l.outer.crossover, 'Hz')}, phase margin ${print(l.outer.phaseMargin, '°')}`],

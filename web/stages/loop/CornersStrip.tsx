@@ -39,6 +39,8 @@ export function CornersStrip({ x, invert, y, wanted }: { x: (f: number) => numbe
     <g>
       {HANDLES.map(({ key, name, title, up }) => {
         const px = x(wanted[key]);
+        // Names stand at the right; the integrator's at the left where a zero is near.
+        const left = key === 'integrator' && Math.abs(px - x(wanted.zero1)) < 34;
         return (
           <g
             key={key}
@@ -50,7 +52,7 @@ export function CornersStrip({ x, invert, y, wanted }: { x: (f: number) => numbe
             aria-label={title}
             aria-valuenow={wanted[key]}
             aria-valuetext={print(wanted[key], 'Hz')}
-            transform={`translate(${px} ${y + (up ? -9 : 9)})`}
+            transform={`translate(${px} ${y + (left ? -19 : up ? -9 : 9)})`}
             onPointerDown={down}
             onPointerMove={move(key)}
             onPointerUp={() => actions.endGesture()}
@@ -61,7 +63,7 @@ export function CornersStrip({ x, invert, y, wanted }: { x: (f: number) => numbe
             {key === 'integrator' && <path d="M0 -6L6 0L0 6L-6 0Z" fill="var(--ink)" />}
             {key.startsWith('zero') && <circle r={5.5} fill="var(--card)" stroke="var(--spruce)" strokeWidth={2.6} />}
             {key.startsWith('pole') && <path d="M-5 -5L5 5M5 -5L-5 5" stroke="var(--rust)" strokeWidth={2.6} strokeLinecap="round" />}
-            <text x={9} y={4} className={plots.mono} fill="var(--muted)">
+            <text x={left ? -9 : 9} y={4} textAnchor={left ? 'end' : 'start'} className={plots.mono} fill="var(--muted)">
               {name}
             </text>
           </g>

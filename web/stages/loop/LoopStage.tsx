@@ -43,6 +43,8 @@ export function LoopStage() {
   const tabs = TABS.filter((t) => f.detail!.bode[t.id]);
   const tab = f.detail!.bode[chosen] ? chosen : 'loop';
   const shown = f.detail!.bode[tab]!;
+  // The cycle itself is lost, whatever the loop around it does.
+  const lost = f.loop.peakCurrent !== undefined && f.cycle.multiplier > 1;
   const of: StepOf = f.detail!.lineStep ? stepOf : 'load';
   const curves: DrawnCurve[] = [
     ...kept.flatMap((k, i) => {
@@ -83,7 +85,7 @@ export function LoopStage() {
         </div>
       </div>
       <div className={css.tight}>
-        <Margins loop={f.loop} corners={corners} design={design} />
+        <Margins loop={f.loop} corners={corners} design={design} lost={lost} />
         <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
           {of === 'load' ? `After a ${print(design.brief.loadStep, 'A', 2).replace('.0 ', ' ')} load step` : `After a ${print(f.loop.line!.step, 'V', 2).replace('.0 ', ' ')} line step`}
           {f.loop.line && (
@@ -103,6 +105,11 @@ export function LoopStage() {
             <span className="muted">ramp on the current</span>
             <OverrideField path="control.slope" unit="A/s" label="compensation ramp" computed={f.loop.peakCurrent.ramp} suggested={f.loop.peakCurrent.suggested} />
           </div>
+        )}
+        {lost && f.loop.peakCurrent && (
+          <p className={css.fails} style={{ margin: 0, lineHeight: 1.35 }} data-testid="subharmonic">
+            A disturbance of the current grows to {f.cycle.multiplier.toFixed(2)} of itself in each period, at half the switching frequency. Raise the ramp: {print(f.loop.peakCurrent.suggested, 'A/s')} holds it at any duty.
+          </p>
         )}
         <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
           Compensator

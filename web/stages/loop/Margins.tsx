@@ -15,7 +15,7 @@ const ROWS: { key: keyof MarginFigures; title: string; unit: UnitName; worst: 'l
 ];
 
 /** Margins at the point in view, and the worst of the corners beside them. */
-export function Margins({ loop, corners, design }: { loop: Figures['loop']; corners: CornerReport | undefined; design: Design }) {
+export function Margins({ loop, corners, design, lost }: { loop: Figures['loop']; corners: CornerReport | undefined; design: Design; lost: boolean }) {
   return (
     <>
       <table style={{ width: '100%' }} data-testid="margins">
@@ -48,7 +48,7 @@ export function Margins({ loop, corners, design }: { loop: Figures['loop']; corn
           })}
         </tbody>
       </table>
-      {!loop.stable && <p className={css.fails}>The closed loop is not stable here: a pole of it lies in the right half-plane. Lower the integrator or move the zeros down.</p>}
+      {!loop.stable && !lost && <p className={css.fails}>The closed loop is not stable here: a pole of it lies in the right half-plane. Lower the integrator or move the zeros down.</p>}
     </>
   );
 }
