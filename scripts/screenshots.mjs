@@ -58,6 +58,22 @@ await gates.locator('progress').waitFor({ state: 'detached', timeout: 60_000 });
 await gates.waitForTimeout(900);
 await shoot(gates, 'gate-supplies');
 
+const frequency = await open('power-stage');
+await frequency.getByRole('group', { name: 'Show' }).getByRole('button', { name: 'frequency' }).click();
+await frequency.getByRole('button', { name: 'Take 660 kHz' }).waitFor({ timeout: 60_000 });
+await frequency.waitForTimeout(900);
+await shoot(frequency, 'frequency');
+
+const mains = await open('waveforms');
+await mains.getByRole('button', { name: /▾/ }).first().click();
+await mains.getByRole('menuitem', { name: 'Station charger, as shipped' }).click();
+await mains.getByTestId('corner-count').filter({ hasText: '9 of 9' }).waitFor({ timeout: 60_000 });
+await mains.getByRole('slider', { name: 'Angle of the mains in view' }).focus();
+for (let i = 0; i < 5; i++) await mains.keyboard.press('Shift+ArrowLeft');
+await mains.locator('progress').waitFor({ state: 'detached', timeout: 90_000 });
+await mains.waitForTimeout(900);
+await shoot(mains, 'mains');
+
 const waveforms = await open('waveforms');
 await waveforms.keyboard.press('k');
 await override(waveforms, 'L1 inductance', '47u');
