@@ -32,7 +32,7 @@ export function ReportStage() {
       </div>
       <h1 className={page.title}>{design.name}</h1>
       <p>
-        {topology.title}: from {printRange(brief.line, 'V')} to {print(brief.output.voltage, 'V')} at {printRange(brief.load, 'A')}, switching at{' '}
+        {topology.title}{design.control.method === 'peak-current' ? ', by its peak current' : ''}: from {printRange(brief.line, 'V')}{brief.line.mains === undefined ? '' : ` ac, ${print(brief.line.mains, 'Hz', 2)},`} to {print(brief.output.voltage, 'V')} at {printRange(brief.load, 'A')}, switching at{' '}
         {print(brief.frequency, 'Hz')}, in air of {printRange(brief.air, '°C')}.
       </p>
       <div className={page.two}>
@@ -104,6 +104,7 @@ export function ReportStage() {
                   ['duty', print(f.cycle.duty, '%', 4)],
                   ['output ripple, peak to peak', print(f.cycle.outputRipple, 'V')],
                   ...topology.places.filter((p) => p.kind === 'inductor').map((p): [string, string] => [`${p.id} ripple`, print(f.duties[p.id]!.peakToPeak, 'A')]),
+                  ...(f.mains ? ([['drawn from the mains', `${print(f.mains.rms, 'A')} rms, crest ${print(f.mains.crest, 'A')}`]] as [string, string][]) : []),
                   ['crossover', print(f.loop.crossover, 'Hz')],
                   ['phase margin', print(f.loop.phaseMargin, '°')],
                   ['gain margin', print(f.loop.gainMargin, 'dB')],
@@ -121,6 +122,8 @@ export function ReportStage() {
                   ['integrator', print(f.loop.built.integrator, 'Hz')],
                   ['R1, R2, R3', [n.R1, n.R2, n.R3].map((r) => print(r, 'Ω')).join(', ')],
                   ['C1, C2, C3', [n.C1, n.C2, n.C3].map((c) => print(c, 'F', 2)).join(', ')],
+                  ...(f.loop.peakCurrent ? ([['ramp on the peak current', print(f.loop.peakCurrent.ramp, 'A/s')], ['full command', print(f.loop.peakCurrent.full, 'A')]] as [string, string][]) : []),
+                  ...(f.loop.outer ? ([['voltage loop', `${print(f.loop.outer.crossover, 'Hz', 2)}, ${print(f.loop.outer.phaseMargin, '°', 2)}`], ['current sensed by', print(f.loop.outer.senseResistance, 'Ω')]] as [string, string][]) : []),
                   ['from the inverting input to ground', Number.isFinite(n.lower) ? print(n.lower, 'Ω') : 'none'],
                 ]}
           />
