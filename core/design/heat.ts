@@ -141,7 +141,7 @@ function heatOf(spec: Spec, watts: ReadonlyMap<string, number>): Record<string, 
 
 /** The stage at the angle of the mains that is looked at, or wanted for drawing. */
 export function seenAt(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, temperature: (place: string) => number, near: SettledStage): Result<Pick<WarmStage, 'stage' | 'states'>> {
-  const settled = settleStage(t, spec, sizing, point, temperature, { state: near.cycle.state, setting: near.setting });
+  const settled = settleStage(t, spec, sizing, point, temperature, { state: near.cycle.state, setting: near.setting, machine: near.machine });
   return settled.ok ? ok({ stage: settled.value, states: partStates(t, spec, sizing, settled.value, dutiesOf(t, settled.value)) }) : settled;
 }
 

@@ -78,6 +78,14 @@ export function resistanceAt(part: Part, temperature: number): number {
   }
 }
 
+/** Where the search for a cycle begins. */
+export interface Near {
+  state: State;
+  setting: number;
+  /** Of a circuit that differs in the values of constant sources only: its patterns serve again */
+  machine?: Machine;
+}
+
 /** Build the circuit at a point and settle it at the regulated output. */
 export function settleStage(
   topology: Topology,
@@ -85,15 +93,15 @@ export function settleStage(
   sizing: Sizing,
   point: OperatingPoint,
   temperature: (place: string) => number,
-  near?: { state: State; setting: number },
+  near?: Near,
 ): Result<SettledStage> {
   const resistance = (place: string): number => resistanceAt(spec.parts[place]!, temperature(place));
   const circuit = topology.circuit(spec, sizing, point, resistance);
-  const machine = buildMachine(circuit);
+  const machine = near?.machine ? ok(near.machine) : buildMachine(circuit);
   if (!machine.ok) return machine;
   const range = topology.duty(spec, sizing, point);
   const settled = settleCycle(machine.value, {
-    near: near ? fromNeighbour(machine.value, near.state) : startState(machine.value, topology.start(spec, sizing, point)),
+    near: near ? fromNeighbour(machine.value, circuit, near.state) : startState(machine.value, topology.start(spec, sizing, point)),
     regulate: {
       ...regulation(topology, spec, point),
       source: topology.knob,
@@ -128,10 +136,11 @@ export function regulation({ mains, output }: Topology, spec: Spec, point: Opera
 /** Share of the period in which a switch is on. */
 const shareOn = ({ stretches, period }: SettledCycle, id: string): number => stretches.reduce((s, x) => s + (x.pattern.on.has(id) ? x.duration : 0), 0) / period;
 
-/** A neighbour's inductor currents and capacitor voltages, with this machine's own sources. */
-function fromNeighbour(machine: Machine, neighbour: State): State {
+/** A neighbour's inductor currents and capacitor voltages, with the sources of this circuit. */
+function fromNeighbour(machine: Machine, circuit: Circuit, neighbour: State): State {
   const state = { ...neighbour, z: restState(machine).z };
   for (const column of freeColumns(machine.layout)) state.z[column] = neighbour.z[column]!;
+  for (const e of circuit.elements) if ((e.kind === 'voltage-source' || e.kind === 'current-source') && typeof e.value === 'number') state.z[machine.layout.column.get(e.id)!] = e.value;
   return state;
 }
 

@@ -38,7 +38,9 @@ export function visit(t: Topology, spec: Spec, sizing: Sizing, point: OperatingP
   const wanted = t.mains ? alongMains(t, spec, sizing, point, near) : [{ point, weight: 1 }];
   const visits: Visit[] = [];
   for (const [k, { point: at, weight }] of wanted.entries()) {
-    const settled = settleStage(t, spec, sizing, at, temperature, near && stateOf(near.visits[k]!.stage));
+    // Along the mains the circuits differ in their line alone.
+    const before = near?.visits[k]?.stage ?? visits.at(-1)?.stage;
+    const settled = settleStage(t, spec, sizing, at, temperature, before && { ...stateOf(before), machine: visits[0]?.stage.machine });
     if (!settled.ok) return settled;
     visits.push({ point: at, weight, stage: settled.value, duties: dutiesOf(t, settled.value) });
   }
