@@ -1,4 +1,4 @@
-import { capacitorInUse } from '../parts/capacitor';
+import { capacitorInUse, varies } from '../parts/capacitor';
 import type { Spec, Topology } from '../topology';
 
 /**
@@ -7,7 +7,11 @@ import type { Spec, Topology } from '../topology';
  */
 export function asUsed(t: Topology, spec: Spec): Spec {
   const { brief } = spec;
-  if (!t.places.some((p) => varies(spec, p.id))) return spec;
+  const some = t.places.some(({ id }) => {
+    const part = spec.parts[id];
+    return part?.kind === 'capacitor' && varies(part);
+  });
+  if (!some) return spec;
   // What a place blocks does not go with its capacitor.
   const { blocking } = t.size(spec);
   const parts = { ...spec.parts };
@@ -19,8 +23,3 @@ export function asUsed(t: Topology, spec: Spec): Spec {
   }
   return { ...spec, parts };
 }
-
-const varies = (spec: Spec, id: string): boolean => {
-  const part = spec.parts[id];
-  return part?.kind === 'capacitor' && (part.halfVoltage ?? part.capacitanceRise ?? part.coldFactor ?? part.lossFactor) !== undefined;
-};

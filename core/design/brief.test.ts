@@ -97,6 +97,13 @@ test('height: asked of the tallest part, once heights are known', () => {
   expect(judge(tall, at).requirements.find((r) => r.id === 'height')).toMatchObject({ value: 0.025, holds: false });
 });
 
+test('capacitors in series: as many more are wanted beside one another, and their rating adds up', () => {
+  const two = change(rail, { 'parts.C2.series': 2 });
+  expect(sizeDesign(two).values.C2!.suggestedCount).toBeGreaterThanOrEqual(2 * sizeDesign(rail).values.C2!.suggestedCount! - 1);
+  const rating = (d: Design): number => must(evaluate(d, at)).stresses.find((s) => s.id === 'C2/voltage')!.rating;
+  expect(rating(two)).toBe(2 * rating(rail));
+});
+
 describe('on the mains', () => {
   const charger = openDemo('station-charger');
   const point = { line: 230, load: 2, air: 40 };

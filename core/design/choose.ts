@@ -124,7 +124,7 @@ function triangularCoreLoss(core: Core, swing: number, duty: number, frequency: 
 
 function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: Spec, place: string): Suggestion[] {
   // Two percent for the ripple on top.
-  if (part.ratedVoltage * spec.allowed.stress < need.voltage * 1.02) return [];
+  if (part.series * part.ratedVoltage * spec.allowed.stress < need.voltage * 1.02) return [];
   const wanted = t.size(asUsed(t, { ...spec, parts: { ...spec.parts, [place]: { ...part, count: null } } })).values[place]!.suggestedCount!;
   const count = Math.max(wanted, Math.ceil(need.rms / (part.ratedCurrent * spec.allowed.stress)));
   if (count > 12) return [];
@@ -274,10 +274,10 @@ export function candidateOf(design: Design): Candidate {
       storedEnergy: sum(of('inductor', 'transformer'), (x) => 0.5 * sizing.values[x]!.taken * needs[x]!.peak ** 2),
       loss,
       efficiency: output / (output + loss),
-      partCount: sum(t.places.map((p) => p.id), (x) => countOf(spec.parts[x]!, sizing.values[x])),
+      partCount: sum(t.places.map((p) => p.id), (x) => countOf(design.parts[x]!, sizing.values[x])),
       rightHalfPlaneZero: right.length > 0 ? Math.min(...right) : undefined,
     },
   };
 }
 
-const countOf = (p: Part, sized: Sizing['values'][string] | undefined): number => (p.kind === 'capacitor' ? sized!.count! : p.kind === 'inductor' || p.kind === 'transformer' ? 1 : p.count);
+const countOf = (p: Part, sized: Sizing['values'][string] | undefined): number => (p.kind === 'capacitor' ? sized!.count! * p.series : p.kind === 'inductor' || p.kind === 'transformer' ? 1 : p.count);

@@ -89,7 +89,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
     losses: { output, total, input: output + total, efficiency: output / (output + total), parts: warm.losses },
     heat: { rungs: warm.rungs, iterations: warm.iterations },
     duties: warm.duties,
-    stresses: stressesOf(d, t, sizing, warm.duties),
+    stresses: stressesOf(spec.parts, t, sizing, warm.duties),
   };
   if (!extent.detail || !curves) return ok(figures);
   figures.detail = {
@@ -126,10 +126,10 @@ function checkAngle(from: number | undefined, angle: number | undefined): Return
 }
 
 /** Each part's electrical stress against its rating. */
-function stressesOf(d: Design, t: Topology, sizing: Sizing, duties: Record<string, PartDuty>): Stress[] {
+function stressesOf(parts: Design['parts'], t: Topology, sizing: Sizing, duties: Record<string, PartDuty>): Stress[] {
   const out: Stress[] = [];
   for (const { id } of t.places) {
-    const part = d.parts[id]!;
+    const part = parts[id]!;
     const duty = duties[id]!;
     const push = (key: string, title: string, unit: Stress['unit'], value: number, rating: number): void => {
       out.push({ place: id, id: `${id}/${key}`, title, unit, value, rating });

@@ -99,6 +99,7 @@ const FIELDS: Record<string, Field> = {
   'parts.*.maxFluxDensity': { unit: 'T', title: 'full flux density' },
   'parts.*.thermalResistance': { unit: 'K/W', title: 'winding to air' },
   'parts.*.maxTemperature': { unit: '°C', title: 'winding rating' },
+  'parts.*.series': { unit: '', title: 'in series in each' },
   'parts.*.capacitance': { unit: 'F', title: 'capacitance of one' },
   'parts.*.esr': { unit: 'Ω', title: 'series resistance of one' },
   'parts.*.ratedVoltage': { unit: 'V', title: 'voltage rating' },

@@ -22,12 +22,19 @@ export function seriesResistance(p: CapacitorPart, frequency: number, temperatur
   return p.esr * cold + (p.lossFactor ?? 0) / (2 * Math.PI * frequency * p.capacitance);
 }
 
-/** Has it any data beyond fixed values? */
-const varies = (p: CapacitorPart): boolean => p.halfVoltage !== undefined || p.capacitanceRise !== undefined || p.coldFactor !== undefined || p.lossFactor !== undefined;
+/** Does it have to be worked out what it is where it stands: in series, or with data beyond fixed values? */
+export const varies = (p: CapacitorPart): boolean => p.series > 1 || p.halfVoltage !== undefined || p.capacitanceRise !== undefined || p.coldFactor !== undefined || p.lossFactor !== undefined;
 
-/** The same capacitor with the fixed capacitance and resistance that it has where it stands; a fixed one is given back as it is. */
+/** The one capacitor, with fixed capacitance and resistance, that those in series are where they stand; a fixed single one is given back as it is. */
 export function capacitorInUse(p: CapacitorPart, use: CapacitorUse): CapacitorPart {
   if (!varies(p)) return p;
   const { halfVoltage: _h, capacitanceRise: _r, coldFactor: _c, lossFactor: _l, ...fixed } = p;
-  return { ...fixed, capacitance: p.capacitance * biasShare(p, use.volts) * warmShare(p, use.temperature), esr: seriesResistance(p, use.frequency, use.temperature) };
+  const n = p.series;
+  return {
+    ...fixed,
+    series: 1,
+    ratedVoltage: n * p.ratedVoltage,
+    capacitance: (p.capacitance * biasShare(p, use.volts / n) * warmShare(p, use.temperature)) / n,
+    esr: n * seriesResistance(p, use.frequency, use.temperature),
+  };
 }

@@ -17,6 +17,11 @@ describe('a capacitor where it stands', () => {
     expect(seriesResistance(ceramic, 1e9, -40)).toBeCloseTo(8e-3, 6);
     expect(seriesResistance(ceramic, 1e3, 25) - 2e-3).toBeCloseTo(0.01 / (2 * Math.PI * 1e3 * 10e-6), 12);
   });
+  test('two in series: half the capacitance, twice the resistance and the rating, each under half of the voltage', () => {
+    const use = { volts: 40, frequency: 1e5, temperature: 25 };
+    const [one, two] = [capacitorInUse(ceramic, { ...use, volts: 20 }), capacitorInUse({ ...ceramic, series: 2 }, use)];
+    expect([two.capacitance / one.capacitance, two.esr / one.esr, two.ratedVoltage / one.ratedVoltage, two.series]).toEqual([0.5, 2, 2, 1]);
+  });
   test('taken twice it is the same: what is fixed stays fixed', () => {
     fc.assert(
       fc.property(fc.double({ min: 0, max: 100, noNaN: true }), fc.double({ min: 1e3, max: 1e6, noNaN: true }), fc.double({ min: -50, max: 100, noNaN: true }), (volts, frequency, temperature) => {

@@ -104,6 +104,8 @@ export const CapacitorPart = z.strictObject({
   height,
   /** So many in parallel; null: as many as the brief wants */
   count: z.int().min(1).max(200).nullable(),
+  /** So many in series in each of those: voltages add up, capacitance divides */
+  series: z.int().min(1).max(8).default(1),
   /** F of one, at its working voltage */
   capacitance: positive,
   /** Ω of one */

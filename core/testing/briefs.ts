@@ -10,7 +10,7 @@ import type { Brief, Spec, Topology } from '../topology';
 export const SWITCH: SwitchPart = { kind: 'switch', part: 'any', count: 1, blockingVoltage: 100, onResistance: 0.01, onResistanceRise: 0.006, gateCharge: 1e-8, switchingCharge: 3e-9, plateauVoltage: 4, outputCapacitance: 2e-10, recoveryCharge: 1e-8, recoveryCurrent: 10, bodyDiodeDrop: 0.8, junctionToCase: 1, caseToSink: 1, maxJunction: 150 };
 export const DIODE: DiodePart = { kind: 'diode', part: 'any', count: 1, blockingVoltage: 100, drop: 0.4, slopeResistance: 0.01, recoveryCharge: 0, recoveryCurrent: 10, junctionCapacitance: 1e-10, junctionToCase: 1, caseToSink: 1, maxJunction: 150 };
 export const INDUCTOR: InductorPart = { kind: 'inductor', part: 'any', inductance: null, resistance: 0.01, turns: 20, coreArea: 1e-4, coreVolume: 5e-6, maxFluxDensity: 0.3, steinmetz: { k: 2, alpha: 1.4, beta: 2.5 }, thermalResistance: 20, maxTemperature: 125 };
-export const CAPACITOR: CapacitorPart = { kind: 'capacitor', part: 'any', count: null, capacitance: 1e-6, esr: 5e-3, ratedVoltage: 100, ratedCurrent: 5 };
+export const CAPACITOR: CapacitorPart = { kind: 'capacitor', part: 'any', count: null, series: 1, capacitance: 1e-6, esr: 5e-3, ratedVoltage: 100, ratedCurrent: 5 };
 export const TRANSFORMER: TransformerPart = { kind: 'transformer', part: 'any', primaryTurns: null, secondaryTurns: null, thirdTurns: null, inductance: null, permeance: 3e-6, leakagePermeance: 5e-9, coreArea: 1e-4, coreVolume: 5e-6, maxFluxDensity: 0.3, steinmetz: { k: 2, alpha: 1.4, beta: 2.5 }, windowArea: 1e-4, copperShare: 0.3, turnLength: 0.05, thermalResistance: 20, maxTemperature: 125 };
 
 /** Output over line at the middle of what each kind is for. */

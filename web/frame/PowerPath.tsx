@@ -59,7 +59,7 @@ function valueOf(id: string, d: Design, f: Figures | undefined): string {
   if (part?.kind === 'transformer') return f ? ['primary', 'secondary', 'third'].flatMap((w) => f.sizing.values[`${id} ${w}`]?.taken ?? []).join(' : ') : '';
   const sized = f?.sizing.values[id];
   if (!sized) return '';
-  return part?.kind === 'capacitor' ? `${sized.count}×${print(part.capacitance, 'F', 2)}` : print(sized.taken, sized.unit);
+  return part?.kind === 'capacitor' ? `${sized.count}×${part.series > 1 ? `${part.series} s. ` : ''}${print(part.capacitance, 'F', 2)}` : print(sized.taken, sized.unit);
 }
 
 /** The load's amps, and the volts of a further output as they come out. */

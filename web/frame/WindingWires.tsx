@@ -1,6 +1,6 @@
 'use client';
 import { topologyOf, type Design, type Figures } from '../../core/design';
-import { copperArea, skinDepth, windTurn, type Wire } from '../../core/parts/goods';
+import { skinDepth, windTurn, type Wire } from '../../core/parts/goods';
 import { printQuantity as print } from '../../core/quantity';
 import { GOODS } from '../../shelf';
 import css from './frame.module.css';
@@ -22,7 +22,7 @@ export function WindingWires({ id, design, figures }: { id: string; design: Desi
         return (
           <div className={css.row} key={w.element} title={`${print(area * 1e6, '', 3)} mm² of copper a turn; a field goes ${print(skinDepth(design.brief.frequency), 'm', 2)} deep`}>
             <span>{w.element.replace(`${id} `, '')}</span>
-            <span className="mono">{found ? `${found.parallel} × ${print(found.wire.diameter, 'm', 3)}, ${((100 * found.parallel * copperArea(found.wire)) / area).toFixed(0)} % of it` : 'no wire is so thin'}</span>
+            <span className="mono">{found ? `${found.parallel} × ${print(found.wire.diameter, 'm', 3)}` : 'no wire is so thin'}</span>
           </div>
         );
       })}

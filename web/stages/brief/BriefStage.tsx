@@ -35,6 +35,7 @@ export function BriefStage() {
               <th>requirement</th>
               <th>limit</th>
               <th style={{ textAlign: 'right' }}>worst</th>
+              <th style={{ textAlign: 'right' }} title="what is left of the limit; nothing where it fails">room</th>
               <th>at</th>
             </tr>
           </thead>
@@ -55,7 +56,8 @@ export function BriefStage() {
                     {r.direction} <QuantityField path={`requirements.${r.id}.limit`} label={`${r.title} limit`} />
                   </td>
                   <td className={`${css.number} ${worst && !worst.holds ? css.fails : ''} ${cornersFresh ? '' : 'stale'}`}>{on && worst ? print(worst.value, r.unit) : '–'}</td>
-                  <td className="muted mono">{on && worst ? placeName(worst.at) : ''}</td>
+                  <td className={`${css.number} ${cornersFresh ? '' : 'stale'}`}>{on && worst ? (worst.holds ? `${Math.round(worst.room * 100)} %` : 'none') : ''}</td>
+                  <td className="muted mono" style={{ whiteSpace: 'nowrap' }}>{on && worst ? placeName(worst.at) : ''}</td>
                 </tr>
               );
             })}
