@@ -165,7 +165,7 @@ function besideUpright(d: Drawing, s: Drawing['symbols'][number], C: string, D: 
 
 function overLying(d: Drawing, s: Drawing['symbols'][number], C: string, D: string | undefined): Drawing {
   const y = s.y;
-  const half = D ? 70 : REACH;
+  const half = D ? 108 : REACH;
   const wide = D ? 2 * (half - REACH) : 0;
   const shift = (x: number): number => (x > s.x + 1 ? x + wide : x);
   const middle = s.x + wide / 2;
@@ -175,8 +175,8 @@ function overLying(d: Drawing, s: Drawing['symbols'][number], C: string, D: stri
     height: d.height + OVER,
     symbols: [
       ...d.symbols.map((o) => ({ ...o, x: o === s ? middle : shift(o.x), y: down(o.y) })),
-      { id: C, symbol: 'capacitor', x: D ? middle + 30 : middle, y, turn: 1, label: 'above' },
-      ...(D ? [{ id: D, symbol: 'diode', x: middle - 38, y, turn: s.turn, label: 'none' } as const] : []),
+      { id: C, symbol: 'capacitor', x: D ? middle + 64 : middle, y, turn: 1, label: 'above' },
+      ...(D ? [{ id: D, symbol: 'diode', x: middle - 72, y, turn: s.turn, label: 'none' } as const] : []),
     ],
     wires: [...d.wires.map((w) => ({ ...w, points: w.points.map(([px, py]) => [shift(px), down(py)] as const) })), { points: [[middle - half, down(y)], [middle - half, y], [middle + half, y], [middle + half, down(y)]], carries: C }],
     dots: [...d.dots.map(([px, py]) => [shift(px), down(py)] as const), [middle - half, down(y)], [middle + half, down(y)]],
