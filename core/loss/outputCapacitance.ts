@@ -21,6 +21,7 @@ const turnOns = (s: SwitchState): Commutation[] => s.commutations.filter((c) => 
 export const outputCapacitance: Mechanism<'switch'> = {
   id: 'output-capacitance',
   title: 'output capacitance',
+  short: 'capacitance',
   kind: 'switch',
   // A measured energy of turning on has it in it.
   applies: (s) => s.part.switchingEnergy === undefined,

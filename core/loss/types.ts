@@ -78,6 +78,8 @@ export interface PartStates {
 export interface Mechanism<K extends keyof PartStates = keyof PartStates> {
   id: string;
   title: string;
+  /** One word, where the title has no room; its first word when left out */
+  short?: string;
   kind: K;
   /** Is there anything to lose here? Always when left out */
   applies?(state: PartStates[K]): boolean;

@@ -150,7 +150,9 @@ function Shading({
   if (finite.length === 0) return null;
   const [low, high] = [Math.min(...finite), Math.max(...finite)];
   // Good end: small for "at most", large for "at least".
-  const colour = scaleLinear([atMost ? low : high, (atMost ? high : low) + 1e-12], [0, 1]);
+  // What hardly varies beside its limit is one colour: the good one.
+  const least = 0.1 * Math.abs(limit) + 1e-12;
+  const colour = scaleLinear(atMost ? [low, Math.max(high, low + least)] : [high, Math.min(low, high - least)], [0, 1]);
   const mix = (share: number): string => `color-mix(in srgb, var(--map-tight) ${(100 * share).toFixed(1)}%, var(--map-good))`;
   const nx = rows[0]!.length;
   const ny = rows.length;

@@ -13,6 +13,7 @@ const RIGHT = 70;
 const SHADES = [0.95, 0.75, 0.58, 0.44, 0.32, 0.22];
 const ALL = Object.values(MECHANISMS).flat();
 const TITLE = new Map<string, string>(ALL.map((m) => [m.id, m.title]));
+const SHORT = new Map<string, string>(ALL.flatMap((m) => ('short' in m && m.short ? [[m.id, m.short] as const] : [])));
 
 /** One bar a part, pieces by mechanism named in place where they have the room; click one for its working. */
 export function LossBars({ parts, chosen, onChoose }: { parts: PartLoss[]; chosen: string | undefined; onChoose: (id: string | undefined) => void }) {
@@ -37,8 +38,8 @@ export function LossBars({ parts, chosen, onChoose }: { parts: PartLoss[]; chose
                     const w = x(watts);
                     at += watts;
                     const title = TITLE.get(id) ?? id;
-                    // Where the whole name has no room, its first word may.
-                    const label = w > title.length * 6.2 + 8 ? title : title.split(' ')[0]!;
+                    // Where the whole name has no room, one word may.
+                    const label = w > title.length * 6.2 + 8 ? title : (SHORT.get(id) ?? title.split(' ')[0]!);
                     const key = `${p.id}/${id}`;
                     return (
                       <g
