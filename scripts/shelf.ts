@@ -65,7 +65,7 @@ const switches = SWITCHES.flatMap((f) =>
         kind: 'switch', part: `${f.name} ${v}-${round(onResistance * 1000)}`, count: 1, blockingVoltage: v, onResistance, onResistanceRise: f.temperature, gateCharge,
         switchingCharge: round(gateCharge * 0.27), plateauVoltage: f.plateau, outputCapacitance: round(gateCharge * 0.0135 * (100 / v) ** 0.4), recoveryCharge: round(gateCharge * f.recovery), recoveryCurrent: 10,
         bodyDiodeDrop: f.body, junctionToCase: round(f.heat * Math.sqrt(milliohm)), caseToSink: 0.8, maxJunction: f.junction,
-        ...capacitanceOver(v, gateCharge * 0.0135 * (100 / v) ** 0.4), ...(f.measured && v >= 1200 ? { switchingEnergy: measured(v, onResistance, gateCharge, f.plateau) } : {}),
+        thresholdVoltage: round(f.plateau * 0.62), ...capacitanceOver(v, gateCharge * 0.0135 * (100 / v) ** 0.4), ...(f.measured && v >= 1200 ? { switchingEnergy: measured(v, onResistance, gateCharge, f.plateau) } : {}),
       };
     }),
   ),

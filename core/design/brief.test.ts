@@ -140,6 +140,9 @@ describe('on the mains', () => {
     expect(f.loop.deviation).toBeLessThan(bound);
     expect(f.loop.deviation).toBeGreaterThan(bound / 2);
   });
+  test('a switching frequency too near the mains is refused', () => {
+    expect(refusedAt(charger, { 'brief.frequency': 4e3, 'control.crossover': 500 })).toBe('brief.frequency');
+  });
   test('topologies for a dc line say so', () => {
     const edited = editDesign(charger, { topology: 'boost-diode' });
     expect(edited.ok).toBe(false);

@@ -55,6 +55,8 @@ export function checkDesign(d: Design): Problem[] {
     if (!part) found.push(problem(`parts.${place.id}`, `the ${place.title} is missing`, `give a part of kind "${place.kind}"`, 'missing'));
     else if (part.kind !== place.kind)
       found.push(problem(`parts.${place.id}.kind`, `the ${place.title} can not be a ${part.kind}`, `give a part of kind "${place.kind}"`, 'kind'));
+    if (part?.kind === 'switch' && part.thresholdVoltage !== undefined && part.thresholdVoltage >= part.plateauVoltage)
+      found.push(problem(`parts.${place.id}.thresholdVoltage`, `a threshold of ${print(part.thresholdVoltage, 'V')} is not below the plateau of ${print(part.plateauVoltage, 'V')}`, 'choose a threshold below the plateau'));
     if (part?.kind === 'switch' && part.plateauVoltage >= drive.voltage)
       found.push(
         problem('drive.voltage', `${print(drive.voltage, 'V')} does not lift ${place.id} above its plateau of ${print(part.plateauVoltage, 'V')}`, 'raise the drive voltage'),

@@ -1,7 +1,7 @@
 import { change, must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { TOPOLOGIES } from '../topology';
-import { chooseTopology, editDesign, evaluate, sizeDesign, topologyOf, type Design } from '.';
+import { chooseTopology, editDesign, evaluate, hangBranch, sizeDesign, topologyOf, type Design } from '.';
 
 const rail = openDemo('cabin-lighting-rail');
 const led = change(rail, { 'control.method': 'peak-current' });
@@ -64,6 +64,13 @@ describe('the plant from the command to the output', () => {
     expect(at(rail)).toBeLessThan(-120);
     expect(figures(led).detail!.bode.averaged).toBeUndefined();
   });
+});
+
+test('a snubber discharged through the switch does not open it', () => {
+  const snubbed = must(hangBranch(led, 'snubber', SHELF, 'Q1'));
+  const voltage = change(snubbed, { 'control.method': 'voltage' });
+  expect(figures(snubbed).cycle.duty / figures(voltage).cycle.duty).toBeCloseTo(1, 6);
+  expect(figures(snubbed).loop.stable).toBe(true);
 });
 
 test('every topology that can be driven so holds its output at the duty of voltage mode', () => {

@@ -55,8 +55,9 @@ export function peakCurrentOf(t: Topology, spec: Spec, sizing: Pick<Sizing, 'val
 export function peakCurrent(t: Topology, override: number | null): Topology {
   const { sensed } = t.currentControl!;
   const of = (spec: Spec, sizing: Pick<Sizing, 'values'>): PeakCurrent => peakCurrentOf(t, spec, sizing, override);
+  // A snubber is discharged through the switch first: that is not looked at.
   const command = (m: Modulator, { ramp, full }: PeakCurrent): Modulator =>
-    m.kind === 'pwm' ? { kind: 'current-mode', id: m.id, gate: m.gate, complement: m.complement, deadTime: m.deadTime, period: m.period, phase: m.phase, edge: 'peak', sense: ['peak', '0'], control: m.control, slope: ramp / full, maxDuty: MOST, blanking: 0 } : m;
+    m.kind === 'pwm' ? { kind: 'current-mode', id: m.id, gate: m.gate, complement: m.complement, deadTime: m.deadTime, period: m.period, phase: m.phase, edge: 'peak', sense: ['peak', '0'], control: m.control, slope: ramp / full, maxDuty: MOST, blanking: (t.handOver ?? 0) * m.period } : m;
   return {
     ...t,
     // The sampled current is what an average over the period does not see.

@@ -63,6 +63,7 @@ const FIELDS: Record<string, Field> = {
   'parts.*.capacitanceRise': { unit: '1/K', title: 'rise of the capacitance' },
   'parts.*.coldFactor': { unit: '', title: 'resistance at −40 °C over that at 25 °C' },
   'parts.*.lossFactor': { unit: '', title: 'loss factor tan δ' },
+  'parts.*.thresholdVoltage': { unit: 'V', title: 'gate threshold' },
   'parts.*.junctionCapacitance0': { unit: 'F', title: 'output capacitance at 0 V' },
   'parts.*.bendVoltage': { unit: 'V', title: 'its bend' },
   'parts.*.height': { unit: 'm', title: 'height' },

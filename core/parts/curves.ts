@@ -49,6 +49,12 @@ export function curvesOf(p: Part): Curve[] {
 /** Output capacitance over voltage and the measured energies, where they are known. */
 function switchCurves(p: Extract<Part, { kind: 'switch' }>): Curve[] {
   const found: Curve[] = [];
+  const threshold = p.thresholdVoltage;
+  if (threshold !== undefined) {
+    // The plateau is where it carries the current that the charges were measured at.
+    const transfer = (v: number): number => p.recoveryCurrent * p.count * (Math.max(0, v - threshold) / (p.plateauVoltage - threshold)) ** 2;
+    found.push({ title: 'current by the gate', x: { title: 'gate voltage', unit: 'V' }, y: { title: 'current', unit: 'A' }, lines: [{ name: '', points: over(straight(0, 1.4 * p.plateauVoltage), transfer) }], leavesOut: 'the junction: the threshold falls as it warms' });
+  }
   if (p.junctionCapacitance0 !== undefined && p.bendVoltage !== undefined)
     found.push({ title: 'output capacitance', x: { title: 'voltage', unit: 'V' }, y: { title: 'capacitance', unit: 'F', logarithmic: true }, lines: [{ name: '', points: over(straight(0, p.blockingVoltage), (V) => outputCapacitanceAt(p, V)) }], leavesOut: 'hysteresis' });
   if (p.switchingEnergy) {

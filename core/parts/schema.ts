@@ -40,6 +40,8 @@ export const SwitchPart = z.strictObject({
   caseToSink: notNegative,
   /** °C, rating */
   maxJunction: z.number(),
+  /** V at the gate where it begins to conduct, where it is known */
+  thresholdVoltage: positive.optional(),
   /** F of the output at 0 V and V of the bend, where its fall over voltage is known: C₀ / √(1 + v/V_b) */
   junctionCapacitance0: positive.optional(),
   bendVoltage: positive.optional(),

@@ -28,6 +28,8 @@ const DUTY_MOST = 0.98;
 const LEAST = 1.5 * (1 - DUTY_MOST);
 /** Means are right to a millionth by them, to a thousandth where the mode changes on the way; peaks in discontinuous conduction to a fiftieth */
 const ANGLES = 8;
+/** Switching frequency over that of the mains, at least: the mains stands still meanwhile */
+const SLOWER = 100;
 /** Hz at which "reservoir" and C2 would ring: far below all that is looked at */
 const SLOW = 10;
 /** Crossover of the voltage loop as a share of the mains frequency: it shall not follow the ripple at twice that */
@@ -205,7 +207,9 @@ export const mainsBoost: Topology = {
     { id: 'D1', kind: 'diode', title: 'boost diode', purpose: 'hands the inductor current to the output' },
     { id: 'C2', kind: 'capacitor', title: 'reservoir', purpose: 'takes the power that beats at twice the mains frequency' },
   ],
-  refuses({ line, output }) {
+  refuses({ line, output, frequency }) {
+    if (frequency < SLOWER * line.mains!)
+      return { code: 'impossible', where: 'brief.frequency', message: `${print(frequency, 'Hz')} is less than ${SLOWER} times the mains, which then moves within a switching period`, remedy: `choose ${print(SLOWER * line.mains!, 'Hz')} or more` };
     const least = crestOf(line.max) * 1.03;
     if (output.voltage < least)
       return { code: 'impossible', where: 'brief.output.voltage', message: `a boost only steps up, and ${print(output.voltage, 'V')} is below ${print(least, 'V')}, 103 % of the crest of the highest line`, remedy: `raise the output above ${print(least, 'V')} or lower the line below ${print(output.voltage / 1.03 / Math.SQRT2, 'V')}` };

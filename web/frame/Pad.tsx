@@ -53,7 +53,7 @@ export function Pad() {
           value={measure}
           onChange={(e) => actions.shadeBy(e.target.value as RequirementId)}
         >
-          {REQUIREMENTS.map((r) => (
+          {REQUIREMENTS.filter((r) => r.id === measure || !map || map.rows.some((row) => row.some((c) => Number.isFinite(c.values[r.id])))).map((r) => (
             <option key={r.id} value={r.id}>
               {r.short}
             </option>
@@ -147,7 +147,12 @@ function Shading({
   if (!rows?.length) return null;
   const values = rows.flat().map((c) => c.values[measure] ?? NaN);
   const finite = values.filter(Number.isFinite);
-  if (finite.length === 0) return null;
+  if (finite.length === 0)
+    return (
+      <text x={(x(rows[0]![0]!.line) + x(rows[0]!.at(-1)!.line)) / 2} y={HEIGHT / 2} textAnchor="middle" fontSize={11} fill="var(--muted)">
+        no figures of this here
+      </text>
+    );
   const [low, high] = [Math.min(...finite), Math.max(...finite)];
   // Good end: small for "at most", large for "at least".
   // What hardly varies beside its limit is one colour: the good one.
