@@ -1,8 +1,8 @@
 import type { Problem } from '../problem';
 import { printQuantity as print } from '../quantity';
 import { refusal, TOPOLOGIES, topologyNamed, type Topology } from '../topology';
-import { canHangAcross } from './across';
-import { BRANCHES, hangs, topologyOf } from './branches';
+import { canHangAcross } from './additions/across';
+import { BRANCHES, hangs, topologyOf } from './additions/branches';
 import { specOf } from './spec';
 import type { Design } from './schema';
 

@@ -5,7 +5,7 @@ import { onResistance, slopeResistance, turnResistance, windingResistance } from
 import { fail, ok, type Problem, type Result } from '../problem';
 import { copiesOf, refusal, topologyNamed, TOPOLOGIES, type Drive, type Forecast, type OperatingPoint, type Sizing, type Spec, type Topology } from '../topology';
 import { asUsed } from './asUsed';
-import { hangs, topologyOf } from './branches';
+import { hangs, topologyOf } from './additions/branches';
 import { editDesign } from './edit';
 import { warmStage } from './heat';
 import type { Design } from './schema';

@@ -3,7 +3,7 @@ import { sample } from '../orbit/sample';
 import { fail, ok, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
 import type { OperatingPoint, PartDuty, Place, Sizing, Topology } from '../topology';
-import { topologyOf } from './branches';
+import { topologyOf } from './additions/branches';
 import type { Figures, Stress } from './figures';
 import { lossWorkings, warmStage } from './heat';
 import { loopFigures } from './loop';

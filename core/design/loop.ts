@@ -13,7 +13,7 @@ import { frequencyResponse, logSpaced, type LinearSystem } from '../response/sys
 import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 import type { LoopFigures } from './figures';
 import type { Control, Design } from './schema';
-import { peakCurrentOf } from './currentControl';
+import { peakCurrentOf } from './additions/currentControl';
 import { stepInTime, type Disturbance } from './stepInTime';
 import type { Quantity } from '../orbit/measure';
 import { isDiscontinuous, regulation, settleStage, type SettledStage } from './settleStage';

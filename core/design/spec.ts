@@ -1,6 +1,6 @@
 import type { Spec, Topology } from '../topology';
 import { asUsed } from './asUsed';
-import { topologyOf } from './branches';
+import { topologyOf } from './additions/branches';
 import { withConduction } from './conduction';
 import type { Design } from './schema';
 

@@ -6,7 +6,7 @@ import { march } from '../orbit/march';
 import { instability, settleCycle } from '../orbit/settle';
 import { dot } from '../linear/dense';
 import type { Topology } from '../topology';
-import { SENSE } from './currentControl';
+import { SENSE } from './additions/currentControl';
 import type { SettledStage } from './settleStage';
 
 /** A source that goes from one value to another, in `rise` seconds. */

@@ -1,4 +1,4 @@
-import type { PartDuty } from './types';
+import type { Angle, PartDuty } from './types';
 
 /**
  * A stage on the mains, seen slowly: the mains moves so little within a switching period that at each of its angles
@@ -8,12 +8,6 @@ import type { PartDuty } from './types';
  * Means over the angle are Gauss–Legendre sums (Abramowitz, Stegun, "Handbook of Mathematical Functions", 25.4.29).
  * Source of the slow view: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 18.
  */
-export interface Angle {
-  /** rad, from the mains' zero crossing */
-  angle: number;
-  /** Share of the quarter cycle that it stands for */
-  weight: number;
-}
 
 /** Angles between `from` and the crest; their weights leave out the share below `from`. */
 export function mainsAngles(from: number, count: number): Angle[] {

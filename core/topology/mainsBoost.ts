@@ -7,9 +7,9 @@ import { boostDiode } from './boostDiode';
 import { ERICKSON, LARGEST_DUTY, OFF_CONDUCTANCE, besideLine, capacitorValue, inductorValue, lineDrawnAlways, partDuty, stands } from './common';
 import { coil, loadedOutput } from './elements';
 import { landmark } from './landmarks';
-import { mainsAngles, overMains, slowRipple, type Angle } from './mains';
+import { mainsAngles, overMains, slowRipple } from './mains';
 import type { Carried } from './pieces';
-import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
+import type { Angle, Forecast, Signal, Sizing, Spec, Topology } from './types';
 
 /**
  * Mains rectifier with boost: four diodes D2 turn the mains over, C1 behind them holds the ripple of the switching,

@@ -4,7 +4,6 @@ import type { Problem } from '../problem';
 import type { SeriesName, UnitName } from '../quantity';
 import type { Working } from '../working';
 import type { Brief, Drive, OperatingPoint } from './brief';
-import type { Angle } from './mains';
 import type { Carried } from './pieces';
 
 /** What a topology is given: the brief, the parts by place, the drive, and the loop's wanted crossover. */
@@ -136,6 +135,14 @@ export interface Landmark {
   title: string;
   frequency: number;
   working: Working;
+}
+
+/** An angle of the mains that a stage is settled at. */
+export interface Angle {
+  /** rad, from the mains' zero crossing */
+  angle: number;
+  /** Share of the quarter cycle that it stands for */
+  weight: number;
 }
 
 /** What is found at one angle of the mains. */

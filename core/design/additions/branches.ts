@@ -1,13 +1,13 @@
-import type { Element } from '../circuit/elements';
-import { windingResistance, type CapacitorPart, type InductorPart } from '../parts/schema';
-import { preferred, printQuantity as print } from '../quantity';
-import { topologyNamed, type Drawing, type Place, type Sizing, type SizedValue, type Spec, type Topology } from '../topology';
-import { capacitorValue, ERICKSON, esrOf, inductorValue, partDuty, stands } from '../topology/common';
-import type { Working } from '../working';
+import type { Element } from '../../circuit/elements';
+import { windingResistance, type CapacitorPart, type InductorPart } from '../../parts/schema';
+import { preferred, printQuantity as print } from '../../quantity';
+import { topologyNamed, type Drawing, type Place, type Sizing, type SizedValue, type Spec, type Topology } from '../../topology';
+import { capacitorValue, ERICKSON, esrOf, inductorValue, partDuty, stands } from '../../topology/common';
+import type { Working } from '../../working';
 import { across, canHangAcross } from './across';
 import { placesOf } from './branchPlaces';
 import { peakCurrent } from './currentControl';
-import type { Branch, Control, Design } from './schema';
+import type { Branch, Control, Design } from '../schema';
 
 /**
  * Branches hung on a power stage: the topology that comes out is one like any other, with the branch's parts among

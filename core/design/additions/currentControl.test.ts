@@ -1,7 +1,7 @@
-import { change, must, openDemo } from '../../demo/open';
-import { SHELF } from '../../shelf';
-import { TOPOLOGIES } from '../topology';
-import { chooseTopology, editDesign, evaluate, hangBranch, sizeDesign, topologyOf, type Design } from '.';
+import { change, must, openDemo } from '../../../demo/open';
+import { SHELF } from '../../../shelf';
+import { TOPOLOGIES } from '../../topology';
+import { chooseTopology, editDesign, evaluate, hangBranch, sizeDesign, topologyOf, type Design } from '..';
 
 const rail = openDemo('cabin-lighting-rail');
 const led = change(rail, { 'control.method': 'peak-current' });

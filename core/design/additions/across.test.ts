@@ -1,6 +1,6 @@
-import { must, openDemo } from '../../demo/open';
-import { SHELF } from '../../shelf';
-import { canHangAcross, dropBranch, editDesign, evaluate, hangBranch, sizeDesign, topologyOf, type Design } from '.';
+import { must, openDemo } from '../../../demo/open';
+import { SHELF } from '../../../shelf';
+import { canHangAcross, dropBranch, editDesign, evaluate, hangBranch, sizeDesign, topologyOf, type Design } from '..';
 
 const rail = openDemo('cabin-lighting-rail');
 const door = openDemo('door-motor');

@@ -1,12 +1,12 @@
-import type { CapacitorPart, InductorPart, Part } from '../parts/schema';
-import { fail, type Result } from '../problem';
+import type { CapacitorPart, InductorPart, Part } from '../../parts/schema';
+import { fail, type Result } from '../../problem';
 import { STRAY } from './across';
 import { BRANCHES, hangs, topologyOf } from './branches';
 import { placesOf } from './branchPlaces';
-import { suggest } from './choose';
-import { editDesign } from './edit';
-import type { Branch, Design } from './schema';
-import { specOf } from './spec';
+import { suggest } from '../choose';
+import { editDesign } from '../edit';
+import type { Branch, Design } from '../schema';
+import { specOf } from '../spec';
 
 const MOST = 4;
 

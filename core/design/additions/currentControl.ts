@@ -1,5 +1,5 @@
-import type { Element, Modulator } from '../circuit/elements';
-import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
+import type { Element, Modulator } from '../../circuit/elements';
+import type { OperatingPoint, Sizing, Spec, Topology } from '../../topology';
 
 /**
  * Peak-current control: the switch opens where its current, with a ramp added, reaches a command; the voltage loop

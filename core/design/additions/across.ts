@@ -1,11 +1,11 @@
-import type { Element } from '../circuit/elements';
-import type { CapacitorPart, DiodePart, Part } from '../parts/schema';
-import { preferred, printQuantity as print } from '../quantity';
-import { copiesOf, type Drawing, type Place, type Sizing, type SizedValue, type Spec, type Topology } from '../topology';
-import { capacitorValue, esrOf, OFF_CONDUCTANCE, partDuty, stands } from '../topology/common';
-import type { Working } from '../working';
+import type { Element } from '../../circuit/elements';
+import type { CapacitorPart, DiodePart, Part } from '../../parts/schema';
+import { preferred, printQuantity as print } from '../../quantity';
+import { copiesOf, type Drawing, type Place, type Sizing, type SizedValue, type Spec, type Topology } from '../../topology';
+import { capacitorValue, esrOf, OFF_CONDUCTANCE, partDuty, stands } from '../../topology/common';
+import type { Working } from '../../working';
 import { placesOf } from './branchPlaces';
-import type { Branch } from './schema';
+import type { Branch } from '../schema';
 
 /**
  * Branches across a switch or a diode, for what its edges ring with: the inductance of the loop that hands the current

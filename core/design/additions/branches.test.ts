@@ -1,7 +1,7 @@
-import { holdCorners } from '../corners/corners';
-import { must, openDemo } from '../../demo/open';
-import { SHELF } from '../../shelf';
-import { dropBranch, editDesign, evaluate, hangBranch, readDesignValue, sizeDesign, topologyOf, type Design } from '.';
+import { holdCorners } from '../../corners/corners';
+import { must, openDemo } from '../../../demo/open';
+import { SHELF } from '../../../shelf';
+import { dropBranch, editDesign, evaluate, hangBranch, readDesignValue, sizeDesign, topologyOf, type Design } from '..';
 
 const rail = openDemo('cabin-lighting-rail');
 const at = { line: 36, load: 8, air: 50 };
