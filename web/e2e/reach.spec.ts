@@ -45,3 +45,28 @@ test('at 900 px the part panel folds away and the rest still fits', async ({ pag
   await expect(page.getByTestId('part-panel')).toBeHidden();
   await expect(page.getByTestId('bode')).toBeVisible();
 });
+
+test('the further views of the power stage and the mains pass the accessibility rules as well', async ({ page }) => {
+  await open(page, 'power-stage');
+  const hold = async (what: string): Promise<void> => {
+    const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa']).analyze();
+    expect(violations.map((v) => `${what}: ${v.id} ${v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')}`)).toEqual([]);
+    await expect(page.locator('body')).not.toContainText(/NaN|undefined|\[object/);
+  };
+  const show = page.getByRole('group', { name: 'Show' });
+  await show.getByRole('button', { name: 'frequency' }).click();
+  await expect(page.getByRole('button', { name: 'Take 660 kHz' })).toBeVisible({ timeout: 30_000 });
+  await hold('frequency');
+  await show.getByRole('button', { name: 'shelf' }).click();
+  for (const kind of ['switches', 'capacitors', 'sinks', 'wires', 'materials']) {
+    await page.getByRole('button', { name: kind, exact: true }).click();
+    await hold(kind);
+  }
+  await page.getByRole('button', { name: /▾/ }).first().click();
+  await page.getByRole('menuitem', { name: 'Station charger, as shipped' }).click();
+  for (const stage of ['3', '4', '8']) {
+    await page.keyboard.press(stage);
+    await expect(page.getByTestId('corner-count')).toContainText('9 of 9', { timeout: 30_000 });
+    await hold(`charger, stage ${stage}`);
+  }
+});

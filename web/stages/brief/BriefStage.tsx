@@ -44,7 +44,7 @@ export function BriefStage() {
               const { on } = design.requirements[r.id];
               const worst = corners?.worst.find((w) => w.id === r.id);
               return (
-                <tr key={r.id} data-testid={`requirement-${r.id}`} style={{ opacity: on ? 1 : 0.55 }}>
+                <tr key={r.id} data-testid={`requirement-${r.id}`} style={{ color: on ? undefined : 'var(--muted)' }}>
                   <td style={{ width: 30 }}>
                     <Checkbox size="small" checked={on} sx={{ p: 0 }} slotProps={{ input: { 'aria-label': `${r.title}: ask for it` } }} onChange={(e) => actions.edit({ [`requirements.${r.id}.on`]: e.target.checked })} />
                   </td>
