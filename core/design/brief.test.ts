@@ -127,6 +127,11 @@ describe('on the mains', () => {
       if (drawn[k]! > 0) expect(drawn[k]! / (f.mains!.crest * Math.sin(a))).toBeCloseTo(1, 6);
     });
   });
+  test('the working of a loss names the angle it is worked at, and that the figure is the mean over the mains', () => {
+    const working = f.detail!.workings['D2/conduction']!;
+    expect(working.value).toBe(f.losses.parts.find((p) => p.id === 'D2')!.mechanisms.conduction);
+    expect(working.numbers).toMatch(/^4 alike, each: .* = [\d.]+ W at 90° of the mains; the figure is the mean over it$/);
+  });
   test('an angle where nothing is drawn, and one of a dc line, are refused', () => {
     for (const [d, p] of [[charger, { ...point, angle: 0.01 }], [charger, { ...point, angle: 2 }], [rail, { ...at, angle: 1 }]] as const) {
       const found = evaluate(d, p);

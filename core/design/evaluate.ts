@@ -99,7 +99,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
     step: { time: step.time, value: step.value },
     ...(lineStep ? { lineStep: { time: lineStep.time, value: lineStep.value } } : {}),
     balance: powerBalance(stage, t),
-    workings: { ...lossWorkings(t, warm), ...loopWorkings(d, figures) },
+    workings: { ...lossWorkings(t, warm, point.angle), ...loopWorkings(d, figures) },
   };
   return ok(figures);
 }

@@ -1,5 +1,6 @@
 import { MECHANISMS, partLosses, type PartStates } from '../loss';
 import { fail, ok, type Result } from '../problem';
+import { printQuantity as print } from '../quantity';
 import { solveLadder, type Rung, type RungState } from '../thermal/ladder';
 import { hotSpot, partLadder } from '../thermal/partLadder';
 import { copiesOf, type OperatingPoint, type PartDuty, type Place, type Sizing, type Spec, type Topology } from '../topology';
@@ -150,7 +151,7 @@ const read = (duties: Record<string, PartDuty>): Record<string, PartDuty> =>
   Object.fromEntries(Object.entries(duties).map(([id, d]) => [id, { ...d }]));
 
 /** The workings of every loss of a warm stage, by "place/mechanism". */
-export function lossWorkings(topology: Topology, warm: WarmStage): Record<string, Working> {
+export function lossWorkings(topology: Topology, warm: WarmStage, angle = Math.PI / 2): Record<string, Working> {
   const out: Record<string, Working> = {};
   for (const place of topology.places)
     for (const mechanism of MECHANISMS[place.kind]) {
@@ -158,12 +159,13 @@ export function lossWorkings(topology: Topology, warm: WarmStage): Record<string
       const alike = copiesOf(place);
       if (warm.losses.find((l) => l.id === id)!.mechanisms[mechanism.id] === undefined) continue;
       const of = mechanism.working(warm.states[id]! as never);
+      const each = alike === 1 ? of.numbers : `${alike} alike, each: ${of.numbers}`;
       out[`${id}/${mechanism.id}`] = {
         title: `${id} ${mechanism.title}`,
         value: warm.losses.find((l) => l.id === id)!.mechanisms[mechanism.id]!,
         unit: 'W',
         ...of,
-        numbers: (warm.mains ? 'mean over the mains; at the angle in view: ' : '') + (alike === 1 ? of.numbers : `${alike} alike, each: ${of.numbers}`),
+        numbers: warm.mains ? `${each} = ${print(alike * mechanism.power(warm.states[id]! as never), 'W')} at ${Math.round((angle * 180) / Math.PI)}° of the mains; the figure is the mean over it` : each,
       };
     }
   return out;
