@@ -29,12 +29,14 @@ export function HeatStage() {
   const top = Math.max(...hotSpots.map((r) => Math.max(r.temperature, limitOf(r.id).limit)));
   const y = scaleLinear([air - 6, top + 8], [height - BOTTOM, TOP]);
   const column = (width - LEFT - 10) / Math.max(1, hotSpots.length);
+  // Where many stand side by side the figures stand alone, and the heading says what they are.
+  const narrow = column < 132;
   return (
     <div className={css.columns}>
       <div className={css.stack}>
         <div className={css.head}>
           <h2 style={{ margin: 0 }}>
-            From the parts to the air <span className="muted" style={{ fontWeight: 400 }}>each node as high as its temperature</span>
+            From the parts to the air <span className="muted" style={{ fontWeight: 400 }}>each node as high as its temperature{narrow ? ', °C: junction, case, sink' : ''}</span>
           </h2>
           <SaveMenu svg={svg} name="heat" columns={() => ({ 'temperature (°C)': rungs.map((r) => r.temperature), 'heat (W)': rungs.map((r) => r.heat), 'resistance (K/W)': rungs.map((r) => r.resistance) })} />
         </div>
@@ -56,9 +58,9 @@ export function HeatStage() {
                   <g key={spot.id} style={{ cursor: 'pointer' }} onClick={() => actions.select(place)}>
                     {limit.on && (
                       <g>
-                        <line x1={cx - 30} x2={cx + 30} y1={y(limit.limit)} y2={y(limit.limit)} stroke="var(--fail)" strokeDasharray="4 3" />
-                        <text x={cx + 34} y={y(limit.limit) + 4} className={plots.mono} fill="var(--fail)">
-                          {print(limit.limit, '°C')}
+                        <line x1={cx - (narrow ? 18 : 30)} x2={cx + (narrow ? 18 : 30)} y1={y(limit.limit)} y2={y(limit.limit)} stroke="var(--fail)" strokeDasharray="4 3" />
+                        <text x={narrow ? cx : cx + 34} y={y(limit.limit) + (narrow ? -5 : 4)} textAnchor={narrow ? 'middle' : 'start'} className={plots.mono} fill="var(--fail)">
+                          {narrow ? Math.round(limit.limit) : print(limit.limit, '°C')}
                         </text>
                       </g>
                     )}
@@ -70,7 +72,11 @@ export function HeatStage() {
                           <circle cx={cx} cy={y(r.temperature)} r={k === 0 ? 6 : 4} fill="var(--card)" stroke="var(--rust)" strokeWidth={2.4} />
                           <path d={`M${cx + 8} ${y(r.temperature)}L${cx + 18} ${ly}`} stroke="var(--line)" />
                           <text x={cx + 22} y={ly + 4} className={plots.label} fill="var(--ink)">
-                            {r.title.replace(`${place} `, '')} <tspan className={plots.mono} fontWeight={k === 0 ? 700 : 400}>{r.temperature.toFixed(1)} °C</tspan>
+                            {narrow ? '' : `${r.title.replace(`${place} `, '')} `}
+                            <tspan className={plots.mono} fontWeight={k === 0 ? 700 : 400}>
+                              {r.temperature.toFixed(1)}
+                              {narrow ? '' : ' °C'}
+                            </tspan>
                           </text>
                           {column > 230 && (
                             <text x={cx + 140} y={ly + 4} className={plots.mono} fill="var(--muted)">
@@ -81,7 +87,8 @@ export function HeatStage() {
                       );
                     })}
                     <text x={cx} y={height - 8} textAnchor="middle" className={plots.label} fontWeight={650} fill="var(--ink)">
-                      {place} · {print(spot.heat, 'W')}
+                      {place}
+                      {column > 84 ? ` · ${print(spot.heat, 'W')}` : ''}
                     </text>
                   </g>
                 );
