@@ -14,3 +14,4 @@ export * from './additions/hangBranch';
 export * from './frequencies';
 export * from './shelfFile';
 export { remedyOf } from './remedy';
+export { windingWires } from './windingWires';

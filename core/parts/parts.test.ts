@@ -4,7 +4,9 @@ import { capacitorInUse, seriesResistance } from './capacitor';
 import { curvesOf } from './curves';
 import { copperArea, skinDepth, skinFactor, windTurn, type Wire } from './goods';
 import { outputCapacitanceAt, outputEnergy, tableEnergy } from './switchEnergy';
+import { openDemo } from '../../demo/open';
 import { GOODS, SHELF } from '../../shelf';
+import { sizeDesign, windingWires } from '../design';
 
 describe('a capacitor where it stands', () => {
   const ceramic = { ...CAPACITOR, capacitance: 10e-6, halfVoltage: 20, capacitanceRise: -0.001, lossFactor: 0.01, coldFactor: 4, esr: 2e-3 };
@@ -80,6 +82,16 @@ describe('wires', () => {
     expect((found.parallel * copperArea(found.wire)) / 1e-6).toBeCloseTo(1, 0);
     expect(windTurn(wires, 1e-12, 1e5)).toBeUndefined();
   });
+});
+
+test('the windings of the gate supplies’ transformer: each has strands for the copper that its share of the window leaves a turn', () => {
+  const gates = openDemo('gate-supplies');
+  const wires = GOODS.filter((g): g is Wire => g.kind === 'wire');
+  const { depth, turns } = windingWires(gates, sizeDesign(gates), 'T1', wires)!;
+  expect(depth).toBeCloseTo(skinDepth(120e3), 12);
+  expect(turns.map((t) => t.title)).toEqual(['primary', 'secondary', 'third']);
+  for (const { area, wound } of turns) expect(Math.abs((wound!.parallel * copperArea(wound!.wire)) / area - 1)).toBeLessThan(0.3);
+  expect(windingWires(gates, sizeDesign(gates), 'Q1', wires)).toBeUndefined();
 });
 
 test('every part of the shelf has curves, and every point of them is a number', () => {

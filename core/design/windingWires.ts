@@ -1,0 +1,27 @@
+import { skinDepth, windTurn, type Winding, type Wire } from '../parts/goods';
+import type { Sizing } from '../topology';
+import { topologyOf } from './additions/branches';
+import type { Design } from './schema';
+
+/** What a turn of one winding of a transformer is wound with. */
+export interface WoundTurn {
+  title: string;
+  /** m² of copper that a turn has: its share of the window, over the turns */
+  area: number;
+  /** Undefined where no wire of the list is thin enough */
+  wound: Winding | undefined;
+}
+
+/** The windings of the transformer in a place, each with the strands of a turn, and m that a field goes into them; undefined for other parts. */
+export function windingWires(d: Design, sizing: Pick<Sizing, 'values'>, place: string, wires: readonly Wire[]): { depth: number; turns: WoundTurn[] } | undefined {
+  const part = d.parts[place];
+  const windings = topologyOf(d)!.windings?.[place];
+  if (part?.kind !== 'transformer' || !windings) return undefined;
+  return {
+    depth: skinDepth(d.brief.frequency),
+    turns: windings.map((w) => {
+      const area = (part.copperShare * part.windowArea * w.share) / sizing.values[w.turns]!.taken;
+      return { title: w.element.replace(`${place} `, ''), area, wound: windTurn(wires, area, d.brief.frequency) };
+    }),
+  };
+}
