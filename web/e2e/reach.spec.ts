@@ -5,6 +5,8 @@ import { open } from './bench';
 
 for (const dark of [false, true])
   test(`every stage passes the accessibility rules, ${dark ? 'dark' : 'light'}`, async ({ page }) => {
+    // The rules are slow to check, and machines differ.
+    test.setTimeout(240_000);
     if (dark) await page.addInitScript(() => localStorage.setItem('mui-mode', 'dark'));
     for (const { id } of STAGES) {
       await open(page, id);
@@ -47,6 +49,7 @@ test('at 900 px the part panel folds away and the rest still fits', async ({ pag
 });
 
 test('the further views of the power stage and the mains pass the accessibility rules as well', async ({ page }) => {
+  test.setTimeout(240_000);
   await open(page, 'power-stage');
   const hold = async (what: string): Promise<void> => {
     const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa']).analyze();
