@@ -43,7 +43,7 @@ describe('Erickson, Maksimović, ch. 12: a disturbance of the current is −(m�
 });
 
 describe('the plant from the command to the output', () => {
-  test('at low frequencies: R / (1 + (R T / L) (m_c D′ − ½)), m_c = 1 + m_a / m₁ (Ridley, IEEE Trans. Power Electronics 6 (1991))', () => {
+  test('at low frequencies: R / (1 + (R T / L) (m_c D′ − ½)), m_c = 1 + m_a / m₁ (“A new, continuous-time model for current-mode control”, IEEE Trans. Power Electronics 6 (1991), p. 271)', () => {
     for (const [line, load] of [[48, 6], [60, 8], [36, 2]] as const) {
       const f = figures(led, line, load);
       const { full, ramp } = f.loop.peakCurrent!;
