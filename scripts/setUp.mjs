@@ -22,6 +22,16 @@ function digest(files) {
   return hash.digest('hex');
 }
 
+/** Times and sizes of files as one name: cheaper than their contents, for what only decides on compiling anew. */
+export function stampOf(files) {
+  const hash = createHash('sha256');
+  for (const file of files.sort()) {
+    const { mtimeMs, size } = statSync(file);
+    hash.update(`${path.relative(root, file)} ${mtimeMs} ${size}\n`);
+  }
+  return hash.digest('hex');
+}
+
 const stampHolds = (name, value) => {
   const file = path.join(stamps, name);
   return existsSync(file) && readFileSync(file, 'utf8') === value;
@@ -31,7 +41,7 @@ function stamp(name, value) {
   writeFileSync(path.join(stamps, name), value);
 }
 
-function filesBelow(folder) {
+export function filesBelow(folder) {
   return readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
     const full = path.join(folder, entry.name);
     // What the build itself writes is no source of it, and tests are not built.
@@ -50,9 +60,7 @@ export function install() {
   const wanted = () => digest([path.join(root, 'package-lock.json')]);
   if (stampHolds('installed', wanted())) return;
   console.log('Installing packages…');
-  // `install`, not `ci`: the lock file holds, but a registry that lacks some optional binaries of
-  // other platforms leaves them out of it, and `ci` then refuses on every platform.
-  if (run('npm', ['install', '--no-audit', '--no-fund', '--loglevel=error']) !== 0) {
+  if (run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']) !== 0) {
     console.error('The packages could not be installed: see above. A connection to the npm registry is needed once.');
     process.exit(1);
   }

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { csvFormatRow } from 'd3';
+import { csvFormatRow } from 'd3-dsv';
 import { decibels, degrees, phase, size, type Complex } from '../../core/linear/complex';
 import { fail, type Problem, type Result } from '../../core/problem';
 import { parseQuantity, printQuantity as print } from '../../core/quantity';

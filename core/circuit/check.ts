@@ -1,9 +1,13 @@
 import type { Problem } from '../problem';
 import { REFERENCE, type Circuit } from './elements';
 import { gatesOf } from './agents';
+import { powerPieces } from './devices';
 import { endsOf, nodesOf } from './layout';
 import { readProgram } from './program';
 import { inverseInductance } from './pattern';
+
+/** Straight pieces of one characteristic: several decades of voltage, at half a percent each. */
+const MOST_PIECES = 2000;
 
 const problem = (code: string, where: string, message: string, remedy: string): Problem => ({ code, where, message, remedy });
 
@@ -40,6 +44,7 @@ export function checkCircuit(circuit: Circuit): Problem | undefined {
   for (const e of circuit.elements) {
     if (e.kind === 'inductor' && e.saturation?.some((s, i, list) => i > 0 && s.current <= list[i - 1]!.current)) return problem('range', e.id, 'its saturation currents do not rise', 'sort them');
     if (e.kind === 'power-load' && e.highest !== undefined && e.highest <= e.lowest) return problem('range', e.id, 'its highest voltage is not above its lowest', 'give a higher one');
+    if (e.kind === 'power-load' && powerPieces(e) > MOST_PIECES) return problem('range', e.id, `from its lowest to its highest voltage it would take more than ${MOST_PIECES} straight pieces`, 'raise its lowest voltage or its accuracy');
     if (e.kind === 'comparator' && e.low === e.high) return problem('range', e.id, 'its two levels are the same', 'give two');
     if (e.kind === 'switch' && !driven.has(e.gate)) return problem('gate', e.id, `nothing drives its gate ${e.gate}`, 'add a modulator for that gate');
     if (e.kind === 'current-sense') {

@@ -108,23 +108,44 @@ export function pieceOf(e: Element, segment: number): Piece | undefined {
 const fromDrop = (conductance: number, drop: number): Piece => ({ conductance, offset: -conductance * drop });
 
 /**
- * Chords of i = P/v from the lowest voltage up, each with the same largest error: between v and r·v a
- * chord lies above the curve by (r+1)²/4r − 1 of it, at most. Below, a resistance; above, a constant current.
+ * Tangents of i = P/v at voltages v_k that rise by a ratio r each. Two neighbours meet at 2 v_k v_{k+1}/(v_k + v_{k+1}),
+ * between which and v_k the true slope P/v² is off the tangent's by (1 + accuracy) at most where r = 1 + accuracy.
+ * Below, a resistance; above, a constant current: each from where it meets the outermost tangent.
  */
-function powerBends(e: ElementOf<'power-load'>): number[] {
+function powerTangents(e: ElementOf<'power-load'>): number[] {
   const highest = e.highest ?? 10 * e.lowest;
-  const ratio = 1 + 2 * e.accuracy + 2 * Math.sqrt(e.accuracy + e.accuracy ** 2);
-  const count = Math.max(1, Math.ceil(Math.log(highest / e.lowest) / Math.log(ratio)));
-  return Array.from({ length: count + 1 }, (_, k) => e.lowest * (highest / e.lowest) ** (k / count));
+  const count = Math.max(1, Math.ceil(Math.log(highest / e.lowest) / Math.log1p(e.accuracy)));
+  return Array.from({ length: count }, (_, k) => e.lowest * (highest / e.lowest) ** ((k + 0.5) / count));
 }
 
+/** How many tangents a constant-power load has. */
+export const powerPieces = (e: ElementOf<'power-load'>): number => powerTangents(e).length;
+
+const known = new WeakMap<object, { tangents: number[]; bends: number[] }>();
+
+function powerShape(e: ElementOf<'power-load'>): { tangents: number[]; bends: number[] } {
+  let found = known.get(e);
+  if (!found) {
+    const tangents = powerTangents(e);
+    const [first, last] = [tangents[0]!, tangents.at(-1)!];
+    // The resistance goes through the first tangent where that is worth P/lowest² · v; the last one reaches P/highest.
+    const highest = e.highest ?? 10 * e.lowest;
+    const low = (2 * e.power) / first / (e.power / e.lowest ** 2 + e.power / first ** 2);
+    const high = (2 / last - 1 / highest) * last ** 2;
+    found = { tangents, bends: [low, ...tangents.slice(1).map((v, k) => (2 * v * tangents[k]!) / (v + tangents[k]!)), high] };
+    known.set(e, found);
+  }
+  return found;
+}
+
+const powerBends = (e: ElementOf<'power-load'>): number[] => powerShape(e).bends;
+
 function powerPiece(e: ElementOf<'power-load'>, segment: number): Piece {
-  const bends = powerBends(e);
   if (segment === 0) return { conductance: e.power / e.lowest ** 2, offset: 0 };
-  const from = bends[segment - 1]!;
-  const to = bends[segment];
-  if (to === undefined) return { conductance: 0, offset: e.power / from };
-  return { conductance: -e.power / (from * to), offset: e.power / from + e.power / to };
+  const { tangents } = powerShape(e);
+  const v = tangents[segment - 1];
+  if (v === undefined) return { conductance: 0, offset: e.power / (e.highest ?? 10 * e.lowest) };
+  return { conductance: -e.power / v ** 2, offset: (2 * e.power) / v };
 }
 
 /** Flux linkages at which a saturating inductor bends, both ways. */

@@ -44,8 +44,11 @@ export const Switch = z.strictObject({ kind: z.literal('switch'), ...two, onResi
 export const Diode = z.strictObject({ kind: z.literal('diode'), ...two, drop: notNegative.default(0), onResistance: positive, offConductance: positive.default(1e-7) });
 /** A constant current above `lowest` volts, a resistance below. */
 export const CurrentLoad = z.strictObject({ kind: z.literal('current-load'), ...two, current: positive, lowest: positive });
-/** A constant power from `lowest` to `highest` volts (ten times as much when left out) to `accuracy`, in chords; a resistance below, a constant current above. */
-export const PowerLoad = z.strictObject({ kind: z.literal('power-load'), ...two, power: positive, lowest: positive, highest: positive.optional(), accuracy: z.number().min(1e-3).max(0.2).default(0.01) });
+/**
+ * A constant power from `lowest` to `highest` volts (ten times as much when left out), in tangents: their slope, which
+ * decides on stability, is good to `accuracy` everywhere (their value to its square). A resistance below, a constant current above.
+ */
+export const PowerLoad = z.strictObject({ kind: z.literal('power-load'), ...two, power: positive, lowest: positive, highest: positive.optional(), accuracy: z.number().min(1e-3).max(0.2).default(0.005) });
 /** A string of diodes: nothing below the threshold, a resistance `slope` above. */
 export const StringLoad = z.strictObject({ kind: z.literal('string-load'), ...two, threshold: notNegative, slope: positive, offConductance: positive.default(1e-7) });
 const control = { plus: node, minus: node };

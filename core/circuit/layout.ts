@@ -18,6 +18,10 @@ export interface Layout {
   /** Column by name */
   column: ReadonlyMap<string, number>;
   one: number;
+  /** Columns that are a voltage or a current of the circuit, or a source's: what other voltages and currents are held against */
+  measured: readonly number[];
+  /** What each state and held value is one of: errors are relative to the largest of its kind */
+  kind: readonly string[];
 }
 
 type Source = ElementOf<'voltage-source'> | ElementOf<'current-source'>;
@@ -54,7 +58,21 @@ export function layoutOf(circuit: Circuit, held: readonly string[] = []): Layout
   }
   const sources = [...moving, ...still, ...held.map((name) => `held ${name}`), 'one'];
   const all = [...states, ...sources];
-  return { states, sources, n: states.length, size: all.length, column: new Map(all.map((name, i) => [name, i])), one: all.length - 1 };
+  const byId = new Map(circuit.elements.map((e) => [e.id, e]));
+  const kind = all.map((name) => kindOf(name, byId));
+  const measured = all.flatMap((name, i) => (kind[i] === 'A' || kind[i] === 'V' || /^\S+ tone \d+$/.test(name) || (kind[i] === 'source' && byId.has(name)) ? [i] : []));
+  return { states, sources, n: states.length, size: all.length, column: new Map(all.map((name, i) => [name, i])), one: all.length - 1, measured, kind };
+}
+
+/** V, A or Wb; the states of a transfer block and what a controller keeps are kinds of their own. */
+function kindOf(name: string, byId: ReadonlyMap<string, Element>): string {
+  const e = byId.get(name);
+  if (e) return e.kind === 'inductor' ? (e.saturation ? 'Wb' : 'A') : e.kind === 'capacitor' || e.kind === 'op-amp' ? 'V' : 'source';
+  const held = name.startsWith('held ') ? name.slice(5) : name;
+  const owner = byId.get(held) ?? byId.get(held.slice(0, held.indexOf('.'))) ?? byId.get(held.slice(0, held.lastIndexOf('.')));
+  // A difference equation keeps voltages; what a program keeps has its own units.
+  if (name.startsWith('held ')) return owner?.kind === 'sampled-control' ? owner.id : 'V';
+  return owner?.kind === 'transfer' ? owner.id : 'source';
 }
 
 /** Columns that a cycle has to close on: the states, and what samplers hold. Sources stay what they are. */

@@ -1,6 +1,7 @@
-import { eigenvalues } from '../linear/eigen';
 import { rowNorm, rowTimes } from '../linear/dense';
-import { ok, type Result } from '../problem';
+import { modalRow, modesOf } from '../linear/modes';
+import { noWork, type Work } from '../linear/tolerance';
+import { ok, type Problem, type Result } from '../problem';
 import { buildLadder, type Ladder } from '../linear/ladder';
 import { agentsOf, firstValue, toneAt, type Agent } from './agents';
 import { checkCircuit } from './check';
@@ -8,21 +9,37 @@ import { devicesOf, isBent, type Device } from './devices';
 import type { Circuit } from './elements';
 import { CircuitError } from './error';
 import { isSource, layoutOf, tonesOf, type Layout } from './layout';
+import { commonPeriod } from './period';
 import { buildPattern, type Pattern } from './pattern';
 
 /** A pattern made ready to run: its ladder, its guards' rows, and how closely signs must be watched. */
 export interface Prepared extends Pattern {
+  /** Its own number: patterns of one machine are told apart by it */
   key: number;
   ladder: Ladder;
-  /** Rung of the ladder short enough to see the fastest mode that rings */
-  watch: number;
+  /** Rung of the ladder short enough for the fastest mode that rings, sources included */
+  readonly watch: number;
   norm: number;
-  /**
-   * By guard number: row, row·F, and the sizes that the row's rounding errors are relative to.
-   * `still`: row·F is nothing, so that the guard moves with its own slope alone.
-   */
-  guards: { row: Float64Array; rate: Float64Array; size: Float64Array; still: boolean }[];
+  /** By guard number */
+  guards: PatternGuard[];
+  work: Work;
 }
+
+/**
+ * A guard in one pattern: its row, row·F, and the sizes that the row's rounding errors are relative to.
+ * `still`: row·F is nothing, so that the guard moves with its own slope alone.
+ */
+export interface PatternGuard {
+  row: Float64Array;
+  rate: Float64Array;
+  size: Float64Array;
+  still: boolean;
+  /** What each mode moves of it, from when it is first asked for */
+  modal?: Float64Array;
+}
+
+/** What each mode of the pattern moves of a guard. */
+export const modalOf = (p: Prepared, g: PatternGuard): Float64Array => (g.modal ??= modalRow(modesOf(p.ladder), g.row));
 
 /** A circuit made ready to run. Guards are numbered: those of bent devices first (down and up), then the agents' rows in order. */
 export interface Machine {
@@ -34,9 +51,15 @@ export interface Machine {
   agents: readonly Agent[];
   /** First guard number of each agent */
   guardsFrom: readonly number[];
-  /** s: the period of all that repeats, 0 when nothing does */
+  /** s: the smallest period of all that repeats, or the one stated; 0 when nothing does */
   period: number;
-  prepare(segments: Uint8Array): Prepared;
+  /** Why there is no such period, when two things that repeat do not fit into one: runs do not mind, cycles do */
+  clash?: Problem;
+  /** s: the shortest that repeats; Infinity when nothing does */
+  fastest: number;
+  prepare(segments: Uint16Array): Prepared;
+  /** What has been done on this machine so far */
+  work: Work;
 }
 
 /** What goes on at a moment: copy it to resume from there. */
@@ -44,7 +67,7 @@ export interface State {
   t: number;
   z: Float64Array;
   /** By device */
-  segments: Uint8Array;
+  segments: Uint16Array;
   /** By agent */
   memory: number[][];
   gates: Record<string, boolean>;
@@ -69,23 +92,24 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
     guardsFrom.push(guards);
     guards += a.rows.length;
   }
-  const period = circuit.period ?? Math.max(0, ...agents.map((a) => a.period));
+  const common = commonPeriod(circuit, agents);
+  const period = common.ok ? common.value : 0;
   // Ladders start at the shortest thing that repeats, or at the fastest mode's own time.
   const repeats = agents.map((a) => a.period).filter((p) => p > 0);
+  const fastest = Math.min(Infinity, ...repeats);
   const first = buildPattern(circuit, new Map(), layout);
   if (!first.ok) return first;
   const slowest = 100 / Math.max(1e-3, rowNorm(first.value.F, layout.n));
   const top = repeats.length > 0 ? Math.min(...repeats) / 2 : circuit.period !== undefined ? circuit.period / 64 : Math.min(1e-3, slowest * 1e4);
 
-  // Patterns are numbered by their segments as digits of a mixed-radix number.
-  const places = devices.map(() => 1);
-  for (let i = 1; i < devices.length; i++) places[i] = places[i - 1]! * (isBent(devices[i - 1]!) ? devices[i - 1]!.bounds.length + 1 : 2);
-  const cache = new Map<number, Prepared>();
-  const prepare = (segments: Uint8Array): Prepared => {
-    let key = 0;
-    for (let i = 0; i < segments.length; i++) key += segments[i]! * places[i]!;
-    let found = cache.get(key);
-    if (found) return found;
+  // Patterns are known by their segments, a character each: any number of devices, with no arithmetic to overflow.
+  const cache = new Map<string, Prepared>();
+  const work = noWork();
+  let bytes = 0;
+  const prepare = (segments: Uint16Array): Prepared => {
+    const name = String.fromCharCode(...segments);
+    const known = cache.get(name);
+    if (known) return known;
     const atStart = devices.every((d, i) => segments[i] === d.start);
     const built = atStart ? first : buildPattern(circuit, new Map(devices.map((d, i) => [d.id, segments[i]!])), layout);
     if (!built.ok) throw new CircuitError(built.problem);
@@ -105,38 +129,43 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
       }),
       ...agents.flatMap((a) => a.rows.map((r) => r.row(pattern))).map((row) => ({ row, size: row.map(Math.abs) })),
     ];
-    found = {
+    let watch: number | undefined;
+    const found: Prepared = {
       ...pattern,
-      key,
+      key: work.patterns++,
       ladder,
-      watch: watchRung(pattern, top, ladder.rungs.length),
+      get watch() {
+        return (watch ??= watchRung(ladder));
+      },
       norm: rowNorm(F, size),
       guards: rows.map((g) => {
         const rate = new Float64Array(size);
         rowTimes(g.row, F, rate, size);
         return { ...g, rate, still: rate.every((v) => v === 0) };
       }),
+      work,
     };
-    if (cache.size > 5000) cache.clear();
-    cache.set(key, found);
+    bytes += 8 * (size * size * (ladder.rungs.length + 8) + 4 * rows.length * size);
+    if (bytes > MOST_BYTES) {
+      cache.clear();
+      bytes = 0;
+    }
+    cache.set(name, found);
     return found;
   };
-  return ok({ circuit, layout, devices, bent, agents, guardsFrom, period, prepare });
+  return ok({ circuit, layout, devices, bent, agents, guardsFrom, period, ...(common.ok ? {} : { clash: common.problem }), fastest, prepare, work });
 }
 
-/**
- * The rung at which signs are watched: half the top, finer where a weakly damped mode rings faster. What is
- * damped needs no more: a quantity has one peak in a step, which its slopes at both ends give away.
- */
-function watchRung(p: Pattern, top: number, rungs: number): number {
-  const n = p.layout.n;
-  const A = new Float64Array(n * n);
-  for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) A[i * n + j] = p.F[i * p.size + j]!;
+/** What prepared patterns may take before they are forgotten and made anew. */
+const MOST_BYTES = 256 * 2 ** 20;
+
+/** The rung that is short against the fastest mode that rings, sources included: an eighth of its turn. */
+function watchRung(ladder: Ladder): number {
+  const { im, re, count } = modesOf(ladder);
   let fastest = 0;
-  for (const { re, im } of eigenvalues(A, n)) if (Math.abs(re) < 3 * Math.abs(im)) fastest = Math.max(fastest, Math.abs(im));
+  for (let k = 0; k < count; k++) if (Math.abs(re[k]!) < 3 * im[k]!) fastest = Math.max(fastest, im[k]!);
   const short = fastest > 0 ? Math.PI / 4 / fastest : Infinity;
-  const rung = Math.max(1, Math.ceil(Math.log2(top / short)));
-  return Math.min(rungs - 2, rung);
+  return Math.min(ladder.rungs.length - 2, Math.max(1, Math.ceil(Math.log2(ladder.top / short))));
 }
 
 /** From rest: no currents, no charge, sources and memories at their first values, all gates off. */
@@ -150,7 +179,7 @@ export function restState(m: Machine): State {
   setTones(m, z, 0);
   for (const e of m.circuit.elements)
     if (e.kind === 'sampled-control') for (const [name, value] of Object.entries(e.memory)) z[m.layout.column.get(`held ${e.id}.${name}`)!] = value;
-  return { t: 0, z, segments: Uint8Array.from(m.devices, (d) => d.start), memory: m.agents.map((a) => a.begin()), gates: {}, pending: [] };
+  return { t: 0, z, segments: Uint16Array.from(m.devices, (d) => d.start), memory: m.agents.map((a) => a.begin()), gates: {}, pending: [] };
 }
 
 /** Put the tones of all sources to what they are at a time. */

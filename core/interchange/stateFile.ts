@@ -17,7 +17,7 @@ const File = z.strictObject({
   agents: z.array(z.string()),
   t: z.number(),
   z: z.array(z.number()),
-  segments: z.array(z.number().int().min(0).max(255)),
+  segments: z.array(z.number().int().min(0).max(65_535)),
   memory: z.array(z.array(number)),
   gates: z.record(z.string(), z.boolean()),
   pending: z.array(z.strictObject({ time: z.number(), gate: z.string(), on: z.boolean(), cause: z.number().int() })),
@@ -47,5 +47,5 @@ export function readState(m: Machine, text: string): Result<State> {
   const own = names(m);
   if (!same(f.columns, own.columns) || !same(f.devices, own.devices) || !same(f.agents, own.agents) || f.z.length !== own.columns.length || f.segments.length !== own.devices.length || f.memory.length !== own.agents.length)
     return fail('state', '', `the state is of another circuit${f.circuit ? ` (${f.circuit})` : ''}`, 'take one that this circuit has left');
-  return ok({ t: f.t, z: Float64Array.from(f.z), segments: Uint8Array.from(f.segments), memory: f.memory, gates: f.gates, pending: f.pending });
+  return ok({ t: f.t, z: Float64Array.from(f.z), segments: Uint16Array.from(f.segments), memory: f.memory, gates: f.gates, pending: f.pending });
 }

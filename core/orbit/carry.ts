@@ -15,7 +15,7 @@ export function carryOver(from: Machine, to: Machine, state: State): State {
   return {
     ...state,
     z,
-    segments: Uint8Array.from(to.devices, (d, k) => {
+    segments: Uint16Array.from(to.devices, (d, k) => {
       const old = from.devices.findIndex((x) => x.id === d.id);
       return old >= 0 ? state.segments[old]! : fresh.segments[k]!;
     }),

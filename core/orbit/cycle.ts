@@ -1,6 +1,8 @@
+import type { Layout } from '../circuit/layout';
 import type { Prepared } from '../circuit/machine';
 import type { Pattern } from '../circuit/pattern';
 import { phiAt, psiAt } from '../linear/ladder';
+import type { Work } from '../linear/tolerance';
 
 /** A piece of a run in one pattern. */
 export interface Stretch {
@@ -34,18 +36,37 @@ export function psiOf(s: Stretch): Float64Array {
 export interface Cycle {
   period: number;
   stretches: Stretch[];
-  /** |x(T) − x(0)|, largest over the states, relative to the largest value of each */
+  /** |x(T) − x(0)|, largest over the states, relative to the largest of its kind */
   closure: number;
   iterations: number;
+  /** What was done to find it */
+  work: Work;
   /** d(T)/d(0) of the states and of what samplers hold, n×n: its eigenvalues are the multipliers of the cycle */
   monodromy: Float64Array;
   /** Their number n */
   states: number;
 }
 
-/** Largest size of each state at the edges: what its errors are relative to. */
-export function largestStates(stretches: readonly Stretch[], columns: readonly number[]): Float64Array {
+/** Largest size of each state at the edges. */
+export function largestStates(stretches: readonly Pick<Stretch, 'z0'>[], columns: readonly number[]): Float64Array {
   const largest = new Float64Array(columns.length);
   for (const s of stretches) columns.forEach((c, i) => (largest[i] = Math.max(largest[i]!, Math.abs(s.z0[c]!))));
   return largest;
+}
+
+/**
+ * What the errors of each state are relative to: the largest of its kind at the edges, so that a state which is
+ * nothing but rounding (the error of a settled loop) is held to nothing. What a program keeps is at least a
+ * thousandth of the largest voltage, since it computes with those.
+ */
+export function scalesOf({ kind, measured }: Layout, stretches: readonly Pick<Stretch, 'z0'>[], columns: readonly number[]): Float64Array {
+  const own = largestStates(stretches, columns);
+  const all = largestStates(stretches, measured).reduce((a, b) => Math.max(a, b), 0) || 1;
+  const byKind = new Map<string, number>();
+  columns.forEach((c, i) => byKind.set(kind[c]!, Math.max(byKind.get(kind[c]!) ?? 0, own[i]!)));
+  return own.map((_, i) => {
+    const k = kind[columns[i]!]!;
+    const most = byKind.get(k)!;
+    return k === 'A' || k === 'V' || k === 'Wb' ? most || all : Math.max(most, 1e-3 * all);
+  });
 }

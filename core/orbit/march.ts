@@ -2,9 +2,10 @@ import { CircuitError } from '../circuit/error';
 import { copyState, guardOwner, type Machine, type Prepared, type State } from '../circuit/machine';
 import type { Hands } from '../circuit/agents';
 import { dot } from '../linear/dense';
+import { BOUNDLESS, DEFAULT_TOLERANCE, type Tolerance } from '../linear/tolerance';
 import { fail, ok, type Result } from '../problem';
 import type { Stretch } from './cycle';
-import { firesAtOnce, isPositive, watch, type Watched } from './watch';
+import { firesAtOnce, isPositive, noise, watch, type Watched } from './watch';
 
 /** Causes that are no junction of the run: a clock, or an event before the run began. */
 export const CLOCK = -1;
@@ -17,7 +18,10 @@ export const EARLIER = -2;
 export interface Junction {
   /** s, absolute */
   t: number;
-  /** CLOCK, or EARLIER than this run. Its own index: the guard below. Smaller: the junction it follows with a fixed delay. */
+  /**
+   * CLOCK, or EARLIER than this run. Its own index: the guard below. Smaller: the junction it follows, with a fixed
+   * delay, or at once where that junction left the guard positive already: then it moves as that one does.
+   */
   cause: number;
   /** Of its own guard: row in the pattern before, and dg/dt there (row·F z + slope) */
   gradient?: Float64Array;
@@ -47,15 +51,20 @@ export interface MarchOptions {
   trace?: Trace;
   /** Called after every stretch: for drawing, streaming, progress; true stops the run */
   each?: (s: Stretch, end: Float64Array) => boolean | void;
-  /** At most so many events */
+  /** At most so many events; when left out, EVENTS_A_TURN for each of the fastest periods and EVENTS_A_RUN besides */
   events?: number;
+  tolerance?: Tolerance;
 }
+
+/** More in one period of what is fastest is no switching any more; runs with nothing that repeats have the second. */
+const EVENTS_A_TURN = 2000;
+const EVENTS_A_RUN = 1_000_000;
 
 export const emptyTrace = (): Trace => ({ stretches: [], junctions: [], all: [] });
 
 /**
  * Run a machine from a state until a time, exactly from event to event.
- * @returns the state there (the given one is left alone); problem "chatter", "no-pattern", "events"
+ * @returns the state there (the given one is left alone); problem "chatter", "no-pattern", "events", "overflow", "work"
  */
 export function march(m: Machine, from: State, until: number, options: MarchOptions = {}): Result<State> {
   const s = copyState(from);
@@ -69,11 +78,18 @@ export function march(m: Machine, from: State, until: number, options: MarchOpti
 
 function run(m: Machine, s: State, until: number, options: MarchOptions): Result<State> {
   const { trace } = options;
+  const { time: moment } = options.tolerance ?? DEFAULT_TOLERANCE;
   let events = 0;
   let atOnce = 0;
   let current = m.prepare(s.segments);
   let between: Junction[] = [];
-  const eps = 1e-12 * Math.max(m.period, until - s.t, 1e-12);
+  // Rounding of absolute times, far below what counts as two moments.
+  const eps = 1e-3 * moment * Math.max(m.period, until - s.t, 1e-12);
+  const turns = (until - s.t) / m.fastest;
+  const most = options.events ?? (turns > 0 ? Math.ceil(EVENTS_A_TURN * (turns + 5)) : EVENTS_A_RUN);
+  const counts = new Map<string, number>();
+  /** What the latest happening at this very moment followed: what it left positive moves with it. */
+  let latest: { cause: number } | undefined;
   current = settleDevices(m, s, current);
 
   while (s.t < until - eps * 1e-3) {
@@ -98,6 +114,9 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
           s.z = arrival.z;
           s.t = fired < 0 ? end : s.t + arrival.time;
           if (arrival.time > eps) atOnce = 0;
+          latest = undefined;
+          const beyond = boundless(m, s.z);
+          if (beyond !== undefined) return fail('overflow', beyond, `it grows without bound: past ${BOUNDLESS.toExponential(0)} at ${s.t.toPrecision(6)} s`, 'check the sign of its feedback, or limit it');
           if (options.each?.(stretch, arrival.z)) return ok(s);
         }
       }
@@ -106,17 +125,25 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
     if (fired < 0 && clock > until - eps * 1e-3) break;
     if (++atOnce > MOST_AT_ONCE)
       return fail('chatter', fired >= 0 ? guardOwner(m, watched.list[fired]!.guard) : m.agents[agent]?.id ?? '', `it switches without end at ${s.t.toPrecision(6)} s`, 'give its comparison a delay, a hysteresis or a filter');
-    if (++events > (options.events ?? Infinity)) return fail('events', '', 'the run has more events than were allowed', 'shorten it');
+    m.work.events++;
+    if (++events > most) return tooMany(counts, most, s.t);
 
     // What happens now: a guard's action, a gate edge under way, or an agent's clock.
     const junction: Junction = { t: s.t, cause: CLOCK, before: current, after: current, z: s.z, zAfter: s.z, resets: [] };
     const index = trace ? trace.all.length : 0;
     let outward = true;
+    const who = fired >= 0 ? guardOwner(m, watched.list[fired]!.guard) : agent >= 0 ? m.agents[agent]!.id : '';
+    counts.set(who, (counts.get(who) ?? 0) + 1);
     if (fired >= 0) {
       const w = watched.list[fired]!;
-      junction.cause = index;
-      junction.gradient = current.guards[w.guard]!.row;
-      junction.rate = dot(current.guards[w.guard]!.rate, s.z, current.size) + w.slope;
+      const rate = dot(current.guards[w.guard]!.rate, s.z, current.size) + w.slope;
+      const already = now >= 0 && (dot(current.guards[w.guard]!.row, s.z, current.size) + w.offset > noise(current, w, s.z) || !(rate > 0));
+      if (already) junction.cause = latest?.cause ?? EARLIER;
+      else {
+        junction.cause = index;
+        junction.gradient = current.guards[w.guard]!.row;
+        junction.rate = rate;
+      }
       const owner = watched.owners[fired]!;
       if (owner < 0) {
         // A bent device: continuous through its own change, nothing else happens.
@@ -124,7 +151,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
         outward = false;
       } else {
         const a = m.agents[owner]!;
-        a.fire(s.memory[owner]!, w.guard - m.guardsFrom[owner]!, handsFor(m, s, current, owner, junction, index, trace !== undefined));
+        a.fire(s.memory[owner]!, w.guard - m.guardsFrom[owner]!, handsFor(m, s, current, owner, junction, already ? junction.cause : index, trace !== undefined));
       }
     } else if (agent < 0) {
       const next = s.pending.reduce((a, b) => (b.time < a.time ? b : a));
@@ -138,6 +165,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
     if (outward) current = settleDevices(m, s, current);
     junction.after = current;
     junction.zAfter = s.z;
+    latest = { cause: junction.cause };
     if (trace) {
       trace.all.push(junction);
       between.push(junction);
@@ -146,6 +174,17 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
   s.t = until;
   if (trace && between.length > 0) trace.junctions.push(between);
   return ok(s);
+}
+
+/** A state that has left every bound. */
+function boundless(m: Machine, z: Float64Array): string | undefined {
+  for (let i = 0; i < z.length; i++) if (!(Math.abs(z[i]!) < BOUNDLESS)) return [...m.layout.column].find(([, k]) => k === i)![0];
+  return undefined;
+}
+
+function tooMany(counts: ReadonlyMap<string, number>, most: number, t: number): Result<never> {
+  const busiest = [...counts].sort((a, b) => b[1] - a[1]).slice(0, 3);
+  return fail('events', busiest.map(([id]) => id).filter((id) => id !== '').join(', '), `it switches more often than is followed: ${most.toLocaleString('en')} events by ${t.toPrecision(4)} s`, 'state a period that these repeat in, shorten the run, or widen their hysteresis');
 }
 
 /** The next known time, and whose it is: an agent's, or −1 for a gate edge under way. */
@@ -250,7 +289,17 @@ function settleDevices(m: Machine, s: State, start: Prepared): Prepared {
     const circular = seen.has(p.key);
     seen.add(p.key);
     const moves = circular ? [wrong.reduce((a, b) => (b.by > a.by ? b : a))] : wrong;
-    for (const { guard } of moves) s.segments[m.bent[guard >> 1]!]! += guard & 1 ? 1 : -1;
+    for (const { guard } of moves) {
+      const device = m.bent[guard >> 1]!;
+      const { bounds } = m.devices[device]!;
+      if (circular || bounds.length < 8) s.segments[device]! += guard & 1 ? 1 : -1;
+      // Of many pieces, straight to the one that what it measures lies on.
+      else {
+        const bound = bounds[guard & 1 ? s.segments[device]! : s.segments[device]! - 1]!;
+        const at = dot(p.guards[guard]!.row, s.z, p.size) * (guard & 1 ? 1 : -1) + bound;
+        s.segments[device] = bounds.filter((b) => b < at).length;
+      }
+    }
     p = m.prepare(s.segments);
   }
   const names = m.bent.map((i) => m.devices[i]!.id).join(', ');

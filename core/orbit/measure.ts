@@ -1,7 +1,10 @@
 import type { Pattern } from '../circuit/pattern';
-import { apply, dot, rowTimes } from '../linear/dense';
+import { apply, applyActive, dot, rowTimes } from '../linear/dense';
 import { taylorAdvance } from '../linear/exponential';
 import { advance, climb, type Ladder } from '../linear/ladder';
+import { aliveRinging, modalRates, modalRow, modesOf, offChord, offMeanSlope } from '../linear/modes';
+import { GAUSS_8 } from '../linear/quadrature';
+import { findRoot } from '../linear/root';
 import type { Prepared } from '../circuit/machine';
 import { psiOf, type Cycle, type Stretch } from './cycle';
 
@@ -37,12 +40,6 @@ export function gauge(cycle: Cycle): Gauge {
   };
 }
 
-/** Nodes and weights of the eight-point Gauss rule on [0, 1]. */
-const GAUSS: readonly (readonly [number, number])[] = [0.1834346424956498, 0.525532409916329, 0.7966664774136267, 0.9602898564975363].flatMap((x, i) => {
-  const w = [0.362683783378362, 0.31370664587788727, 0.22238103445337448, 0.10122853629037626][i]! / 2;
-  return [[(1 - x) / 2, w], [(1 + x) / 2, w]] as const;
-});
-
 /** z at the nodes of a stretch, with their weights in s. */
 interface Nodes {
   weights: number[];
@@ -59,23 +56,36 @@ function nodesOf(s: Stretch): Nodes {
   return out;
 }
 
+/** Below this share of the largest state what rings adds nothing to an integral that is held to 1e-9. */
+const FADED = 1e-12;
+
 /**
  * Visit Gauss nodes over a stretch in panels that begin as short as the fastest mode and double in length:
  * what is fast has died in a panel's first shorter neighbours, what is left is smooth in it. Panels stay
- * short against whatever rings, and within `longest` seconds. Products are summed from values at the nodes,
- * since rows of a nearly open circuit have large entries that cancel, and squares of them would not.
+ * short against what rings as long as it does (half a turn: a product then makes one, good to 1e-10), and within
+ * `longest` seconds. Products are summed from values at the nodes, since rows of a nearly open circuit have large
+ * entries that cancel, and squares of them would not.
  *
  * @param see is told the absolute time, the weight in s and z there (a new vector each time)
  */
 export function visitNodes(s: Stretch, longest: number, see: (t: number, weight: number, z: Float64Array) => void): void {
-  const { size, F, ladder, norm, watch } = s.pattern as Prepared;
-  const most = Math.min(longest, ladder.top / 2 ** Math.max(1, watch - 2));
+  const { size, F, ladder, norm } = s.pattern as Prepared;
+  const modes = modesOf(ladder);
+  const rings = modes.im.some((v) => v > 0);
+  const q = new Float64Array(modes.count);
+  const most = Math.min(longest, ladder.top / 2);
   let z = s.z0;
   let t = 0;
-  let h = Math.min(s.duration, most, 1 / Math.max(norm, 1e-300));
+  let next = Math.min(s.duration, most, 1 / Math.max(norm, 1e-300));
   while (t < s.duration) {
+    let h = next;
+    if (rings) {
+      modalRates(modes, z, q);
+      const w = aliveRinging(modes, z, q, FADED);
+      if (w > 0) h = Math.min(h, Math.PI / w);
+    }
     const length = s.duration - t < 1.5 * h ? s.duration - t : h;
-    for (const [x, w] of GAUSS) {
+    for (const [x, w] of GAUSS_8) {
       const dt = x * length;
       let at: Float64Array;
       if (norm * dt <= 1) {
@@ -87,7 +97,7 @@ export function visitNodes(s: Stretch, longest: number, see: (t: number, weight:
     t += length;
     if (t >= s.duration * (1 - 1e-15)) break;
     z = climb(ladder, z, length);
-    h = Math.min(2 * h, most);
+    next = Math.min(2 * h, most);
   }
 }
 
@@ -155,77 +165,88 @@ export function meanProduct(g: Gauge, a: Quantity, b: Quantity): number {
   return g.cycle.stretches.reduce((sum, s, k) => sum + product(g, k, first(s.pattern), second(s.pattern)), 0) / g.cycle.period;
 }
 
-/** A stretch is looked at in at least so many pieces. */
-const PIECES = 12;
+/** Extremes are known to this share of the largest value. */
+const SURE = 1e-13;
+
+/** A stretch is not cut into more pieces for one extreme: what rings longer than that undamped has shown its peaks. */
+const MOST_PIECES = 100_000;
 
 /**
- * Extremes of row·z along z' = F z for a duration: where the derivative row·F·z changes sign between
- * pieces, bisect down the ladder.
+ * Extremes of row·z along z' = F z for a duration. Over a piece the modes bound how far the quantity can be off its
+ * chord and its slope off its mean (linear/modes): a piece that can not hold a new extreme is done, one whose slope
+ * changes sign just once has its turning point found, any other is halved. What rings is followed turn by turn as
+ * long as it may still reach further.
  */
 export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Array, duration: number): { min: number; max: number } {
-  const { size, top, rungs } = ladder;
+  const { size } = ladder;
+  const modes = modesOf(ladder);
   const rate = new Float64Array(size);
   rowTimes(row, ladder.F, rate, size);
-  const rung = Math.min(rungs.length - 1, Math.max(0, Math.ceil(Math.log2((top * PIECES) / duration))));
-  const h = top / 2 ** rung;
-  let z = z0;
-  let min = dot(row, z, size);
-  let max = min;
-  const see = (at: Float64Array): void => {
-    const y = dot(row, at, size);
-    if (y < min) min = y;
-    if (y > max) max = y;
+  const modal = modalRow(modes, row);
+  const seen = { min: dot(row, z0, size), max: dot(row, z0, size) };
+  const see = (z: Float64Array): void => {
+    const y = dot(row, z, size);
+    if (y < seen.min) seen.min = y;
+    if (y > seen.max) seen.max = y;
   };
-  for (let t = 0; t < duration; t += h) {
-    const length = Math.min(h, duration - t);
-    let next: Float64Array;
-    if (length < h * (1 - 1e-12)) next = advance(ladder, z, length);
-    else {
-      next = new Float64Array(size);
-      apply(rungs[rung]!, z, next, size);
+  let pieces = 0;
+  const visit = (from: Float64Array, to: Float64Array, h: number, rates: Float64Array, fresh: boolean): void => {
+    const [y0, y1] = [dot(row, from, size), dot(row, to, size)];
+    const sure = SURE * Math.max(Math.abs(seen.min), Math.abs(seen.max));
+    let q = rates;
+    let [d0, d1] = [0, 0];
+    for (;;) {
+      const off = offChord(modes, modal, q, h);
+      if (Math.max(y0, y1) + off <= seen.max + sure && Math.min(y0, y1) - off >= seen.min - sure) return;
+      // A slope that keeps its sign leaves the ends as extremes, and those are seen.
+      if (Math.abs(y1 - y0) / h > offMeanSlope(modes, modal, q, h)) return;
+      [d0, d1] = [dot(rate, from, size), dot(rate, to, size)];
+      if (Math.abs(d1 - d0) / h > offMeanSlope(modes, modal, q, h, 2)) {
+        if (d0 * d1 < 0) see(turningPoint(ladder, rate, from, h, d0, d1));
+        return;
+      }
+      if (fresh) break;
+      q = new Float64Array(modes.count);
+      modalRates(modes, from, q);
+      fresh = true;
     }
-    if (dot(rate, z, size) * dot(rate, next, size) < 0) see(turningPoint(ladder, rate, z, length, rung));
+    if (++pieces > MOST_PIECES || h <= 1e-15 * duration) return;
+    const { top, rungs } = ladder;
+    const rung = Math.max(0, Math.ceil(Math.log2(top / (0.75 * h))));
+    let [length, half] = [h / 2, from];
+    if (rung < rungs.length) {
+      length = top / 2 ** rung;
+      half = new Float64Array(size);
+      applyActive(rungs[rung]!, from, half, ladder.active, size);
+    } else half = climb(ladder, from, length);
+    see(half);
+    visit(from, half, length, q, true);
+    if (modes.grows) modalRates(modes, half, q);
+    visit(half, to, h - length, q, modes.grows);
+  };
+  const q = new Float64Array(modes.count);
+  // Far stretches in pieces of the ladder's own length, so that rates are those of nearby.
+  let z = z0;
+  for (let t = 0; t < duration; ) {
+    const h = duration - t <= 1.5 * ladder.top ? duration - t : ladder.top;
+    const next = t === 0 ? advance(ladder, z, h) : climb(ladder, z, h);
     see(next);
+    modalRates(modes, z, q);
+    visit(z, next, h, q, true);
     z = next;
+    t += h;
+    if (duration - t < 1e-15 * duration) break;
   }
-  return { min, max };
+  return seen;
 }
 
-/**
- * The state where rate·z changes sign within a length of at most one step of the rung: halved down the
- * ladder, then by the secant rule on the Taylor step that is left.
- */
-function turningPoint(ladder: Ladder, rate: Float64Array, z0: Float64Array, length: number, rung: number): Float64Array {
-  const { F, size, rungs, top } = ladder;
-  const slope = (z: Float64Array): number => dot(rate, z, size);
-  const before = slope(z0) > 0;
-  let z: Float64Array = Float64Array.from(z0);
-  let trial: Float64Array = new Float64Array(size);
-  let left = length;
-  for (let k = rung + 1; k < rungs.length; k++) {
-    const step = top / 2 ** k;
-    if (step >= left) continue;
-    apply(rungs[k]!, z, trial, size);
-    if (slope(trial) > 0 !== before) left = step;
-    else {
-      [z, trial] = [trial, z];
-      left -= step;
-    }
-  }
-  let [a, b] = [0, left];
-  let ga = slope(z);
-  taylorAdvance(F, z, b, trial, size, ladder.active);
-  let gb = slope(trial);
-  for (let k = 0; k < 12 && ga !== gb && b - a > 1e-12 * left; k++) {
-    const t = Math.min(b, Math.max(a, a - (ga * (b - a)) / (gb - ga)));
-    taylorAdvance(F, z, t, trial, size, ladder.active);
-    const g = slope(trial);
-    if (Math.abs(g) < 1e-12 * (Math.abs(ga) + Math.abs(gb))) break;
-    // Illinois: halve the weight of an end that stays.
-    if (g > 0 === before) [a, ga, gb] = [t, g, gb / 2];
-    else [b, gb, ga] = [t, g, ga / 2];
-  }
-  return trial;
+/** The state where rate·z changes sign, just once within a length. */
+function turningPoint(ladder: Ladder, rate: Float64Array, z0: Float64Array, length: number, d0: number, d1: number): Float64Array {
+  let z = z0;
+  const slope = (t: number): number => dot(rate, (z = climb(ladder, z0, t)), ladder.size);
+  // An extreme is flat: a millionth of the time is a trillionth of its height.
+  findRoot(slope, { low: 0, high: length, atLow: d0, atHigh: d1 }, { width: 1e-9 * length, value: 1e-9 * (Math.abs(d0) + Math.abs(d1)) });
+  return z;
 }
 
 /** A quantity just after a stretch begins, and just before it ends: the state itself does not jump at an edge. */

@@ -75,6 +75,8 @@ function shiftOf(j: Junction, X: Float64Array, shifts: readonly Shift[], size: n
   if (j.cause < 0) return undefined;
   if (j.cause < shifts.length) return shifts[j.cause];
   const shift = new Float64Array(size);
+  // A guard that only touches its zero has no moment of its own to move.
+  if (!(j.rate! > 0)) return shift;
   for (let k = 0; k < size; k++) {
     const g = j.gradient![k]!;
     if (g !== 0) for (let c = 0; c < size; c++) shift[c]! -= (g / j.rate!) * X[k * size + c]!;

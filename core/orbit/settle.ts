@@ -3,7 +3,8 @@ import { copyState, restState, type Machine, type Prepared, type State } from '.
 import { apply, dot, solveInPlace } from '../linear/dense';
 import { eigenvalues } from '../linear/eigen';
 import { fail, ok, type Problem, type Result } from '../problem';
-import { largestStates, psiOf, type Cycle } from './cycle';
+import { DEFAULT_TOLERANCE, ROUNDING, workSince, type Tolerance, type Work } from '../linear/tolerance';
+import { psiOf, scalesOf, type Cycle } from './cycle';
 import { CLOCK, EARLIER, emptyTrace, march, type Trace } from './march';
 import { sensitivity } from './sensitivity';
 
@@ -37,6 +38,7 @@ export interface SettleOptions {
   regulate?: RegulatedMean;
   /** Periods to run before Newton begins */
   warmUp?: number;
+  tolerance?: Tolerance;
 }
 
 const MAX_ITERATIONS = 40;
@@ -44,26 +46,63 @@ const MAX_ITERATIONS = 40;
 /** Periods (of the fastest that repeats) that are run when Newton alone does not find the cycle, before it is tried once more. */
 const LONG_RUN = 1000;
 
+/** Multiplications after which a cycle is given up: some ten seconds of any machine. */
+const MOST_WORK = 6e9;
+
 /**
+ * What makes a cycle settled: after one period every state is what it was, to what the tolerance asks of Newton's last
+ * step; every switch, clock, sampler and source stands as it stood. The period is one that all that repeats fits
+ * into. Sources that move once stand as they do before anything moves (or where the given state has left them): the
+ * cycle is of that time, and a run that begins with it meets what is still to come.
+ *
  * Solve for the settled cycle of a machine: Newton on x(T) − x(0) = 0 (and, where regulated, on
  * mean = target with a source's value as one more unknown). The Jacobian comes from the trace of the
- * period itself (see sensitivity). Where Newton leads away, a few periods are run and it begins again.
+ * period itself (see sensitivity). Where Newton leads away, the way is taken in steps of ever more periods
+ * (pseudo-transient continuation: implicit Euler on the period map; Kelley, Keyes 1998), and last by running on.
  *
- * @returns the cycle; problems "no-period", "limit" (the target lies outside what the source can do),
- *   "subharmonic" (only cycles of several periods repeat), "no-cycle"
+ * @returns the cycle; problems "no-period", "period" (two clocks do not fit), "limit" (the target lies outside what
+ *   the source can do), "subharmonic" (only cycles of several periods repeat), "no-cycle", "work"
  */
 export function settleCycle(m: Machine, options: SettleOptions = {}): Result<SettledCycle> {
+  if (m.clash && options.period === undefined) return { ok: false, problem: m.clash };
   const T = options.period ?? m.period;
   if (!(T > 0)) return fail('no-period', '', 'nothing in this circuit repeats, so it has no cycle', 'state a period, or add a modulator that has one');
-  const first = attempt(m, T, options);
-  if (first.ok || first.problem.code !== 'no-cycle' || options.regulate) return first;
+  const begin = options.near ?? restState(m);
+  const still = standing(m, begin);
+  if (!still.ok) return still;
+  const found = search(m, T, { ...options, near: still.value }, options.near !== undefined);
+  if (!found.ok) return found;
+  // What is still to come is met by a run that goes on from here.
+  const memory = found.value.state.memory.map((own, i) => (m.agents[i]!.once ? [...begin.memory[i]!] : own));
+  return ok({ ...found.value, state: { ...found.value.state, memory } });
+}
+
+/** The state with all that moves once held where it is; problem "moving" where it is on its way. */
+function standing(m: Machine, from: State): Result<State> {
+  if (!m.agents.some((a) => a.once)) return ok(from);
+  for (const a of m.agents) {
+    const slope = m.layout.column.get(`${a.id} slope`);
+    if (a.once && slope !== undefined && from.z[slope] !== 0) return fail('moving', a.id, 'this source is on its way, so nothing settles', 'begin before it moves or after it has come to rest');
+  }
+  return ok({ ...from, memory: from.memory.map((own, i) => (m.agents[i]!.once ? [Infinity] : own)) });
+}
+
+function search(m: Machine, T: number, options: SettleOptions & { near: State }, warm: boolean): Result<SettledCycle> {
+  const before = { ...m.work };
+  const counted = (r: Result<SettledCycle>): Result<SettledCycle> => (r.ok ? ok({ ...r.value, work: workSince(m.work, before) }) : r);
+  const lost = (r: Result<SettledCycle>): boolean => !r.ok && (r.problem.code === 'no-cycle' || r.problem.code === 'limit');
+  const first = attempt(m, T, options, { warm, before });
+  if (!lost(first)) return counted(first);
+  // Slow states grown from where they are, in steps of ever more periods.
+  const second = attempt(m, T, { ...options, warmUp: 0 }, { warm, before, stepwise: true });
+  if (!lost(second)) return counted(second);
+  if (options.regulate) return first;
   // A closed loop far from where it settles: let it come near by itself.
-  const start = options.near ?? restState(m);
-  const run = march(m, start, start.t + Math.max(5, Math.ceil(LONG_RUN / turnsIn(m, T))) * T);
+  const run = march(m, options.near, options.near.t + Math.max(5, Math.ceil(LONG_RUN / turnsIn(m, T))) * T);
   if (!run.ok) return run;
   const near = rebase(m, run.value, T);
-  const second = attempt(m, T, { ...options, near, warmUp: 0 });
-  return second.ok || second.problem.code !== 'no-cycle' ? second : describeFailure(m, near, T);
+  const third = attempt(m, T, { ...options, near, warmUp: 0 }, { warm: true, before });
+  return lost(third) ? describeFailure(m, near, T, options.tolerance ?? DEFAULT_TOLERANCE) : counted(third);
 }
 
 /**
@@ -89,29 +128,47 @@ function withoutPending(m: Machine, from: State, T: number): Result<State> {
 }
 
 /** How many of the fastest repetitions make one period: thousands in a mains cycle. */
-function turnsIn(m: Machine, T: number): number {
-  const shortest = Math.min(...m.agents.map((a) => a.period).filter((p) => p > 0), T);
-  return T / shortest;
+const turnsIn = (m: Machine, T: number): number => T / Math.min(m.fastest, T);
+
+interface Attempt {
+  /** Does it begin at a neighbour, with its devices in order? */
+  warm: boolean;
+  /** What had been done before the search began */
+  before: Work;
+  /** In steps of ever more periods */
+  stepwise?: boolean;
 }
 
-function attempt(m: Machine, T: number, options: SettleOptions): Result<SettledCycle> {
+/** Steps of pseudo-transient continuation at most, and how far the largest state may go in one of them. */
+const MOST_STEPS = 120;
+const FAR = 0.3;
+
+function attempt(m: Machine, T: number, options: SettleOptions & { near: State }, { warm, before, stepwise = false }: Attempt): Result<SettledCycle> {
   const free = freeColumns(m.layout);
   const n = free.length;
   const { size } = m.layout;
-  const regulate = options.regulate;
+  const { regulate } = options;
+  const { relative } = options.tolerance ?? DEFAULT_TOLERANCE;
   const knob = regulate ? m.layout.column.get(regulate.source)! : -1;
 
-  let state = copyState(options.near ?? restState(m));
+  let state = copyState(options.near);
   if (regulate) state.z[knob] = regulate.guess;
   state = rebase(m, state, T);
   // Diodes want to find their order first; gates alone have it from the start.
-  let warmUp = options.warmUp ?? (options.near || m.bent.length === 0 ? 0 : turnsIn(m, T) > 100 ? 1 : 3);
+  let warmUp = options.warmUp ?? (warm || m.bent.length === 0 ? 0 : turnsIn(m, T) > 100 ? 1 : 3);
   let lastChange = Infinity;
   let stuck = 0;
-  for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
+  /** Periods that one step stands for */
+  let periods = stepwise ? 1 : Infinity;
+  for (let iteration = 1; iteration <= (stepwise ? MOST_STEPS : MAX_ITERATIONS); iteration++) {
+    const spent = workSince(m.work, before);
+    if (spent.steps * size * size + spent.patterns * size ** 3 * 20 > MOST_WORK)
+      return fail('work', '', `no cycle was found in good time: ${spent.iterations} iterations with ${spent.events.toLocaleString('en')} events`, 'run it in time and look at where it goes; state a shorter period that everything repeats in');
+    m.work.iterations++;
     for (let k = 0; k < warmUp; k++) {
       const run = march(m, state, state.t + T);
       if (!run.ok) return run;
+      m.work.periods++;
       state = rebase(m, run.value, T);
     }
     warmUp = 0;
@@ -121,6 +178,7 @@ function attempt(m: Machine, T: number, options: SettleOptions): Result<SettledC
     const trace = emptyTrace();
     const run = march(m, state, state.t + T, { trace });
     if (!run.ok) return run;
+    m.work.periods++;
     const end = run.value;
     const sense = sensitivity(trace, size, regulate?.quantity);
     const { X } = sense;
@@ -129,7 +187,7 @@ function attempt(m: Machine, T: number, options: SettleOptions): Result<SettledC
     const J = new Float64Array(unknowns * unknowns);
     const r = new Float64Array(unknowns);
     for (let i = 0; i < n; i++) {
-      for (let j = 0; j < n; j++) J[i * unknowns + j] = X[free[i]! * size + free[j]!]! - (i === j ? 1 : 0);
+      for (let j = 0; j < n; j++) J[i * unknowns + j] = X[free[i]! * size + free[j]!]! - (i === j ? 1 + 1 / periods : 0);
       r[i] = state.z[free[i]!]! - end.z[free[i]!]!;
     }
     let mean = 0;
@@ -140,39 +198,41 @@ function attempt(m: Machine, T: number, options: SettleOptions): Result<SettledC
       J[n * unknowns + n] = sense.integral[knob]! / T;
       r[n] = regulate.target - mean;
     }
-    const largest = largestStates(trace.stretches, free);
+    const largest = scalesOf(m.layout, trace.stretches, free);
     let residual = 0;
-    for (let i = 0; i < n; i++) residual = Math.max(residual, Math.abs(r[i]!) / (largest[i]! || 1));
-    if (solveInPlace(J, r, unknowns, 1) >= 0)
-      return fail('no-cycle', regulate?.source ?? '', 'nothing holds the cycle in place: a state or the regulated mean does not depend on what is solved for', 'check that each state has a path for its current and that the output is connected');
+    for (let i = 0; i < n; i++) residual = Math.max(residual, Math.abs(r[i]!) / largest[i]!);
+    const singular = solveInPlace(J, r, unknowns, 1);
+    if (singular >= 0) return unheld(m, free[singular], regulate);
 
     let change = 0;
-    for (let i = 0; i < n; i++) change = Math.max(change, Math.abs(r[i]!) / (largest[i]! || 1));
+    for (let i = 0; i < n; i++) change = Math.max(change, Math.abs(r[i]!) / largest[i]!);
     if (!Number.isFinite(change)) return fail('no-cycle', '', 'the solution grows without bound', 'check the part values');
     const wanted = regulate ? state.z[knob]! + r[n]! : 0;
     const setting = regulate ? Math.min(regulate.max, Math.max(regulate.min, wanted)) : 0;
     if (regulate) change = Math.max(change, Math.abs(setting - state.z[knob]!) / (regulate.max - regulate.min));
 
-    const same = end.pending.length === state.pending.length && end.pending.every((p) => p.cause === CLOCK) && end.segments.every((v, i) => v === state.segments[i]);
-    const settled = same && residual < 1e-7 && (change < 1e-10 || (change < 1e-7 && change >= lastChange / 2));
+    const back = rebase(m, end, T);
+    const same = end.pending.length === state.pending.length && end.pending.every((p) => p.cause === CLOCK) && end.segments.every((v, i) => v === state.segments[i]) && standsAlike(m, state, back, T);
+    const settled = same && residual < ROUNDING * relative && (change < relative || (change < ROUNDING * relative && change >= lastChange / 2));
     if (settled && (!regulate || (wanted >= regulate.min && wanted <= regulate.max))) {
       const monodromy = new Float64Array(n * n);
       for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) monodromy[i * n + j] = X[free[i]! * size + free[j]!]!;
-      return ok({ period: T, stretches: trace.stretches, closure: residual, iterations: iteration, monodromy, states: n, trace, state, X, ...(regulate ? { setting: state.z[knob]! } : {}) });
+      return ok({ period: T, stretches: trace.stretches, closure: residual, iterations: iteration, work: m.work, monodromy, states: n, trace, state, X, ...(regulate ? { setting: state.z[knob]! } : {}) });
     }
-    if (regulate && iteration > 8 && setting !== wanted)
+    if (regulate && iteration > 8 && !stepwise && setting !== wanted)
       return fail('limit', regulate.source, `no value between ${regulate.min} and ${regulate.max} brings the mean to ${regulate.target.toPrecision(4)} (${mean.toPrecision(4)} at the limit)`, 'change the line, the load or what is wanted');
 
     // A step that does not shrink what is left is not trusted: run on for a while, then try again.
-    stuck = change > 0.5 * lastChange && change > 1e-6 ? stuck + 1 : 0;
+    stuck = change > 0.5 * lastChange && change > 1e4 * relative ? stuck + 1 : 0;
     lastChange = change;
     const next = copyState(state);
     if (!same) {
-      // The pattern at the period's start has changed: take over what the run ended in.
+      // What stands at the period's start has changed: take over what the run ended in.
       next.segments = end.segments.slice();
       next.gates = { ...end.gates };
-      next.pending = end.pending.map((p) => ({ ...p, time: p.time - T, cause: p.cause === CLOCK ? CLOCK : EARLIER }));
-      next.memory = rebase(m, end, T).memory;
+      next.pending = back.pending;
+      next.memory = back.memory;
+      for (const c of sourceColumns(m)) if (c !== knob) next.z[c] = end.z[c]!;
     }
     // Far steps are cut short, but where no event follows the state: there the period map is affine, and the step exact.
     const follows = trace.all.some((j, k) => j.cause === k && free.some((c) => j.gradient![c] !== 0));
@@ -180,14 +240,33 @@ function attempt(m: Machine, T: number, options: SettleOptions): Result<SettledC
     for (let i = 0; i < n; i++) next.z[free[i]!]! += damp * r[i]!;
     if (regulate) next.z[knob] = state.z[knob]! + damp * (setting - state.z[knob]!);
     state = rebase(m, next, T);
-    if (stuck >= 4) {
+    if (stepwise) periods = Math.min(1e12, Math.max(1, periods * Math.min(4, Math.max(0.25, FAR / change))));
+    else if (stuck >= 4) {
       stuck = 0;
       lastChange = Infinity;
       warmUp = Math.max(1, Math.round((10 * iteration) / turnsIn(m, T)));
-      state = rebase(m, { ...end, t: end.t }, T);
+      state = back;
     }
   }
   return fail('no-cycle', '', 'no cycle of one period was found', 'run it in time and look at where it goes');
+}
+
+/** The state that nothing brings back, by its element's name. */
+function unheld(m: Machine, column: number | undefined, regulate: RegulatedMean | undefined): Result<never> {
+  if (column === undefined) return fail('no-cycle', regulate?.source ?? '', 'the regulated mean does not depend on what is solved for', 'check that the output is connected');
+  const name = [...m.layout.column].find(([, i]) => i === column)![0].replace(/^held /, '');
+  const owner = m.circuit.elements.find((e) => e.id === name || name.startsWith(`${e.id}.`));
+  return fail('unheld', owner?.id ?? name, `nothing holds ${owner?.kind === 'transfer' || owner?.kind === 'op-amp' ? 'this integrator' : 'this state'}: it keeps whatever it begins with, or runs on for ever`, 'let something follow it, give it a path back to rest (a resistance, a leak, a feedback), or run it in time');
+}
+
+/** Columns of sources that repeat by themselves, tones left out: they stand as the clock has left them. */
+const sourceColumns = (m: Machine): number[] => m.agents.filter((a) => a.period > 0 && m.layout.column.has(a.id)).map((a) => m.layout.column.get(a.id)!);
+
+/** Do clocks, sources and gates stand as they stood a period before? Moments that follow the state come as near as it does. */
+function standsAlike(m: Machine, then: State, now: State, T: number): boolean {
+  for (const c of sourceColumns(m)) if (then.z[c] !== now.z[c]) return false;
+  for (const gate of Object.keys(now.gates)) if ((then.gates[gate] ?? false) !== now.gates[gate]) return false;
+  return now.memory.every((own, i) => m.agents[i]!.once || own.every((v, k) => v === then.memory[i]![k] || Math.abs(v - then.memory[i]![k]!) <= 1e-6 * T));
 }
 
 /** ∫ y dt over a trace, exact. */
@@ -209,7 +288,7 @@ export function rebase(m: Machine, s: State, T: number): State {
 }
 
 /** Why there is no cycle of one period: a subharmonic is one of several, found by running on. */
-function describeFailure(m: Machine, from: State, T: number): Result<never> {
+function describeFailure(m: Machine, from: State, T: number, { relative }: Tolerance): Result<never> {
   let state = from;
   const starts: Float64Array[] = [];
   for (let k = 0; k < 16; k++) {
@@ -218,14 +297,12 @@ function describeFailure(m: Machine, from: State, T: number): Result<never> {
     state = rebase(m, run.value, T);
     starts.push(state.z);
   }
-  const n = m.layout.n;
-  const distance = (a: Float64Array, b: Float64Array): number => {
-    let worst = 0;
-    for (let i = 0; i < n; i++) worst = Math.max(worst, Math.abs(a[i]! - b[i]!) / (Math.abs(a[i]!) + Math.abs(b[i]!) + 1e-9));
-    return worst;
-  };
+  const columns = Array.from({ length: m.layout.n }, (_, i) => i);
+  const scale = scalesOf(m.layout, starts.map((z0) => ({ z0 })), columns);
+  const distance = (a: Float64Array, b: Float64Array): number => columns.reduce((worst, i) => Math.max(worst, Math.abs(a[i]! - b[i]!) / scale[i]!), 0);
+  // Marching comes near its end as slowly as it does: a millionth tells one cycle of several from another.
   for (const periods of [2, 3, 4, 8])
-    if (distance(starts[0]!, starts[periods]!) < 1e-4 && distance(starts[0]!, starts[1]!) > 1e-3)
+    if (distance(starts[0]!, starts[periods]!) < 1e6 * relative && distance(starts[0]!, starts[1]!) > 1e7 * relative)
       return fail('subharmonic', '', `it repeats only after ${periods} periods`, 'add slope to the ramp, or lower the bandwidth');
   return fail('no-cycle', '', 'no cycle of one period was found', 'run it in time and look at where it goes');
 }

@@ -1,15 +1,25 @@
+import { modalOf, type PatternGuard, type Prepared } from '../circuit/machine';
+import { CircuitError } from '../circuit/error';
 import { applyActive, dot } from '../linear/dense';
 import { taylorAdvance } from '../linear/exponential';
 import { advance, climb } from '../linear/ladder';
-import type { Prepared } from '../circuit/machine';
+import { modalRates, modesOf, offChord, offMeanSlope, type Modes } from '../linear/modes';
+import { findRoot } from '../linear/root';
+import { DEFAULT_TOLERANCE } from '../linear/tolerance';
 
 /**
  * Moves z through one pattern and finds the first moment at which a watched guard becomes positive.
  *
- * A guard is g = row·z + offset + slope·τ with τ the time since the stretch began. Signs are watched at
- * rungs short enough for the fastest mode that rings; between two watched points that are both negative,
- * the tangents tell whether g may have peaked above zero, and such a piece is halved. A sign change is
- * then bisected down the ladder and polished with Newton where the rest of the step is short.
+ * A guard is g = row·z + offset + slope·τ with τ the time since the stretch began. What the search may miss: nothing,
+ * but what stays within the rounding of g (tolerance.noise of the terms it is summed from). Over a time h the modes of
+ * the pattern bound how far g can be off its chord and its slope off its mean (linear/modes). A time is
+ *
+ *   free     for a guard that is not positive at its ends, where the chord and that bound stay below zero, or where g
+ *            falls or rises all the way
+ *   a find   for a guard that is positive at the end and rises all the way: it crosses just once
+ *
+ * and is halved otherwise, from the whole stretch downwards. So a quantity that rings is followed as closely as it
+ * comes near to zero, and not at all where it stays away from it.
  *
  * Invariant: everything before `t` is known to be free of events.
  */
@@ -28,18 +38,16 @@ export interface Arrival {
   fired: number;
 }
 
-const DEEPEST = 7;
-
 /** g of a watched guard. */
 const value = (p: Prepared, w: Watched, z: Float64Array, t: number): number => dot(p.guards[w.guard]!.row, z, p.size) + w.offset + w.slope * t;
 const rate = (p: Prepared, w: Watched, z: Float64Array): number => dot(p.guards[w.guard]!.rate, z, p.size) + w.slope;
 
 /** Size that g's rounding errors are relative to. */
-function noise(p: Prepared, w: Watched, z: Float64Array): number {
+export function noise(p: Prepared, w: Watched, z: Float64Array): number {
   const { size } = p.guards[w.guard]!;
   let sum = Math.abs(w.offset);
   for (let i = 0; i < p.size; i++) sum += size[i]! * Math.abs(z[i]!);
-  return 1e-13 * sum + 1e-18;
+  return DEFAULT_TOLERANCE.noise * sum + 1e-18;
 }
 
 /** Share of a watched step within which a rest above zero has to be gone */
@@ -51,9 +59,11 @@ const REST = 1e-3;
  */
 const BEYOND = 1e3;
 
+/** The largest voltage or current of the circuit's states and sources; rates and what samplers keep are of other units. */
 function largest(p: Prepared, z: Float64Array): number {
+  const { measured } = p.layout;
   let most = 0;
-  for (let i = 0; i < p.size; i++) most = Math.max(most, Math.abs(z[i]!));
+  for (let k = 0; k < measured.length; k++) most = Math.max(most, Math.abs(z[measured[k]!]!));
   return most;
 }
 
@@ -106,58 +116,124 @@ export function watch(p: Prepared, z0: Float64Array, duration: number, watched: 
   return { ...arrival, fired: arrival.fired >= 0 ? moving[arrival.fired]! : known };
 }
 
+/** What is watched along one stretch. */
+interface Search {
+  p: Prepared;
+  modes: Modes;
+  watched: readonly Watched[];
+  guards: readonly PatternGuard[];
+  /** Before these times a guard that was let pass as a rest is not looked at */
+  from: number[];
+  /** Pieces looked at so far */
+  pieces: number;
+}
+
+/** More pieces than that in one stretch are not looked at: something rings along a guard's zero for as long as it lasts. */
+const MOST_PIECES = 200_000;
+
 /** The same for guards that have to be watched. */
 function follow(p: Prepared, z0: Float64Array, duration: number, watched: readonly Watched[]): Arrival {
+  p.work.steps++;
   // Nothing to watch: one step to the end.
   if (watched.length === 0) return { time: duration, z: advance(p.ladder, z0, duration), fired: -1 };
-  const { rungs, top, active } = p.ladder;
-  const rung = rungs[p.watch]!;
-  const h = top / 2 ** p.watch;
-  let z: Float64Array = z0;
-  // Two buffers take turns; the given state is left alone and what is handed back is nobody else's.
-  let next: Float64Array = new Float64Array(p.size);
-  let spare: Float64Array = new Float64Array(p.size);
+  const modes = modesOf(p.ladder);
+  const rest = Math.min(duration, REST * watchedStep(p));
+  const from = watched.map((w) => (value(p, w, z0, 0) > 0 ? rest : 0));
+  const search: Search = { p, modes, watched, guards: watched.map((w) => p.guards[w.guard]!), from, pieces: 0 };
+  let z = z0;
   let t = 0;
-  while (t + h <= duration * (1 + 1e-15)) {
-    applyActive(rung, z, next, active, p.size);
-    const found = scan(p, z, next, t, h, watched, 0);
+  const q = new Float64Array(modes.count);
+  // Far stretches in pieces of the ladder's own length, so that rates are those of nearby.
+  const longest = p.ladder.top;
+  while (duration - t > 0) {
+    const h = duration - t <= 1.5 * longest ? duration - t : longest;
+    const last = h === duration - t;
+    const next = t === 0 ? advance(p.ladder, z, h) : last ? climb(p.ladder, z, h) : step(p, 0, z);
+    modalRates(modes, z, q);
+    const found = scan(search, z, next, t, h, q, true);
     if (found) return found;
-    const free = z === z0 ? spare : z;
     z = next;
-    next = free;
-    spare = free;
-    t += h;
+    t = last ? duration : t + h;
   }
-  if (t >= duration) return { time: duration, z, fired: -1 };
-  const end = advance(p.ladder, z, duration - t);
-  return scan(p, z, end, t, duration - t, watched, 0) ?? { time: duration, z: end, fired: -1 };
+  return { time: duration, z, fired: -1 };
 }
 
-/** Look for an event between two states h apart; halve where a guard may have peaked in between. */
-function scan(p: Prepared, z0: Float64Array, z1: Float64Array, t: number, h: number, watched: readonly Watched[], depth: number): Arrival | undefined {
-  let doubtful = false;
-  for (let i = 0; i < watched.length; i++) {
-    const w = watched[i]!;
-    const { row, rate } = p.guards[w.guard]!;
-    const { size } = p;
-    const g1 = dot(row, z1, size) + w.offset + w.slope * (t + h);
-    if (g1 > 0) return locate(p, z0, z1, t, h, watched);
-    if (doubtful || depth >= DEEPEST) continue;
-    const d1 = dot(rate, z1, size) + w.slope;
-    if (d1 >= 0 || g1 - d1 * h <= 0) continue;
-    const d0 = dot(rate, z0, size) + w.slope;
-    if (d0 > 0 && dot(row, z0, size) + w.offset + w.slope * t + d0 * h > 0) doubtful = true;
-  }
-  if (!doubtful) return undefined;
-  const half = climb(p.ladder, z0, h / 2);
-  return scan(p, z0, half, t, h / 2, watched, depth + 1) ?? scan(p, half, z1, t + h / 2, h / 2, watched, depth + 1);
+function step(p: Prepared, rung: number, z: Float64Array): Float64Array {
+  const out = new Float64Array(p.size);
+  p.work.steps++;
+  applyActive(p.ladder.rungs[rung]!, z, out, p.ladder.active, p.size);
+  return out;
 }
 
-/**
- * The first crossing within `length` of z0, where a guard is positive at the end: the one that seems to
- * cross first is found, and any other that is positive there is looked for before it.
- */
-function locate(p: Prepared, z0: Float64Array, z1: Float64Array, from: number, length: number, watched: readonly Watched[]): Arrival {
+const FREE = 0;
+const CROSSES = 1;
+const DOUBTFUL = 2;
+
+/** Look for the first event between two states h apart; halve where one may hide. */
+function scan(s: Search, z0: Float64Array, z1: Float64Array, t: number, h: number, rates: Float64Array, fresh: boolean): Arrival | undefined {
+  const { p, modes } = s;
+  if (++s.pieces > MOST_PIECES) tooFine(s, t);
+  let q = rates;
+  for (;;) {
+    let verdict = FREE;
+    for (let i = 0; i < s.watched.length && verdict !== DOUBTFUL; i++) verdict = Math.max(verdict, inspect(s, i, z0, z1, t, h, q));
+    if (verdict === FREE) return undefined;
+    if (verdict === CROSSES) return locate(s, z0, z1, t, h, q);
+    if (fresh) break;
+    // The rates of an earlier moment bound those of now, as long as nothing grows; the rates of now bound them closer.
+    q = new Float64Array(modes.count);
+    modalRates(modes, z0, q);
+    fresh = true;
+  }
+  // Too short to be halved: what is positive at its end fires there.
+  if (h <= 1e-15 * (t + h) || h <= 1e-12 * watchedStep(p)) {
+    for (let i = 0; i < s.watched.length; i++) if (t + h > s.from[i]! && value(p, s.watched[i]!, z1, t + h) > noise(p, s.watched[i]!, z1)) return { time: t + h, z: z1, fired: i };
+    return undefined;
+  }
+  // The longest rung that leaves a quarter or more.
+  const { top, rungs } = p.ladder;
+  const rung = Math.max(0, Math.ceil(Math.log2(top / (0.75 * h))));
+  const [length, half] = rung < rungs.length ? [top / 2 ** rung, step(p, rung, z0)] : [h / 2, climb(p.ladder, z0, h / 2)];
+  return scan(s, z0, half, t, length, q, true) ?? scan(s, half, z1, t + length, h - length, q, modes.grows ? recompute(s, half, q) : false);
+}
+
+/** Rates that grow have to be those of the moment. */
+function recompute(s: Search, z: Float64Array, q: Float64Array): boolean {
+  modalRates(s.modes, z, q);
+  return true;
+}
+
+function tooFine(s: Search, t: number): never {
+  throw new CircuitError({ code: 'work', where: '', message: `something rings along the edge of switching for ${s.pieces.toLocaleString('en')} of its turns, ${t.toPrecision(3)} s into one state of the switches`, remedy: 'damp what rings, or give the comparison a hysteresis' });
+}
+
+/** What a guard may do between two states h apart. */
+function inspect(s: Search, i: number, z0: Float64Array, z1: Float64Array, t: number, h: number, q: Float64Array): number {
+  const { p, modes } = s;
+  const w = s.watched[i]!;
+  const end = t + h;
+  const from = s.from[i]!;
+  if (end <= from) return FREE;
+  const guard = s.guards[i]!;
+  const row = modalOf(p, guard);
+  const g0 = dot(guard.row, z0, p.size) + w.offset + w.slope * t;
+  const g1 = dot(guard.row, z1, p.size) + w.offset + w.slope * end;
+  const most = Math.max(g0, g1);
+  if (t >= from && g0 > 0 && g0 > noise(p, w, z0)) return CROSSES;
+  if (t >= from && most < 0 && most + offChord(modes, row, q, h) < 0) return FREE;
+  const chord = (g1 - g0) / h;
+  const monotone = Math.abs(chord) > offMeanSlope(modes, row, q, h);
+  if (t < from) return monotone && chord < 0 && g1 <= 0 ? FREE : DOUBTFUL;
+  if (monotone) return g1 <= 0 ? FREE : CROSSES;
+  // Within rounding of zero all along: no sign to trust.
+  const floor = noise(p, w, z0);
+  if (most <= floor && offChord(modes, row, q, h) <= 10 * floor) return FREE;
+  return DOUBTFUL;
+}
+
+/** The first crossing within `length` of z0, where each guard is free or crosses just once. */
+function locate(s: Search, z0: Float64Array, z1: Float64Array, from: number, length: number, q: Float64Array): Arrival {
+  const { p, watched } = s;
   let end = z1;
   let high = length;
   let fired = -1;
@@ -166,11 +242,11 @@ function locate(p: Prepared, z0: Float64Array, z1: Float64Array, from: number, l
     let soonest = Infinity;
     for (let i = 0; i < watched.length; i++) {
       const w = watched[i]!;
-      if (i === fired) continue;
-      const g1 = value(p, w, end, from + high);
-      // A guard found earlier stands at zero here: only what is clearly beyond it came before.
-      if (!(g1 > (fired < 0 ? 0 : noise(p, w, end)))) continue;
+      if (i === fired || inspect(s, i, z0, z1, from, length, q) !== CROSSES) continue;
       const g0 = value(p, w, z0, from);
+      const g1 = value(p, w, end, from + high);
+      // Positive from the start, or a guard found earlier stands at zero here: only what is clearly beyond it came before.
+      if (g0 <= 0 && !(g1 > (fired < 0 ? 0 : noise(p, w, end)))) continue;
       const at = g0 >= 0 ? 0 : g0 / (g0 - g1);
       if (at < soonest) [soonest, first] = [at, i];
     }
@@ -179,6 +255,7 @@ function locate(p: Prepared, z0: Float64Array, z1: Float64Array, from: number, l
     fired = first;
     high = root.time;
     end = root.z;
+    if (high === 0) break;
   }
   return { time: from + high, z: end, fired };
 }
@@ -190,57 +267,32 @@ function locate(p: Prepared, z0: Float64Array, z1: Float64Array, from: number, l
  */
 function crossing(p: Prepared, w: Watched, z0: Float64Array, z1: Float64Array, from: number, length: number): { time: number; z: Float64Array } {
   const { size, F, ladder, norm } = p;
-  let low = 0;
-  let zLow = z0;
-  let high = length;
-  if (value(p, w, z0, from) >= 0) {
-    // Positive by a rest that was let pass at the start (isPositive): look from where that has gone.
-    low = Math.min(length, REST * watchedStep(p));
-    zLow = climb(p.ladder, z0, low);
-    if (low === length || value(p, w, zLow, from + low) >= 0) return { time: low, z: zLow };
-  }
-  const span = high - low;
-  let at = low + span * cubicRoot(value(p, w, zLow, from + low), rate(p, w, zLow) * span, value(p, w, z1, from + length), rate(p, w, z1) * span);
-  let z = z1;
-  let reached = length;
-  for (let k = 0; k < 60; k++) {
-    const step = at - reached;
-    if (norm * Math.abs(step) <= 1) {
+  const g0 = value(p, w, z0, from);
+  if (g0 >= 0) return { time: 0, z: z0 };
+  const g1 = value(p, w, z1, from + length);
+  let [low, zLow, z, reached] = [0, z0, z1, length];
+  const at = (t: number): number => {
+    p.work.steps++;
+    const away = t - reached;
+    if (norm * Math.abs(away) <= 1) {
       const next = new Float64Array(size);
-      taylorAdvance(F, z, step, next, size, ladder.active);
+      taylorAdvance(F, z, away, next, size, ladder.active);
       z = next;
-    } else z = climb(ladder, zLow, at - low);
-    reached = at;
-    const g = value(p, w, z, from + at);
-    if (g > 0) high = at;
-    else {
-      low = at;
-      zLow = z;
-    }
-    const newton = -g / rate(p, w, z);
-    if (Math.abs(newton) <= 1e-15 * length || high - low <= 1e-15 * length) break;
-    const next = at + newton;
-    // Every third round halves the bracket, whatever Newton thinks of it.
-    at = next > low && next < high && k % 3 < 2 ? next : (low + high) / 2;
-  }
-  return { time: reached, z };
+    } else z = climb(ladder, zLow, t - low);
+    reached = t;
+    const g = value(p, w, z, from + t);
+    if (g <= 0) [low, zLow] = [t, z];
+    return g;
+  };
+  const root = findRoot(at, { low: 0, high: length, atLow: g0, atHigh: g1 }, { width: 1e-15 * length, slope: () => rate(p, w, z), guess: length * cubicRoot(g0, rate(p, w, z0) * length, g1, rate(p, w, z1) * length) });
+  return { time: root.at, z };
 }
 
 /** Where the cubic with values g0 < 0 < g1 and slopes r0, r1 at the ends of [0, 1] crosses zero. */
 function cubicRoot(g0: number, r0: number, g1: number, r1: number): number {
   const a = 2 * g0 - 2 * g1 + r0 + r1;
   const b = -3 * g0 + 3 * g1 - 2 * r0 - r1;
-  let low = 0;
-  let high = 1;
-  let x = g0 / (g0 - g1);
-  for (let k = 0; k < 8; k++) {
-    const y = ((a * x + b) * x + r0) * x + g0;
-    if (y > 0) high = x;
-    else low = x;
-    const next = x - y / ((3 * a * x + 2 * b) * x + r0);
-    const inside = next > low && next < high ? next : (low + high) / 2;
-    if (Math.abs(inside - x) < 1e-9) return inside;
-    x = inside;
-  }
-  return x;
+  let x = 0;
+  const cubic = (at: number): number => ((a * (x = at) + b) * x + r0) * x + g0;
+  return findRoot(cubic, { low: 0, high: 1, atLow: g0, atHigh: g1 }, { width: 1e-9, slope: () => (3 * a * x + 2 * b) * x + r0, rounds: 10 }).at;
 }

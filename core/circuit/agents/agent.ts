@@ -1,6 +1,10 @@
 import type { Pattern } from '../pattern';
 
 /**
+ * What an event source must keep to: its clock never goes back; what it does follows from its memory, its rows and
+ * the moment alone; told the same memory a whole number of periods later it does the same again (`rebase`); a clock
+ * that falls on the end of a run is carried out by the run that goes on from there.
+ *
  * Agents make things happen: modulators drive gates, moving sources pass their breakpoints. Each is a
  * small state machine on a few numbers of memory, with a clock (its next known time) and guards
  * (linear functions of z and t that act when they become positive).
@@ -43,6 +47,8 @@ export interface Agent {
   gates: string[];
   /** s; 0 when it has none */
   period: number;
+  /** It moves at stated times and then never again: a settled cycle is of the time before */
+  once?: true;
   begin(): number[];
   /** Absolute time of the next clock */
   next(memory: readonly number[]): number;
@@ -56,6 +62,9 @@ export interface Agent {
 /** Clock index and times moved back: `perPeriod` clocks in each period, times at the given places of the memory. */
 export const rebased = (memory: readonly number[], shift: number, period: number, perPeriod: number, times: readonly number[]): number[] =>
   memory.map((v, i) => (i === 0 && perPeriod > 0 ? v - Math.round(shift / period) * perPeriod : times.includes(i) ? v - shift : v));
+
+/** Which of `count` steps a clock's index stands for, before the first period too. */
+export const stepOf = (index: number, count: number): number => ((index % count) + count) % count;
 
 export const NONE: ActiveGuard[] = [];
 export const minus = (a: Float64Array, b: Float64Array, scale = 1): Float64Array => a.map((v, i) => (v - b[i]!) * scale);

@@ -1,6 +1,6 @@
 import type { Modulator } from '../elements';
 import type { Pattern } from '../pattern';
-import { minus, NONE, rebased, type Agent, type GuardRow, type Hands } from './agent';
+import { minus, NONE, rebased, stepOf, type Agent, type GuardRow, type Hands } from './agent';
 
 /** Command a gate and its complement with dead time between them. */
 function drive(m: { gate: string; complement?: string | undefined; deadTime: number; delay?: number }, on: boolean, hands: Hands): void {
@@ -26,9 +26,9 @@ function timed(m: Extract<Modulator, { kind: 'timed' }>): Agent {
   return {
     ...base(m, [], T),
     begin: () => [0],
-    next: ([k]) => (Math.floor(k! / 2) + edges[k! % 2]!.share) * T,
+    next: ([k]) => (Math.floor(k! / 2) + edges[stepOf(k!, 2)]!.share) * T,
     clock(memory, hands) {
-      hands.command(m.gate, edges[memory[0]! % 2]!.on, 0);
+      hands.command(m.gate, edges[stepOf(memory[0]!, 2)]!.on, 0);
       memory[0]!++;
     },
     active: () => NONE,
@@ -65,7 +65,7 @@ function pwm(m: Extract<Modulator, { kind: 'pwm' }>): Agent {
     clock(memory, hands) {
       const k = memory[0]!++;
       memory[1] = hands.t;
-      const falling = double && k % 2 === 1;
+      const falling = double && stepOf(k, 2) === 1;
       if (uniform && !falling) hands.set(held, { row: 2 });
       const level = hands.value(uniform ? 2 : 1);
       if (m.carrier === 'trailing') {
@@ -106,9 +106,9 @@ function currentMode(m: Extract<Modulator, { kind: 'current-mode' }>): Agent {
   return {
     ...base(m, [{ owner: m.id, row: difference }], T),
     begin: () => [0, -T, 0],
-    next: ([k]) => (Math.floor(k! / 3) + m.phase) * T + offsets[k! % 3]!,
+    next: ([k]) => (Math.floor(k! / 3) + m.phase) * T + offsets[stepOf(k!, 3)]!,
     clock(memory, hands) {
-      const step = memory[0]! % 3;
+      const step = stepOf(memory[0]!, 3);
       memory[0]!++;
       if (step === 0) {
         memory[1] = hands.t;
@@ -189,7 +189,7 @@ function phaseShift(m: Extract<Modulator, { kind: 'phase-shift' }>): Agent {
   /** The second leg does what the first did at the latest clock. */
   const follow = (memory: number[], hands: Hands): void => {
     memory[2] = 0;
-    leg(b!, bNot!, memory[0]! % 2 === 1, hands);
+    leg(b!, bNot!, stepOf(memory[0]!, 2) === 1, hands);
   };
   return {
     ...base(m, [{ owner: m.id, row: (p) => control(p).map((v) => -v) }], m.period),
@@ -198,7 +198,7 @@ function phaseShift(m: Extract<Modulator, { kind: 'phase-shift' }>): Agent {
     clock(memory, hands) {
       // A lag of the whole half period or more ends here.
       if (memory[2] === 1) follow(memory, hands);
-      leg(a!, aNot!, memory[0]! % 2 === 0, hands);
+      leg(a!, aNot!, stepOf(memory[0]!, 2) === 0, hands);
       memory[0]!++;
       memory[1] = hands.t;
       memory[2] = 1;

@@ -1,6 +1,6 @@
 import type { ElementOf } from '../elements';
 import type { Pattern } from '../pattern';
-import { NONE, rebased, type Agent, type GuardRow } from './agent';
+import { NONE, rebased, stepOf, type Agent, type GuardRow } from './agent';
 
 /**
  * A difference equation. What it keeps are held columns: the output, the output under way, and the
@@ -37,9 +37,9 @@ export function sampled(e: ElementOf<'sampled'>): Agent {
     gates: [],
     period: e.period,
     begin: () => [0],
-    next: ([k]) => (Math.floor(k! / perPeriod) + e.phase) * e.period + (k! % perPeriod) * e.delay,
+    next: ([k]) => (Math.floor(k! / perPeriod) + e.phase) * e.period + stepOf(k!, perPeriod) * e.delay,
     clock(memory, hands) {
-      const output = memory[0]! % perPeriod === 1;
+      const output = stepOf(memory[0]!, perPeriod) === 1;
       memory[0]!++;
       if (output) return hands.set(name(''), { row: rows.length - 1 });
       hands.set(result, { row: 0 });

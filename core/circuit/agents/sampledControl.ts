@@ -2,7 +2,7 @@ import type { ElementOf } from '../elements';
 import { CircuitError } from '../error';
 import { readProgram, runProgram, type Dual } from '../program';
 import type { Pattern } from '../pattern';
-import { NONE, rebased, type Agent, type GuardRow } from './agent';
+import { NONE, rebased, stepOf, type Agent, type GuardRow } from './agent';
 
 /** Columns of a sampled controller: its memory, and each output as it is and as it will be. */
 const column = (id: string, name: string): string => `held ${id}.${name}`;
@@ -37,9 +37,9 @@ export function sampledControl(e: ElementOf<'sampled-control'>): Agent {
     gates: [],
     period: e.period,
     begin: () => [0],
-    next: ([k]) => (Math.floor(k! / perPeriod) + e.phase) * e.period + (k! % perPeriod) * e.delay,
+    next: ([k]) => (Math.floor(k! / perPeriod) + e.phase) * e.period + stepOf(k!, perPeriod) * e.delay,
     clock(memory, hands) {
-      const output = memory[0]! % perPeriod === 1;
+      const output = stepOf(memory[0]!, perPeriod) === 1;
       memory[0]!++;
       if (output) return outputs.forEach((name, i) => hands.set(column(e.id, name), { row: names.length + i }));
       const values = new Map<string, Dual>(names.map((name, i) => [name, { value: hands.value(i), gradient: hands.row(i) }]));

@@ -1,6 +1,6 @@
 import type { ElementOf, Waveform } from '../elements';
 import { hasSlope } from '../layout';
-import { NONE, rebased, type Agent } from './agent';
+import { NONE, rebased, stepOf, type Agent } from './agent';
 
 /** The breakpoints of a moving source in order: at a time, its value and slope from then on. */
 function breakpoints(w: Exclude<Waveform, number>): { time: number; value: number; slope: number }[] {
@@ -31,9 +31,9 @@ export function moving(e: ElementOf<'voltage-source'> | ElementOf<'current-sourc
     return {
       ...common,
       period: w.period,
-      next: ([k]) => w.delay + Math.floor(k! / 2) * w.period + (k! % 2 ? w.width : 0),
+      next: ([k]) => w.delay + Math.floor(k! / 2) * w.period + (stepOf(k!, 2) === 1 ? w.width : 0),
       clock(memory, hands) {
-        hands.set(e.id, memory[0]! % 2 ? w.low : w.high);
+        hands.set(e.id, stepOf(memory[0]!, 2) === 1 ? w.low : w.high);
         memory[0]!++;
       },
       rebase: (memory, shift) => rebased(memory, shift, w.period, 2, []),
@@ -42,14 +42,15 @@ export function moving(e: ElementOf<'voltage-source'> | ElementOf<'current-sourc
   return {
     ...common,
     period: 0,
+    once: true,
     next: ([k]) => list[k!]?.time ?? Infinity,
     clock(memory, hands) {
       const b = list[memory[0]!++]!;
       hands.set(e.id, b.value);
       if (hasSlope(w)) hands.set(`${e.id} slope`, b.slope);
     },
-    // What moves once and not again has no place in a cycle: it stays where it is.
-    rebase: () => [list.length],
+    // Its times are absolute: a cycle is of the time before it moves (see settle), and meets it from there.
+    rebase: (memory) => [...memory],
   };
 }
 

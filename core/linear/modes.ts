@@ -1,0 +1,129 @@
+import { decompose } from './eigen';
+import type { Ladder } from './ladder';
+
+/**
+ * The modes of a pattern, and what they allow a quantity to do within a time.
+ *
+ * The rates y = z' of what moves obey y' = A y (sources that stand add nothing to them), so a quantity's slope is
+ * a sum of modes, g'(t) = Σ c_k e^{λ_k t}. From the sizes of the c_k alone follows, over a time h,
+ *
+ *   how far g can be off its chord      Σ |c_k| min(h²|λ_k|/8, 2/|λ_k|)
+ *   how far g' can be off its mean      Σ |c_k| min(h|λ_k|, 2)
+ *
+ * (times e^{Re λ h} for a mode that grows). These are bounds, not estimates: where they leave no room for an event
+ * or a further extreme there is none, and where they do the time is halved. Fast modes that have died cost nothing,
+ * and fast modes that are alive are followed as closely as they ask for.
+ */
+export interface Modes {
+  /** How many: the leading entries of z that move */
+  count: number;
+  size: number;
+  /** |λ|, 1/s */
+  speed: Float64Array;
+  /** Re λ, 1/s */
+  re: Float64Array;
+  /** Does the mode ring: Im λ, 1/s, of the first of a pair; zero for real ones and the second of a pair */
+  im: Float64Array;
+  /** Does any mode grow? */
+  grows: boolean;
+  right: Float64Array;
+  /** V⁻¹ F: modal parts of z' from z, count × size */
+  from: Float64Array;
+  /** V⁻¹, count × count */
+  left: Float64Array;
+  scale: Float64Array;
+}
+
+const known = new WeakMap<Ladder, Modes>();
+
+/** The modes of a ladder's pattern, worked out when they are first asked for. */
+export function modesOf(ladder: Ladder): Modes {
+  let found = known.get(ladder);
+  if (!found) known.set(ladder, (found = findModes(ladder)));
+  return found;
+}
+
+function findModes({ F, size, active: n }: Ladder): Modes {
+  const A = new Float64Array(n * n);
+  for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) A[i * n + j] = F[i * size + j]!;
+  const { re, im, right, left, scale } = n === 0 ? NONE : decompose(A, n);
+  const from = new Float64Array(n * size);
+  for (let k = 0; k < n; k++)
+    for (let i = 0; i < n; i++) {
+      const f = left[k * n + i]!;
+      if (f !== 0) for (let j = 0; j < size; j++) from[k * size + j]! += f * F[i * size + j]!;
+    }
+  const speed = re.map((v, k) => Math.hypot(v, im[k]!));
+  return { count: n, size, speed, re, im: im.map((v) => Math.max(0, v)), grows: re.some((v) => v > 0), right, from, left, scale };
+}
+
+const NONE = { re: new Float64Array(0), im: new Float64Array(0), right: new Float64Array(0), left: new Float64Array(0), scale: new Float64Array(0) };
+
+/** What each mode moves of a quantity: row·V, count entries. */
+export function modalRow(m: Modes, row: Float64Array): Float64Array {
+  const out = new Float64Array(m.count);
+  for (let i = 0; i < m.count; i++) {
+    const f = row[i]!;
+    if (f !== 0) for (let k = 0; k < m.count; k++) out[k]! += f * m.right[i * m.count + k]!;
+  }
+  return out;
+}
+
+/** Modal parts of z' at z, into out. */
+export function modalRates(m: Modes, z: Float64Array, out: Float64Array): void {
+  for (let k = 0, row = 0; k < m.count; k++, row += m.size) {
+    let sum = 0;
+    for (let j = 0; j < m.size; j++) sum += m.from[row + j]! * z[j]!;
+    out[k] = sum;
+  }
+}
+
+/** Bounds over a time, times this for the rounding of the modes themselves. */
+const ROOM = 1.05;
+
+/** How far a quantity can be off its chord within h, from its modal row and the modal rates at the beginning. */
+export function offChord(m: Modes, row: Float64Array, q: Float64Array, h: number): number {
+  let sum = 0;
+  for (let k = 0; k < m.count; k++) {
+    const s = m.speed[k]!;
+    let c = Math.abs(row[k]! * q[k]!);
+    if (m.im[k]! > 0) c = pairSize(row, q, k++);
+    if (c === 0) continue;
+    const hs = h * s;
+    const re = m.re[k]!;
+    sum += c * h * (hs < 4 ? hs / 8 : 2 / hs) * (re > 0 ? Math.exp(re * h) : 1);
+  }
+  return ROOM * sum;
+}
+
+/** How far a quantity's slope can be off its mean within h; `order` 1 for the slope itself, 2 for the slope's slope. */
+export function offMeanSlope(m: Modes, row: Float64Array, q: Float64Array, h: number, order: 1 | 2 = 1): number {
+  let sum = 0;
+  for (let k = 0; k < m.count; k++) {
+    const s = m.speed[k]!;
+    let c = Math.abs(row[k]! * q[k]!);
+    if (m.im[k]! > 0) c = pairSize(row, q, k++);
+    if (c === 0) continue;
+    const re = m.re[k]!;
+    sum += c * Math.min(h * s, 2) * (order === 2 ? s : 1) * (re > 0 ? Math.exp(re * h) : 1);
+  }
+  return ROOM * sum;
+}
+
+const pairSize = (row: Float64Array, q: Float64Array, k: number): number => Math.sqrt((row[k]! ** 2 + row[k + 1]! ** 2) * (q[k]! ** 2 + q[k + 1]! ** 2));
+
+/**
+ * The fastest ringing that is still alive, rad/s: of the modes that ring, those whose swing is above `share` of the
+ * largest entry of z, all entries weighing alike (balanced). Zero when none is.
+ */
+export function aliveRinging(m: Modes, z: Float64Array, q: Float64Array, share: number): number {
+  let most = 0;
+  for (let i = 0; i < m.count; i++) most = Math.max(most, Math.abs(z[i]!) / m.scale[i]!);
+  let fastest = 0;
+  for (let k = 0; k < m.count; k++) {
+    const w = m.im[k]!;
+    if (!(w > fastest) || 3 * w < Math.abs(m.re[k]!)) continue;
+    if (Math.hypot(q[k]!, q[k + 1]!) > share * most * m.speed[k]!) fastest = w;
+  }
+  return fastest;
+}
