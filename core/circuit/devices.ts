@@ -46,7 +46,7 @@ export function devicesOf(circuit: Circuit): Device[] {
     if (e.kind === 'switch') return [driven(e.id, e.kind, e.gate)];
     if (e.kind === 'comparator') return [driven(e.id, e.kind, e.id)];
     const bends = bendsOf(e);
-    if (bends) return [{ id: e.id, kind: e.kind, bounds: bends, start: 0, measure: (p) => across(p, e as { a: string; b: string }) }];
+    if (bends) return [{ id: e.id, kind: e.kind, bounds: bends, start: 0, measure: (p) => across(p, e as Element & { a: string; b: string }) }];
     if (e.kind === 'inductor' && e.saturation) {
       const bounds = fluxBounds(e);
       return [{ id: e.id, kind: e.kind, bounds, start: bounds.length / 2, measure: (p) => flux(p, e.id) }];
@@ -57,8 +57,17 @@ export function devicesOf(circuit: Circuit): Device[] {
 
 const driven = (id: string, kind: Element['kind'], gate: string): Device => ({ id, kind, gate, bounds: [], start: 0, measure: () => ({ row: new Float64Array(0), size: new Float64Array(0) }) });
 
-/** The two node voltages nearly cancel while a diode conducts: errors are relative to each of them. */
-function across(p: Pattern, e: { a: string; b: string }): { row: Float64Array; size: Float64Array } {
+/**
+ * Voltage across. Where the element conducts, by its current, v = (i − offset)/G: the two node voltages nearly cancel
+ * there, and where both hang on leakages they are nothing but rounding. Where it blocks, errors are relative to each of them.
+ */
+function across(p: Pattern, e: Element & { a: string; b: string }): { row: Float64Array; size: Float64Array } {
+  const piece = pieceOf(e, p.segment(e.id))!;
+  if (piece.conductance > 0 && p.byCurrent.has(e.id)) {
+    const row = p.current(e.id).map((v) => v / piece.conductance);
+    row[p.layout.one]! -= piece.offset / piece.conductance;
+    return { row, size: abs(row) };
+  }
   const [a, b] = [p.voltage(e.a), p.voltage(e.b)];
   return { row: p.voltage(e.a, e.b), size: a.map((v, k) => Math.abs(v) + Math.abs(b[k]!)) };
 }

@@ -96,7 +96,7 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
   const period = common.ok ? common.value : 0;
   // Ladders start at the shortest thing that repeats, or at the fastest mode's own time.
   const repeats = agents.map((a) => a.period).filter((p) => p > 0);
-  const fastest = Math.min(Infinity, ...repeats);
+  const fastest = Math.min(Infinity, ...repeats, ...circuit.elements.filter(isSource).flatMap((e) => tonesOf(e.value).map((t) => 1 / t.frequency)));
   const first = buildPattern(circuit, new Map(), layout);
   if (!first.ok) return first;
   const slowest = 100 / Math.max(1e-3, rowNorm(first.value.F, layout.n));

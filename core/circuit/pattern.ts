@@ -19,6 +19,8 @@ export interface Pattern {
   F: Float64Array;
   /** Switches and diodes that conduct, comparators that are high */
   on: ReadonlySet<string>;
+  /** Elements whose current is an unknown of its own, good to all its digits */
+  byCurrent: ReadonlyMap<string, number>;
   /** Segment of a device */
   segment(id: string): number;
   /** Row of the voltage between two nodes */
@@ -104,13 +106,22 @@ function planOf(circuit: Circuit): Plan {
 }
 
 /**
+ * S: resistances that conduct better than that have their current as an unknown of their own. Where one hangs on
+ * inductors and leakages alone, its conductance would be subtracted from itself and take the leakage's digits with it.
+ */
+const LOW = 1e-4;
+
+/**
  * Build the pattern in which devices are on the given segments; those left out are at their start.
  * Problem "floating" (a node has no path to the rest) or "source-loop" (a voltage fixed twice).
  */
 export function buildPattern(circuit: Circuit, segments: Segments, layout: Layout = layoutOf(circuit)): Result<Pattern> {
   const { size, column, one } = layout;
-  const { nodes, names, branchOf, byId, starts, coils } = planOf(circuit);
+  const { nodes, names: fixed, branchOf: fixedBranches, byId, starts, coils } = planOf(circuit);
   const segment = (id: string): number => segments.get(id) ?? starts.get(id) ?? 0;
+  const low = circuit.elements.filter((e) => (pieceOf(e, segment(e.id))?.conductance ?? 0) > LOW).map((e) => e.id);
+  const names = low.length === 0 ? fixed : [...fixed, ...low];
+  const branchOf = low.length === 0 ? fixedBranches : new Map([...fixedBranches, ...low.map((id, k) => [id, nodes.size + fixed.length + k] as const)]);
   const order_ = nodes.size + names.length;
 
   // G · [node voltages; branch currents] = N · z
@@ -159,6 +170,13 @@ export function buildPattern(circuit: Circuit, segments: Segments, layout: Layou
 
   for (const e of circuit.elements) {
     const plain = pieceOf(e, segment(e.id));
+    if (plain && 'a' in e && plain.conductance > LOW) {
+      // v(a, b) − i / G = −offset / G
+      const row = drive(e.id, e.a, e.b);
+      put(row, row, -1 / plain.conductance);
+      push(row, one, -plain.offset / plain.conductance);
+      continue;
+    }
     if (plain && 'a' in e) {
       const [a, b] = [at(e.a), at(e.b)];
       put(a, a, plain.conductance);
@@ -326,7 +344,7 @@ export function buildPattern(circuit: Circuit, segments: Segments, layout: Layou
     }
   }
   const on = new Set(circuit.elements.filter((e) => (e.kind === 'switch' || e.kind === 'diode' || e.kind === 'comparator') && segment(e.id) === 1).map((e) => e.id));
-  return ok({ layout, size, F, on, segment, voltage, current });
+  return ok({ layout, size, F, on, byCurrent: branchOf, segment, voltage, current });
 }
 
 /**

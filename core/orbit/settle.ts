@@ -46,8 +46,17 @@ const MAX_ITERATIONS = 40;
 /** Periods (of the fastest that repeats) that are run when Newton alone does not find the cycle, before it is tried once more. */
 const LONG_RUN = 1000;
 
-/** Multiplications after which a cycle is given up: some ten seconds of any machine. */
-const MOST_WORK = 6e9;
+/** Multiplications after which a cycle is given up: some five seconds. */
+const MOST_WORK = 2e9;
+
+/** What work comes to in multiplications: products of a state, of a sensitivity at each event, and factorisations. */
+function costOf(m: Machine, w: Work): number {
+  const { size } = m.layout;
+  return w.steps * (size ** 2 + 500) + w.events * costOfEvent(size) + w.patterns * 20 * size ** 3;
+}
+/** Events that may still be followed. */
+const eventsLeft = (m: Machine, before: Work): number => Math.max(1, Math.floor((MOST_WORK - costOf(m, workSince(m.work, before))) / (costOfEvent(m.layout.size) + 20 * (m.layout.size ** 2 + 500))));
+const costOfEvent = (size: number): number => 2 * size ** 3 + 10 * size ** 2 + 10_000;
 
 /**
  * What makes a cycle settled: after one period every state is what it was, to what the tolerance asks of Newton's last
@@ -87,19 +96,23 @@ function standing(m: Machine, from: State): Result<State> {
   return ok({ ...from, memory: from.memory.map((own, i) => (m.agents[i]!.once ? [Infinity] : own)) });
 }
 
+/** Problems of one way to the cycle, after which another is tried. */
+const LOST = new Set(['no-cycle', 'limit', 'unheld', 'chatter', 'no-pattern', 'overflow']);
+
 function search(m: Machine, T: number, options: SettleOptions & { near: State }, warm: boolean): Result<SettledCycle> {
   const before = { ...m.work };
   const counted = (r: Result<SettledCycle>): Result<SettledCycle> => (r.ok ? ok({ ...r.value, work: workSince(m.work, before) }) : r);
-  const lost = (r: Result<SettledCycle>): boolean => !r.ok && (r.problem.code === 'no-cycle' || r.problem.code === 'limit');
+  const lost = (r: Result<SettledCycle>): boolean => !r.ok && LOST.has(r.problem.code);
   const first = attempt(m, T, options, { warm, before });
   if (!lost(first)) return counted(first);
   // Slow states grown from where they are, in steps of ever more periods.
   const second = attempt(m, T, { ...options, warmUp: 0 }, { warm, before, stepwise: true });
   if (!lost(second)) return counted(second);
   if (options.regulate) return first;
+  if (!second.ok && second.problem.code === 'unheld') return second;
   // A closed loop far from where it settles: let it come near by itself.
-  const run = march(m, options.near, options.near.t + Math.max(5, Math.ceil(LONG_RUN / turnsIn(m, T))) * T);
-  if (!run.ok) return run;
+  const run = march(m, options.near, options.near.t + Math.max(5, Math.ceil(LONG_RUN / turnsIn(m, T))) * T, { events: eventsLeft(m, before) });
+  if (!run.ok) return run.problem.code === 'events' ? workedLong(m, workSince(m.work, before)) : run;
   const near = rebase(m, run.value, T);
   const third = attempt(m, T, { ...options, near, warmUp: 0 }, { warm: true, before });
   return lost(third) ? describeFailure(m, near, T, options.tolerance ?? DEFAULT_TOLERANCE) : counted(third);
@@ -139,9 +152,18 @@ interface Attempt {
   stepwise?: boolean;
 }
 
-/** Steps of pseudo-transient continuation at most, and how far the largest state may go in one of them. */
-const MOST_STEPS = 120;
-const FAR = 0.3;
+/**
+ * Pseudo-transient continuation: rounds at most; change of the states, against the largest, below which a step is
+ * done; rounds after which it is not; how much longer and shorter the next one is then; and the length at which a
+ * step is no different from Newton's.
+ */
+const MOST_STEPS = 400;
+const DONE = 1e-3;
+const ROUNDS = 8;
+const [LONGER, SHORTER] = [6, 8];
+const NO_END = 1e12;
+/** Periods run where not even a step of one can be taken. */
+const ON_FOOT = 30;
 
 function attempt(m: Machine, T: number, options: SettleOptions & { near: State }, { warm, before, stepwise = false }: Attempt): Result<SettledCycle> {
   const free = freeColumns(m.layout);
@@ -158,16 +180,21 @@ function attempt(m: Machine, T: number, options: SettleOptions & { near: State }
   let warmUp = options.warmUp ?? (warm || m.bent.length === 0 ? 0 : turnsIn(m, T) > 100 ? 1 : 3);
   let lastChange = Infinity;
   let stuck = 0;
-  /** Periods that one step stands for */
+  // Stepwise: the periods that one step stands for, where it begins, and how it goes.
   let periods = stepwise ? 1 : Infinity;
+  let from = state;
+  let [rounds, lastMiss] = [0, Infinity];
+  let last: State | undefined;
+  let lost = 0;
+  let looseFor = 0;
   for (let iteration = 1; iteration <= (stepwise ? MOST_STEPS : MAX_ITERATIONS); iteration++) {
     const spent = workSince(m.work, before);
-    if (spent.steps * size * size + spent.patterns * size ** 3 * 20 > MOST_WORK)
-      return fail('work', '', `no cycle was found in good time: ${spent.iterations} iterations with ${spent.events.toLocaleString('en')} events`, 'run it in time and look at where it goes; state a shorter period that everything repeats in');
+    if (costOf(m, spent) > MOST_WORK) return workedLong(m, spent);
     m.work.iterations++;
     for (let k = 0; k < warmUp; k++) {
-      const run = march(m, state, state.t + T);
-      if (!run.ok) return run;
+      if (costOf(m, workSince(m.work, before)) > MOST_WORK) return workedLong(m, workSince(m.work, before));
+      const run = march(m, state, state.t + T, { events: eventsLeft(m, before) });
+      if (!run.ok) return run.problem.code === 'events' ? workedLong(m, workSince(m.work, before)) : run;
       m.work.periods++;
       state = rebase(m, run.value, T);
     }
@@ -177,7 +204,13 @@ function attempt(m: Machine, T: number, options: SettleOptions & { near: State }
     state = clear.value;
     const trace = emptyTrace();
     const run = march(m, state, state.t + T, { trace });
-    if (!run.ok) return run;
+    if (!run.ok) {
+      // Newton has led to a state that can not be run from: half way back, as often as it takes.
+      if (!last || ++lost > 8) return run;
+      state = between(last, state);
+      continue;
+    }
+    last = state;
     m.work.periods++;
     const end = run.value;
     const sense = sensitivity(trace, size, regulate?.quantity);
@@ -201,6 +234,31 @@ function attempt(m: Machine, T: number, options: SettleOptions & { near: State }
     const largest = scalesOf(m.layout, trace.stretches, free);
     let residual = 0;
     for (let i = 0; i < n; i++) residual = Math.max(residual, Math.abs(r[i]!) / largest[i]!);
+    if (stepwise) {
+      // x − P(x) + (x − y)/N: implicit Euler over N periods from y.
+      let miss = regulate ? Math.abs(r[n]!) / (Math.abs(regulate.target) || 1) : 0;
+      for (let i = 0; i < n; i++) {
+        r[i]! += (state.z[free[i]!]! - from.z[free[i]!]!) / periods;
+        miss = Math.max(miss, Math.abs(r[i]!) / largest[i]!);
+      }
+      if (rounds > ROUNDS || (rounds > 2 && miss > 0.7 * lastMiss)) {
+        periods /= SHORTER;
+        if (periods < 1) {
+          periods = 1;
+          const walked = march(m, from, from.t + Math.max(1, Math.round(ON_FOOT / turnsIn(m, T))) * T, { events: eventsLeft(m, before) });
+          if (!walked.ok) return walked.problem.code === 'events' ? workedLong(m, workSince(m.work, before)) : walked;
+          from = rebase(m, walked.value, T);
+        }
+        state = from;
+        [rounds, lastMiss, lastChange] = [0, Infinity, Infinity];
+        continue;
+      }
+      lastMiss = miss;
+    }
+    // A direction that comes back as it left: nothing holds it there, and Newton would throw it anywhere.
+    const loose = iteration === 1 || stepwise ? looseDirection(X, size, free, largest) : undefined;
+    if (loose === undefined) looseFor = 0;
+    else if (!stepwise || ++looseFor >= LOOSE) return unheld(m, loose, regulate);
     const singular = solveInPlace(J, r, unknowns, 1);
     if (singular >= 0) return unheld(m, free[singular], regulate);
 
@@ -213,7 +271,7 @@ function attempt(m: Machine, T: number, options: SettleOptions & { near: State }
 
     const back = rebase(m, end, T);
     const same = end.pending.length === state.pending.length && end.pending.every((p) => p.cause === CLOCK) && end.segments.every((v, i) => v === state.segments[i]) && standsAlike(m, state, back, T);
-    const settled = same && residual < ROUNDING * relative && (change < relative || (change < ROUNDING * relative && change >= lastChange / 2));
+    const settled = same && !(periods < NO_END) && residual < ROUNDING * relative && (change < relative || (change < ROUNDING * relative && change >= lastChange / 2));
     if (settled && (!regulate || (wanted >= regulate.min && wanted <= regulate.max))) {
       const monodromy = new Float64Array(n * n);
       for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) monodromy[i * n + j] = X[free[i]! * size + free[j]!]!;
@@ -240,8 +298,14 @@ function attempt(m: Machine, T: number, options: SettleOptions & { near: State }
     for (let i = 0; i < n; i++) next.z[free[i]!]! += damp * r[i]!;
     if (regulate) next.z[knob] = state.z[knob]! + damp * (setting - state.z[knob]!);
     state = rebase(m, next, T);
-    if (stepwise) periods = Math.min(1e12, Math.max(1, periods * Math.min(4, Math.max(0.25, FAR / change))));
-    else if (stuck >= 4) {
+    if (stepwise) {
+      rounds++;
+      if (change < DONE && same) {
+        if (rounds <= ROUNDS / 2) periods = Math.min(NO_END, periods * LONGER);
+        from = state;
+        [rounds, lastMiss] = [0, Infinity];
+      }
+    } else if (stuck >= 4) {
       stuck = 0;
       lastChange = Infinity;
       warmUp = Math.max(1, Math.round((10 * iteration) / turnsIn(m, T)));
@@ -250,6 +314,55 @@ function attempt(m: Machine, T: number, options: SettleOptions & { near: State }
   }
   return fail('no-cycle', '', 'no cycle of one period was found', 'run it in time and look at where it goes');
 }
+
+/** Rounds in which a direction has to be loose: a controller that is saturated to begin with lets go of its integrator too. */
+const LOOSE = 6;
+
+/** How little may bring a state back in a period before that is taken for rounding. */
+const HELD = 1e-13;
+
+/** A state that the period brings back as it was, whatever it was: X − I is singular with it. Undefined where there is none. */
+function looseDirection(X: Float64Array, size: number, free: readonly number[], scale: Float64Array): number | undefined {
+  const n = free.length;
+  const a = new Float64Array(n * n);
+  for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) a[i * n + j] = ((X[free[i]! * size + free[j]!]! - (i === j ? 1 : 0)) * scale[j]!) / scale[i]!;
+  // Elimination with complete pivoting: what is left when no pivot is found spans the loose directions.
+  const columns = Array.from({ length: n }, (_, j) => j);
+  for (let k = 0; k < n; k++) {
+    let [p, q, best] = [k, k, 0];
+    for (let i = k; i < n; i++) for (let j = k; j < n; j++) if (Math.abs(a[i * n + j]!) > best) [p, q, best] = [i, j, Math.abs(a[i * n + j]!)];
+    if (best <= HELD) {
+      // Back substitution of the first free column: the direction, in shares of each state's size.
+      const v = new Float64Array(n);
+      v[k] = 1;
+      for (let i = k - 1; i >= 0; i--) {
+        let sum = 0;
+        for (let j = i + 1; j <= k; j++) sum += a[i * n + j]! * v[j]!;
+        v[i] = -sum / a[i * n + i]!;
+      }
+      const most = Math.max(...v.map(Math.abs));
+      // Of those that take part, the first: states of the circuit stand before what samplers keep.
+      return free[Math.min(...columns.filter((_, i) => Math.abs(v[i]!) > 0.3 * most))]!;
+    }
+    for (let j = 0; j < n; j++) [a[p * n + j], a[k * n + j]] = [a[k * n + j]!, a[p * n + j]!];
+    for (let i = 0; i < n; i++) [a[i * n + q], a[i * n + k]] = [a[i * n + k]!, a[i * n + q]!];
+    [columns[q], columns[k]] = [columns[k]!, columns[q]!];
+    for (let i = k + 1; i < n; i++) {
+      const f = a[i * n + k]! / a[k * n + k]!;
+      if (f !== 0) for (let j = k; j < n; j++) a[i * n + j]! -= f * a[k * n + j]!;
+    }
+  }
+  return undefined;
+}
+
+function workedLong(m: Machine, spent: Work): Result<never> {
+  const free = m.circuit.modulators.filter((x) => x.kind === 'hysteretic' || x.kind === 'constant-on-time').map((x) => x.id);
+  const cause = free.length > 0 ? `; ${free.join(', ')} switches by itself, in no fixed relation to the period` : '';
+  return fail('work', free.join(', '), `no cycle was found in good time: ${spent.iterations} iterations with ${spent.events.toLocaleString('en')} events${cause}`, 'state a shorter period that everything repeats in, or run it in time and look at where it goes');
+}
+
+/** Half way from one state to another, with the devices of the first. */
+const between = (a: State, b: State): State => ({ ...copyState(a), z: a.z.map((v, i) => (v + b.z[i]!) / 2) });
 
 /** The state that nothing brings back, by its element's name. */
 function unheld(m: Machine, column: number | undefined, regulate: RegulatedMean | undefined): Result<never> {
@@ -287,12 +400,15 @@ export function rebase(m: Machine, s: State, T: number): State {
   return { ...copyState(s), t: s.t - shift, memory, pending: s.pending.map((p) => ({ ...p, time: p.time - shift, cause: p.cause === CLOCK ? CLOCK : EARLIER })) };
 }
 
+/** Events of one period at most, where it is only looked at. */
+const MOST_MARCHED = 100_000;
+
 /** Why there is no cycle of one period: a subharmonic is one of several, found by running on. */
 function describeFailure(m: Machine, from: State, T: number, { relative }: Tolerance): Result<never> {
   let state = from;
-  const starts: Float64Array[] = [];
-  for (let k = 0; k < 16; k++) {
-    const run = march(m, state, state.t + T);
+  const starts: Float64Array[] = [from.z];
+  for (let k = 0; k < (turnsIn(m, T) > 100 ? 5 : 16); k++) {
+    const run = march(m, state, state.t + T, { events: MOST_MARCHED });
     if (!run.ok) return run;
     state = rebase(m, run.value, T);
     starts.push(state.z);
@@ -301,8 +417,16 @@ function describeFailure(m: Machine, from: State, T: number, { relative }: Toler
   const scale = scalesOf(m.layout, starts.map((z0) => ({ z0 })), columns);
   const distance = (a: Float64Array, b: Float64Array): number => columns.reduce((worst, i) => Math.max(worst, Math.abs(a[i]! - b[i]!) / scale[i]!), 0);
   // Marching comes near its end as slowly as it does: a millionth tells one cycle of several from another.
+  // A pure integrator whose input keeps its sign runs on for ever, evenly or faster.
+  for (const e of m.circuit.elements) {
+    if (e.kind !== 'transfer' || e.denominator[0] !== 0) continue;
+    const c = m.layout.column.get(`${e.id}.0`)!;
+    const steps = starts.slice(1).map((z, k) => z[c]! - starts[k]![c]!);
+    const last = steps.at(-1)!;
+    if (steps.slice(1).every((d) => d * last > 0 && Math.abs(d) > 1e6 * relative * scale[c]! && Math.abs(last) > 0.5 * Math.abs(d))) return unheld(m, c, undefined);
+  }
   for (const periods of [2, 3, 4, 8])
-    if (distance(starts[0]!, starts[periods]!) < 1e6 * relative && distance(starts[0]!, starts[1]!) > 1e7 * relative)
+    if (starts[periods] && distance(starts[0]!, starts[periods]!) < 1e6 * relative && distance(starts[0]!, starts[1]!) > 1e7 * relative)
       return fail('subharmonic', '', `it repeats only after ${periods} periods`, 'add slope to the ramp, or lower the bandwidth');
   return fail('no-cycle', '', 'no cycle of one period was found', 'run it in time and look at where it goes');
 }

@@ -50,6 +50,14 @@ export function noise(p: Prepared, w: Watched, z: Float64Array): number {
   return DEFAULT_TOLERANCE.noise * sum + 1e-18;
 }
 
+/** The same of its rate. */
+function rateNoise(p: Prepared, w: Watched, z: Float64Array): number {
+  const { rate: row } = p.guards[w.guard]!;
+  let sum = Math.abs(w.slope);
+  for (let i = 0; i < p.size; i++) sum += Math.abs(row[i]! * z[i]!);
+  return DEFAULT_TOLERANCE.noise * sum;
+}
+
 /** Share of a watched step within which a rest above zero has to be gone */
 const REST = 1e-3;
 
@@ -82,7 +90,7 @@ export function isPositive(p: Prepared, w: Watched, z: Float64Array): boolean {
   const tolerance = noise(p, w, z);
   if (g < -tolerance) return false;
   const r = rate(p, w, z);
-  if (g <= tolerance) return r > 0;
+  if (g <= tolerance) return r > rateNoise(p, w, z);
   if (r >= 0) return true;
   const step = watchedStep(p);
   return g > -r * REST * step || (g > tolerance * 1e5 && g > 1e-4 * largest(p, z) && g > -r * 1e-9 * step) || g > BEYOND * largest(p, z);
