@@ -70,7 +70,7 @@ const fitsSwitch = (p: SwitchPart, need: Need, spec: Spec): boolean => p.blockin
 
 /** W of one switch, warm: conduction, overlap at both edges, output capacitance, gate. */
 export function switchLoss(p: SwitchPart, need: Need, drive: Drive, frequency: number): number {
-  const overlap = p.switchingCharge * drive.gateResistance * (1 / p.plateauVoltage + 1 / (drive.voltage - p.plateauVoltage));
+  const overlap = p.switchingCharge * ((drive.turnOffResistance ?? drive.gateResistance) / p.plateauVoltage + drive.gateResistance / (drive.voltage - p.plateauVoltage));
   const measured = p.switchingEnergy && tableEnergy(p, 'on', need.voltage, need.peak, 100)! + tableEnergy(p, 'off', need.voltage, need.peak, 100)!;
   const edges = (measured ?? 0.5 * need.voltage * need.peak * overlap + outputEnergy(p, need.voltage) / p.count) + p.gateCharge * drive.voltage;
   return need.rms ** 2 * onResistance(p, 100) + frequency * edges;

@@ -90,7 +90,8 @@ function scaled(state: PartStates[keyof PartStates], factor: number): PartStates
   return { ...state, resistance: state.resistance * factor };
 }
 
-const HOPELESS = 1000; // °C: no part of this trade lives there
+/** °C: where there is a solution the steps towards it shrink; what grows from step to step passes any bound, and this one ends it. */
+const HOPELESS = 1e6;
 const MAX_ROUNDS = 400;
 
 /**

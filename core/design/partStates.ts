@@ -1,5 +1,10 @@
 import type { CapacitorState, Commutation, DiodeState, InductorState, PartStates, SwitchState, TransformerState } from '../loss';
-import { ends } from '../orbit/measure';
+import type { Prepared } from '../circuit/machine';
+import { apply, dot } from '../linear/dense';
+import { climb, psiAt } from '../linear/ladder';
+import { aliveRinging, modalRates, modesOf } from '../linear/modes';
+import { psiOf } from '../orbit/cycle';
+import { ends, type Quantity } from '../orbit/measure';
 import type { DiodePart, SwitchPart } from '../parts/schema';
 import type { PartDuty, Sizing, Spec, Topology } from '../topology';
 import { elementOf, type SettledStage } from './settleStage';
@@ -27,12 +32,43 @@ function commutations(stage: SettledStage, place: string): Commutation[] {
   return edges;
 }
 
-/** What stands across an inductance in each stretch of the cycle. */
+/** Pieces that a stretch is cut into where the voltage does not stand still in it (eight a turn of what rings), and what counts as standing still. */
+const CUTS = 12;
+const MOST_CUTS = 160;
+const FLAT = 0.02;
+
+/**
+ * What stands across an inductance along the cycle, in pieces: the mean over each, from the exact integral ∫ v dt, so
+ * that a spike at an edge counts with its area and not with its height. Where the voltage sags or rings within a
+ * stretch the stretch is cut.
+ */
 function windingVoltages(stage: SettledStage, id: string): { volts: number; seconds: number }[] {
   const e = elementOf(stage.circuit, id);
-  return stage.cycle.stretches.map((s, k) => {
-    const v = ends(stage.gauge, k, (p) => p.voltage(e.a, e.b));
-    return { volts: (v.start + v.end) / 2, seconds: s.duration };
+  const across: Quantity = (p) => p.voltage(e.a, e.b);
+  return stage.cycle.stretches.flatMap((s, k) => {
+    const { size } = s.pattern;
+    const row = across(s.pattern);
+    const area = new Float64Array(size);
+    const mean = (z: Float64Array, psi: Float64Array, seconds: number): number => {
+      apply(psi, z, area, size);
+      return dot(row, area, size) / seconds;
+    };
+    const whole = mean(s.z0, psiOf(s), s.duration);
+    const v = ends(stage.gauge, k, across);
+    if (Math.max(Math.abs(v.start - whole), Math.abs(v.end - whole)) <= FLAT * Math.abs(whole)) return [{ volts: whole, seconds: s.duration }];
+    const { ladder } = s.pattern as Prepared;
+    const modes = modesOf(ladder);
+    const q = new Float64Array(modes.count);
+    modalRates(modes, s.z0, q);
+    const cuts = Math.min(MOST_CUTS, Math.max(CUTS, Math.ceil((s.duration * aliveRinging(modes, s.z0, q, 1e-4)) / (Math.PI / 4))));
+    const seconds = s.duration / cuts;
+    const psi = psiAt(ladder, seconds);
+    let z = s.z0;
+    return Array.from({ length: cuts }, (_, i) => {
+      const volts = mean(z, psi, seconds);
+      if (i < cuts - 1) z = climb(ladder, z, seconds);
+      return { volts, seconds };
+    });
   });
 }
 
@@ -59,6 +95,7 @@ export function partStates(
         junction: stage.temperature(id),
         commutations: commutations(stage, id),
         partner: partner === undefined ? undefined : (spec.parts[partner] as SwitchPart | DiodePart),
+        ...(stage.circuit.elements.some((e) => e.id === `${id} body`) ? { body: stage.measure({ current: `${id} body` }) } : {}),
         frequency,
         drive: spec.drive,
       } satisfies SwitchState;
@@ -83,6 +120,7 @@ export function partStates(
         part,
         rms,
         resistance: (part.esr * part.capacitance) / sizing.values[id]!.taken + (topology.seriesResistance?.(sizing, id) ?? 0),
+        ...(part.balancingResistance === undefined ? {} : { balancing: { volts: duties[id]!.voltage, resistance: part.balancingResistance / Math.max(1, sizing.values[id]!.count ?? 1) } }),
         ...(e ? { beside: { volts: stage.measure({ voltage: [e.a, e.b] }).rms, resistance: ohms! } } : {}),
       } satisfies CapacitorState;
     }

@@ -87,3 +87,18 @@ export const parallelResistor: Mechanism<'capacitor'> = {
     leavesOut: '',
   }),
 };
+
+/** Resistors that keep the voltages of capacitors in series alike. */
+export const balancing: Mechanism<'capacitor'> = {
+  id: 'balancing',
+  title: 'balancing resistors',
+  kind: 'capacitor',
+  applies: (s) => s.balancing !== undefined,
+  power: (s) => s.balancing!.volts ** 2 / s.balancing!.resistance,
+  working: (s) => ({
+    formula: 'P = V² / R of each string',
+    numbers: `${print(s.balancing!.volts, 'V', 4)}² / ${print(s.balancing!.resistance, 'Ω')}, all strings together`,
+    source: 'three times the leakage that IEC 60384-4 allows, where the part states no resistor',
+    leavesOut: 'ripple of the voltage',
+  }),
+};

@@ -1,4 +1,5 @@
-import { conduction, copper, forward, parallelResistor, seriesResistance, windings } from './conduction';
+import { bodyDiode } from './bodyDiode';
+import { balancing, conduction, copper, forward, parallelResistor, seriesResistance, windings } from './conduction';
 import { core, transformerCore } from './core';
 import { deadTime } from './deadTime';
 import { gateDrive } from './gateDrive';
@@ -9,10 +10,10 @@ import type { Mechanism, PartStates } from './types';
 
 /** All mechanisms, by the kind of part they act in. */
 export const MECHANISMS: { [K in keyof PartStates]: readonly Mechanism<K>[] } = {
-  switch: [conduction, overlap, outputCapacitance, recovery, deadTime, gateDrive],
+  switch: [conduction, overlap, outputCapacitance, recovery, deadTime, bodyDiode, gateDrive],
   diode: [forward],
   inductor: [copper, core],
-  capacitor: [seriesResistance, parallelResistor],
+  capacitor: [seriesResistance, parallelResistor, balancing],
   transformer: [windings, transformerCore],
 };
 

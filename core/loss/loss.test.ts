@@ -7,7 +7,7 @@ import { SHELF } from '../../shelf';
 
 const part = SHELF.find((p): p is SwitchPart => p.kind === 'switch')!;
 const wound = SHELF.find((p): p is InductorPart => p.kind === 'inductor')!;
-const drive = { voltage: 10, gateResistance: 3, deadTime: 30e-9 };
+const drive = { voltage: 10, gateResistance: 3, turnOffResistance: null, deadTime: 30e-9 };
 const stateOf = (commutations: Commutation[], partner: SwitchPart | undefined = part): SwitchState => ({
   id: 'Q1', part, rms: 5, junction: 25, resistance: 0.01, commutations, partner, frequency: 220e3, drive,
 });

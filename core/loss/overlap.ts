@@ -7,9 +7,10 @@ export const isHard = (c: Commutation): boolean => c.carried > 0 && c.blocked > 
 
 /** s that current and voltage overlap: the switching charge over the gate current at the plateau. */
 export function overlapTime(s: SwitchState, edge: 'on' | 'off'): number {
-  const { voltage, gateResistance } = s.drive;
+  const { voltage, gateResistance, turnOffResistance } = s.drive;
   const across = edge === 'on' ? voltage - s.part.plateauVoltage : s.part.plateauVoltage;
-  return (s.part.switchingCharge * s.part.count * gateResistance) / across;
+  const ohms = edge === 'on' ? gateResistance : (turnOffResistance ?? gateResistance);
+  return (s.part.switchingCharge * s.part.count * ohms) / across;
 }
 
 /** J of one hard edge: by the part’s table where it has one, else by charge and gate current. */
@@ -32,7 +33,7 @@ export const overlap: Mechanism<'switch'> = {
         leavesOut: 'gate resistance, where it is not that of the table',
       };
     return {
-      formula: 'P = ½ V I t f for each hard edge,  t = Qsw · Rg / (Vdrive − Vplateau) on,  Qsw · Rg / Vplateau off',
+      formula: 'P = ½ V I t f for each hard edge,  t = Qsw · Rg,on / (Vdrive − Vplateau) on,  Qsw · Rg,off / Vplateau off',
       numbers:
         hard.length === 0
           ? 'no hard edge here: the current already flows in the body diode'

@@ -23,6 +23,8 @@ export interface SwitchState {
   commutations: readonly Commutation[];
   /** Partner that takes over the current, if any */
   partner: SwitchPart | DiodePart | undefined;
+  /** A of its body diode, where it is in the circuit by itself */
+  body?: { mean: number; rms: number };
   frequency: number;
   drive: Drive;
 }
@@ -54,6 +56,8 @@ export interface CapacitorState {
   resistance: number;
   /** A resistor beside it: V rms across it, Ω */
   beside?: { volts: number; resistance: number };
+  /** Resistors beside capacitors in series: V across a string, Ω of all strings in parallel */
+  balancing?: { volts: number; resistance: number };
 }
 
 export interface TransformerState {

@@ -273,23 +273,24 @@ function never(m: Machine, s: State, guard: number): boolean {
 /**
  * The consistent segments of all bent devices for the present z. Each resistive characteristic is continuous
  * and rising (but for constant-power loads), so there is just one solution; it is looked for by moving all
- * that are wrong, and one at a time (the worst) when that goes in circles.
+ * that are wrong, and when that goes in circles always the first that is wrong, which ends for every such circuit
+ * (Murty 1974: least-index principal pivoting).
  */
 function settleDevices(m: Machine, s: State, start: Prepared): Prepared {
   if (!anyWrong(m, s, start)) return start;
   let p = start;
   const seen = new Set<number>();
-  const most = 20 + 8 * m.bent.reduce((sum, i) => sum + m.devices[i]!.bounds.length, 0);
+  const most = 200 + 20 * m.bent.reduce((sum, i) => sum + m.devices[i]!.bounds.length, 0);
+  let circular = false;
   for (let round = 0; round < most; round++) {
-    const wrong: { guard: number; by: number }[] = [];
+    const wrong: number[] = [];
     for (let guard = 0; guard < 2 * m.bent.length; guard++) {
-      if (!never(m, s, guard) && isPositive(p, watchOf(guard), s.z)) wrong.push({ guard, by: dot(p.guards[guard]!.row, s.z, p.size) });
+      if (!never(m, s, guard) && isPositive(p, watchOf(guard), s.z)) wrong.push(guard);
     }
     if (wrong.length === 0) return p;
-    const circular = seen.has(p.key);
+    circular ||= seen.has(p.key);
     seen.add(p.key);
-    const moves = circular ? [wrong.reduce((a, b) => (b.by > a.by ? b : a))] : wrong;
-    for (const { guard } of moves) {
+    for (const guard of circular ? wrong.slice(0, 1) : wrong) {
       const device = m.bent[guard >> 1]!;
       const { bounds } = m.devices[device]!;
       if (circular || bounds.length < 8) s.segments[device]! += guard & 1 ? 1 : -1;

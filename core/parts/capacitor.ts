@@ -22,6 +22,12 @@ export function seriesResistance(p: CapacitorPart, frequency: number, temperatur
   return p.esr * cold + (p.lossFactor ?? 0) / (2 * Math.PI * frequency * p.capacitance);
 }
 
+/** s: the leakage of an electrolytic capacitor, 0.01 C V in µA, µF and V (IEC 60384-4), is a time constant of 100 s; three times as much current keeps those in series alike. */
+const BALANCING = 100 / 3;
+
+/** Ω beside each of several in series; undefined where one stands alone. */
+export const balancingOf = (p: CapacitorPart): number | undefined => (p.series > 1 ? (p.balancingResistance ?? BALANCING / p.capacitance) : undefined);
+
 /** Does it have to be worked out what it is where it stands: in series, or with data beyond fixed values? */
 export const varies = (p: CapacitorPart): boolean => p.series > 1 || p.halfVoltage !== undefined || p.capacitanceRise !== undefined || p.coldFactor !== undefined || p.lossFactor !== undefined;
 
@@ -33,6 +39,7 @@ export function capacitorInUse(p: CapacitorPart, use: CapacitorUse): CapacitorPa
   return {
     ...fixed,
     series: 1,
+    balancingResistance: p.series > 1 ? n * balancingOf(p)! : undefined,
     ratedVoltage: n * p.ratedVoltage,
     capacitance: (p.capacitance * biasShare(p, use.volts / n) * warmShare(p, use.temperature)) / n,
     esr: n * seriesResistance(p, use.frequency, use.temperature),

@@ -32,6 +32,8 @@ export const SwitchPart = z.strictObject({
   recoveryCharge: notNegative,
   /** A at which recoveryCharge was measured; the charge goes with the current */
   recoveryCurrent: positive,
+  /** s that sweeping it out takes, where it is known; else it follows from the charge and the slope of the current */
+  recoveryTime: notNegative.optional(),
   /** V across the body diode while it conducts */
   bodyDiodeDrop: notNegative,
   /** K/W */
@@ -67,6 +69,8 @@ export const DiodePart = z.strictObject({
   recoveryCharge: notNegative,
   /** A at which recoveryCharge was measured; the charge goes with the current */
   recoveryCurrent: positive,
+  /** s that sweeping it out takes, where it is known; else it follows from the charge and the slope of the current */
+  recoveryTime: notNegative.optional(),
   /** F, effective for stored energy over the blocking range */
   junctionCapacitance: notNegative,
   /** K/W */
@@ -124,6 +128,8 @@ export const CapacitorPart = z.strictObject({
   coldFactor: z.number().min(1).optional(),
   /** tan δ of the dielectric */
   lossFactor: notNegative.optional(),
+  /** Ω beside each of those in series, that keep their voltages alike; a usual one when left out */
+  balancingResistance: positive.optional(),
 });
 
 export const TransformerPart = z.strictObject({

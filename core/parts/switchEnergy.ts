@@ -11,8 +11,15 @@ export function outputEnergy(p: SwitchPart, volts: number): number {
   return p.count * p.junctionCapacitance0 * p.bendVoltage ** 2 * ((2 / 3) * (root ** 3 - 1) - 2 * (root - 1));
 }
 
-/** J at the node's other side. */
+/** C that the output capacitance holds at a voltage: ∫ C dv of the same. */
+export function outputCharge(p: SwitchPart, volts: number): number {
+  if (p.junctionCapacitance0 === undefined || p.bendVoltage === undefined) return p.outputCapacitance * p.count * volts;
+  return 2 * p.count * p.junctionCapacitance0 * p.bendVoltage * (Math.sqrt(1 + volts / p.bendVoltage) - 1);
+}
+
+/** J and C at the node's other side. */
 export const partnerEnergy = (p: SwitchPart | DiodePart | undefined, volts: number): number => (p === undefined ? 0 : p.kind === 'switch' ? outputEnergy(p, volts) : 0.5 * p.junctionCapacitance * p.count * volts ** 2);
+export const partnerCharge = (p: SwitchPart | DiodePart | undefined, volts: number): number => (p === undefined ? 0 : p.kind === 'switch' ? outputCharge(p, volts) : p.junctionCapacitance * p.count * volts);
 
 /** F of the output at a voltage. */
 export const outputCapacitanceAt = (p: SwitchPart, volts: number): number => (p.junctionCapacitance0 === undefined || p.bendVoltage === undefined ? p.outputCapacitance * p.count : (p.count * p.junctionCapacitance0) / Math.sqrt(1 + volts / p.bendVoltage));

@@ -58,7 +58,7 @@ export function specs(t: Topology): fc.Arbitrary<Spec> {
           : p.kind === 'inductor' ? { ...INDUCTOR, resistance: loss * R * Math.min(1, 1 / ratio ** 2) }
           : p.kind === 'transformer' ? transformerFor(line, voltage, load, loss, frequency, voltSeconds(t, line, frequency, share))
           : { ...CAPACITOR, capacitance: C, esr: (esr * 0.01 * voltage) / load };
-      return { brief, parts, drive: { voltage: 10, gateResistance: 3, deadTime: 2e-8 }, crossover: frequency / 15, allowed: { ripple: 0.01 * voltage, deviation: 0.04 * voltage, stress: 0.8 } };
+      return { brief, parts, drive: { voltage: 10, gateResistance: 3, turnOffResistance: null, deadTime: 2e-8 }, crossover: frequency / 15, allowed: { ripple: 0.01 * voltage, deviation: 0.04 * voltage, stress: 0.8 } };
     });
 }
 

@@ -41,8 +41,10 @@ export type Brief = z.infer<typeof Brief>;
 export const Drive = z.strictObject({
   /** V */
   voltage: z.number().positive(),
-  /** Ω between driver and gate, the driver's own included */
+  /** Ω between driver and gate while it turns on, the driver's own included */
   gateResistance: z.number().positive(),
+  /** Ω while it turns off; null: the same */
+  turnOffResistance: z.number().positive().nullable().default(null),
   /** s between one switch turning off and its partner turning on */
   deadTime: z.number().nonnegative(),
 });

@@ -7,7 +7,7 @@ import { ERICKSON, OFF_CONDUCTANCE, besideLine, capacitorValue, esrOf, holdsStep
 import { coil, loadedOutput } from './elements';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Interval } from './pieces';
-import type { Drawing, Forecast, Signal, Sizing, Spec, Topology } from './types';
+import type { Drawing, Forecast, Signal, SizedValue, Sizing, Spec, Topology } from './types';
 import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, ungapped, winding, windingOhms } from './windings';
 
 /**
@@ -50,7 +50,7 @@ const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
 
 export function forward(d: Forward): Topology {
   const two = d.switches === 2;
-  const windings = two ? [winding('T1', 'primary', 0.5), winding('T1', 'secondary', 0.5)] : [winding('T1', 'primary', 0.45), winding('T1', 'secondary', 0.45), winding('T1', 'reset', 0.1, 'primary')];
+  const windings = two ? [winding('T1', 'primary', 0.5), winding('T1', 'secondary', 0.5)] : [winding('T1', 'primary', 0.45), winding('T1', 'secondary', 0.45), winding('T1', 'reset', 0.1)];
   const [primaryShare, secondaryShare] = [windings[0]!.share, windings[1]!.share];
 
   /** Ratio that the lowest line and the largest duty want. */
@@ -67,6 +67,8 @@ export function forward(d: Forward): Topology {
 
   interface Numbers {
     n: number;
+    /** Turns of the reset winding over the primary's: one where the switches are two */
+    r: number;
     Lm: number;
     Lk: number;
     L: number;
@@ -79,7 +81,7 @@ export function forward(d: Forward): Topology {
     const [Np, Ns] = [values['T1 primary']!.taken, values['T1 secondary']!.taken];
     const turn = turnResistance(p.T1, 25);
     return {
-      n: Ns / Np, Lm: values.T1!.taken, Lk: two ? leakage(p.T1, Np) : 0, L: values.L1!.taken,
+      n: Ns / Np, r: two ? 1 : values['T1 reset']!.taken / Np, Lm: values.T1!.taken, Lk: two ? leakage(p.T1, Np) : 0, L: values.L1!.taken,
       primary: d.switches * onResistance(p.Q1, 25) + windingOhms(turn, Np, primaryShare),
       secondary: slopeResistance(p.D1) + windingOhms(turn, Ns, secondaryShare),
     };
@@ -114,7 +116,8 @@ export function forward(d: Forward): Topology {
     const { D3 } = partsOf(spec);
     const T = 1 / spec.brief.frequency;
     const up = k.L + k.n ** 2 * k.Lk;
-    const back = line + d.switches * D3.drop;
+    /** V across the primary while the flux goes back */
+    const back = (line + d.switches * D3.drop) / k.r;
     const take = (i: number): number => (k.Lk * k.n * i) / line;
     const hand = (i: number): number => (k.Lk * k.n * i) / back;
 
@@ -152,7 +155,7 @@ export function forward(d: Forward): Topology {
 
   function forecast(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
     const { values } = sizing;
-    const { n } = numbers(spec, values);
+    const { n, r } = numbers(spec, values);
     const s = solve(spec, values, point);
     const T = 1 / spec.brief.frequency;
     const [t1, t2, t3, t4] = s.t;
@@ -160,14 +163,14 @@ export function forward(d: Forward): Topology {
     const coil: Interval[] = [
       { seconds: t1, at: { L1: [a0, a1], Q1: [0, n * a1], D1: [0, a1], D2: [a0, 0] } },
       { seconds: t2, at: { L1: [a1, a2], Q1: [n * a1, n * a2 + s.flux], D1: [a1, a2], flux: [0, s.flux] } },
-      { seconds: t3, at: { L1: [a2, a3], D1: [a2, 0], D2: [0, a3], D3: [n * a2 + s.flux, s.flux], flux: [s.flux, s.flux] } },
+      { seconds: t3, at: { L1: [a2, a3], D1: [a2, 0], D2: [0, a3], D3: [(n * a2 + s.flux) / r, s.flux / r], flux: [s.flux, s.flux] } },
       { seconds: t4, at: { L1: [a3, a4], D2: [a3, a4] } },
       { seconds: Math.max(0, T - t1 - t2 - t3 - t4), at: {} },
     ];
     // The reset of the flux runs beside all that.
     const reset: Interval[] = [
       { seconds: t1 + t2 + t3, at: {} },
-      { seconds: s.reset, at: { D3: [s.flux, 0] } },
+      { seconds: s.reset, at: { D3: [s.flux / r, 0] } },
       { seconds: Math.max(0, T - t1 - t2 - t3 - s.reset), at: {} },
     ];
     const D3 = squareSum(carried(through(coil, 'D3')), carried(through(reset, 'D3')));
@@ -193,6 +196,7 @@ export function forward(d: Forward): Topology {
     const wants = ratio(spec);
     const turns = turnsFor(p.T1, { ratio: wants, voltSeconds: (line.min * LARGEST) / frequency, where: 'in the largest duty', swing: FLUX_SHARE * p.T1.maxFluxDensity });
     const n = turns.secondary.taken / turns.primary.taken;
+    const r = two ? 1 : resetTurns(p.T1, turns.primary.taken).taken / turns.primary.taken;
     // The voltage while off is that of the output: the longer it lasts, the larger the ripple.
     const off = output.voltage + p.D2.drop;
     const smallest = off / (n * line.max);
@@ -204,7 +208,7 @@ export function forward(d: Forward): Topology {
     const swing = (off * (1 - smallest)) / (frequency * L1.taken);
     const largest = off / (n * line.min);
     const values: Sizing['values'] = {
-      T1: ungapped(p.T1, turns.primary.taken), 'T1 primary': turns.primary, 'T1 secondary': turns.secondary, L1,
+      T1: ungapped(p.T1, turns.primary.taken), 'T1 primary': turns.primary, 'T1 secondary': turns.secondary, ...(two ? {} : { 'T1 reset': resetTurns(p.T1, turns.primary.taken) }), L1,
       C1: capacitorValue(p.C1, [lineDrawnInPulses(n * load.max, largest, frequency, brief.lineRipple)]),
       C2: capacitorValue(p.C2, [rippleFedAlways(p.C2, swing, frequency, allowed.ripple), holdsStep(p.C2, brief.loadStep, crossover, allowed.deviation)]),
     };
@@ -217,7 +221,7 @@ export function forward(d: Forward): Topology {
     return {
       duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, inductorCurrent: load.max,
       blocking: {
-        Q1: stand(two ? line.max + p.D3.drop : 2 * line.max + p.D3.drop), D3: stand(two ? line.max : 2 * line.max), D1: stand(n * (line.max + d.switches * p.D3.drop)), D2: stand(n * line.max),
+        Q1: stand(two ? line.max + p.D3.drop : line.max + (line.max + p.D3.drop) / r), D3: stand(two ? line.max : (1 + r) * line.max), D1: stand((n * (line.max + d.switches * p.D3.drop)) / r), D2: stand(n * line.max),
         C1: stand(line.max), C2: stand(output.voltage),
       },
     };
@@ -241,8 +245,8 @@ export function forward(d: Forward): Topology {
         ]
       : [
           { kind: 'inductor', id: 'T1', a: 'line', b: 'pw', inductance: values.T1!.taken }, { kind: 'resistor', id: 'T1 core damping', a: 'line', b: 'pw', resistance: CORE_DAMPING * level }, ohms('primary', 'pw', 'p2', Np, primaryShare), { ...Q, id: 'Q1', a: 'p2', b: '0' },
-          D('D3', 'D3', '0', 'r0'), ohms('reset', 'r0', 'r', Np, 0.1),
-          { kind: 'transformer', id: 'T1 turns', windings: [{ a: 'line', b: 'pw', turns: Np }, { a: 's', b: '0', turns: Ns }, { a: 'r', b: 'line', turns: Np }] },
+          D('D3', 'D3', '0', 'r0'), ohms('reset', 'r0', 'r', values['T1 reset']!.taken, 0.1),
+          { kind: 'transformer', id: 'T1 turns', windings: [{ a: 'line', b: 'pw', turns: Np }, { a: 's', b: '0', turns: Ns }, { a: 'r', b: 'line', turns: values['T1 reset']!.taken }] },
         ];
     return Circuit.parse({
       elements: [
@@ -288,7 +292,8 @@ export function forward(d: Forward): Topology {
     crossoverLimit: () => Infinity,
     circuit,
     knob: 'duty',
-    duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: LIMIT, guess: Math.min(LIMIT, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
+    // Beyond this share the flux does not come back before the next pulse.
+    duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: LIMIT * Math.min(1, 2 / (1 + numbers(spec, sizing.values).r)), guess: Math.min(LIMIT, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
     start: (spec, sizing, point) => ({ C2: spec.brief.output.voltage, L1: solve(spec, sizing.values, point).i[0] }),
     output: ['out', '0'],
     line: 'line',
@@ -308,6 +313,15 @@ export function forward(d: Forward): Topology {
     partners: [['D1', 'D2']],
     landmarks: (spec, sizing, point) => afterBuck(spec, sizing, point, forecast(spec, sizing, point).mode),
     drawing: d.drawing,
+  };
+}
+
+/** Turns of the reset winding: as many as the primary, or those chosen. */
+function resetTurns(part: TransformerPart, primary: number): SizedValue {
+  const own = part.thirdTurns;
+  return {
+    title: 'turns of the reset winding', unit: '', wanted: primary, suggested: primary, taken: own ?? primary, overridden: own !== null, how: own === null ? 'as many as the primary' : 'your value',
+    workings: [{ title: 'turns of the reset winding', formula: 'Nr = Np', numbers: `${primary}`, value: primary, unit: '', source: `${ERICKSON}, ch. 6`, leavesOut: 'fewer turns bring the flux back sooner and stand the switch higher: Vline (1 + Np/Nr)' }],
   };
 }
 

@@ -210,11 +210,13 @@ function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: 
   const period = 1 / spec.brief.frequency;
   const open = { offConductance: OFF_CONDUCTANCE };
   const Q = (id: string, a: string, b: string): unknown => ({ kind: 'switch', id, a, b, onResistance: resistance('Q1'), gate: id, ...open });
+  // Both switches are off between the pulses: what the core still carries goes back into the line through their body diodes.
+  const body = (id: string, a: string, b: string): unknown => ({ kind: 'diode', id: `${id} body`, a, b, drop: p.Q1.bodyDiodeDrop, onResistance: resistance('Q1'), ...open });
   const C = (id: 'C2' | 'C3', name: string, a: string, b: string): unknown => ({ kind: 'capacitor', id: name, a, b, capacitance: values[id]!.taken, esr: esrOf(p[id], values[id]!.taken) });
   return Circuit.parse({
     elements: [
       { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
-      Q('Q1', 'line', 'a'), Q('Q2', 'a', '0'), C('C3', 'C3', 'line', 'middle'), C('C3', 'C3 2', 'middle', '0'),
+      Q('Q1', 'line', 'a'), Q('Q2', 'a', '0'), body('Q1', 'a', 'line'), body('Q2', '0', 'a'), C('C3', 'C3', 'line', 'middle'), C('C3', 'C3 2', 'middle', '0'),
       { kind: 'inductor', id: 'T1', a: 'a', b: 'pw', inductance: values.T1!.taken }, { kind: 'resistor', id: 'T1 core damping', a: 'a', b: 'pw', resistance: (CORE_DAMPING * spec.brief.line.max * Np) / (Ns * spec.brief.load.max) },
       ...centreTapped(spec, sizing, point, resistance, ['a', 'pw'], 'middle'),
     ],
@@ -266,7 +268,7 @@ export const halfBridge: Topology = {
     return { ...dutiesBehind(current, voltage, ['a', 'pw']), Q1: of('Q1', 'line', 'a'), C3: of('C3', 'line', 'middle') };
   },
   windings: { T1: CENTRE_TAPPED },
-  rests: (on) => !on.has('Q1') && !on.has('Q2') && !(on.has('D1') && on.has('D2')),
+  rests: (on) => !on.has('Q1') && !on.has('Q2') && !on.has('Q1 body') && !on.has('Q2 body') && !(on.has('D1') && on.has('D2')),
   partners: [],
   landmarks: (spec, sizing, point) => afterBuck(spec, sizing, point, cycleAt(spec, sizing.values, point).mode),
   drawing: drawnAround(480, {

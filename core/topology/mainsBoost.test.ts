@@ -16,7 +16,7 @@ const spec = (changes: { load?: number; resistance?: number; drop?: number; shar
     parts: {
       D2: { ...DIODE, drop, slopeResistance: resistance }, C1: CAPACITOR, L1: { ...INDUCTOR, resistance }, Q1: { ...SWITCH, onResistance: resistance }, D1: { ...DIODE, drop, slopeResistance: resistance }, C2: { ...CAPACITOR, capacitance: 1e-4, esr: 0.1 },
     },
-    drive: { voltage: 10, gateResistance: 3, deadTime: 2e-8 }, crossover: 5e3, allowed: { ripple: 12, deviation: 30, stress: 0.9 },
+    drive: { voltage: 10, gateResistance: 3, turnOffResistance: null, deadTime: 2e-8 }, crossover: 5e3, allowed: { ripple: 12, deviation: 30, stress: 0.9 },
   };
 };
 

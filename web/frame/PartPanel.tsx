@@ -118,7 +118,7 @@ function Temperature({ id, figures, design }: { id: string; figures: Figures | u
 }
 
 /** Where the turns of a winding are overridden, by the rest of the value's name. */
-const OWN_PATHS: Record<string, string> = { primary: 'primaryTurns', secondary: 'secondaryTurns', third: 'thirdTurns' };
+const OWN_PATHS: Record<string, string> = { primary: 'primaryTurns', secondary: 'secondaryTurns', third: 'thirdTurns', reset: 'thirdTurns' };
 /** The resistor of a branch belongs to the branch, whose capacitor is C11 for B1. */
 const branchPath = (id: string): string => `branches.B${id.slice(2)}.resistance`;
 

@@ -13,7 +13,7 @@ import css from '../stages.module.css';
 
 const FURTHER: { title: string; paths: string[] }[] = [
   { title: 'Load and ripple', paths: ['brief.loadStep', 'brief.rippleShare', 'brief.lineRipple'] },
-  { title: 'Gate drive', paths: ['drive.voltage', 'drive.gateResistance', 'drive.deadTime'] },
+  { title: 'Gate drive', paths: ['drive.voltage', 'drive.gateResistance', 'drive.turnOffResistance', 'drive.deadTime'] },
   { title: 'Control', paths: ['control.crossover', 'control.phaseMargin', 'control.ramp', 'control.delay', 'control.reference', 'control.inputResistor'] },
   { title: 'Heat', paths: ['sink.thermalResistance'] },
 ];
