@@ -1,5 +1,7 @@
 import { Command, CommanderError } from 'commander';
 import { addCircuitVerb } from './circuit/verb';
+import { quoted } from '../core/quantity';
+import { oneLine } from './circuit/say';
 import { verbs } from './verbs';
 
 /** reed: the core without a browser. Exit codes: 0 holds, 1 a requirement fails, 2 cannot be used. */
@@ -42,7 +44,11 @@ addCircuitVerb(program, (finished) => (code = finished));
 try {
   program.parse();
 } catch (error) {
-  if (!(error instanceof CommanderError)) throw error;
-  code = error.exitCode === 0 ? 0 : 2;
+  if (error instanceof CommanderError) code = error.exitCode === 0 ? 0 : 2;
+  else {
+    // Exit code 1 says that a requirement fails, and nothing else does.
+    code = 2;
+    process.stderr.write(`reed: a fault of its own: ${oneLine(quoted((error as Error).message))}; please report it with the file\n`);
+  }
 }
 process.exitCode = code;

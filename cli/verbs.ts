@@ -1,11 +1,12 @@
 import { readFileSync } from 'node:fs';
 import { holdCorners, type Corner, type CornerReport } from '../core/corners/corners';
 import { requirementNamed } from '../core/corners/requirements';
-import { candidates, evaluate, lightLoadOf, readDesign, sizeDesign, type Design, type Figures } from '../core/design';
-import { describeProblem, fail, ok, type Result } from '../core/problem';
-import { parseQuantity, printQuantity as print, type UnitName } from '../core/quantity';
+import { candidates, DIVIDER, dividerWarning, evaluate, evaluateStage, lightLoadOf, readDesign, sizeDesign, type Design, type StageFigures } from '../core/design';
+import { describeProblem, fail, ok, type Problem, type Result } from '../core/problem';
+import { parseQuantity, printQuantity as print, quoted, type UnitName } from '../core/quantity';
 import type { OperatingPoint } from '../core/topology';
 import { SHELF } from '../shelf';
+import { jsonText, oneLine } from './circuit/say';
 import { table } from './table';
 
 type Options = Record<string, string | true>;
@@ -21,11 +22,12 @@ export interface Verb {
 }
 
 const say = (text: string): void => void process.stdout.write(text + '\n');
-const json = (value: unknown): void => say(JSON.stringify(value, null, 2));
+const json = (value: unknown): void => say(jsonText(value));
 
 /** The file could not be used: one line on stderr, exit code 2. */
-function refuse(file: string, problem: Parameters<typeof describeProblem>[0]): number {
-  process.stderr.write(`${file}: ${describeProblem(problem)}\n`);
+function refuse(file: string, problem: Problem, options: Options = {}): number {
+  if (options.json) json({ problem });
+  process.stderr.write(`${quoted(file)}: ${oneLine(describeProblem(problem))}\n`);
   return 2;
 }
 
@@ -62,20 +64,28 @@ function pointOf(d: Design, options: Options): Result<OperatingPoint> {
 
 const at = (p: OperatingPoint): string => `${print(p.line, 'V')}${p.angle === undefined ? '' : ` at ${print((p.angle * 180) / Math.PI, '°')}`}, ${print(p.load, 'A')}, air ${print(p.air, '°C')}`;
 
+interface PointVerb<F> {
+  name: string;
+  summary: string;
+  help: string;
+  find(d: Design, point: OperatingPoint): Result<F>;
+  show(d: Design, f: F, asJson: boolean): void;
+}
+
 /** A verb that shows figures at one point. */
-function pointVerb(name: string, summary: string, help: string, show: (d: Design, f: Figures, asJson: boolean) => void): Verb {
+function pointVerb<F>({ name, summary, help, find, show }: PointVerb<F>): Verb {
   return {
     name,
     summary,
-    description: `${summary}.\n\n${help}`,
+    description: `${summary}.\n\n${help} What does not exist is left out; where there are no figures: problem{code,where,message,remedy}, exit code 2.`,
     atPoint: true,
     run(file, options) {
       const design = open(file);
-      if (!design.ok) return refuse(file, design.problem);
+      if (!design.ok) return refuse(file, design.problem, options);
       const point = pointOf(design.value, options);
-      if (!point.ok) return refuse(file, point.problem);
-      const figures = evaluate(design.value, point.value, { detail: true });
-      if (!figures.ok) return refuse(file, figures.problem);
+      if (!point.ok) return refuse(file, point.problem, options);
+      const figures = find(design.value, point.value);
+      if (!figures.ok) return refuse(file, figures.problem, options);
       if (!options.json) say(`${design.value.name} at ${at(point.value)}\n`);
       show(design.value, figures.value, options.json === true);
       return 0;
@@ -90,7 +100,7 @@ const size: Verb = {
   atPoint: false,
   run(file, options) {
     const design = open(file);
-    if (!design.ok) return refuse(file, design.problem);
+    if (!design.ok) return refuse(file, design.problem, options);
     const { duty, values } = sizeDesign(design.value);
     if (options.json) {
       json({
@@ -117,7 +127,7 @@ const topologies: Verb = {
   atPoint: false,
   run(file, options) {
     const design = open(file);
-    if (!design.ok) return refuse(file, design.problem);
+    if (!design.ok) return refuse(file, design.problem, options);
     const list = candidates(design.value, SHELF);
     if (options.json) {
       json({ topologies: list.map(({ id, title, refusal, figures }) => ({ id, title, refusal, figures })) });
@@ -138,11 +148,13 @@ const topologies: Verb = {
   },
 };
 
-const settle = pointVerb(
-  'settle',
-  'solve the settled cycle at a point',
-  'JSON: duty, conduction, closure (relative), signals{name:{mean,rms,min,max,peakToPeak}} in V and A, outputRipple (V); on the mains also mains{crest (A),rms (A),seen (rad)}.',
-  (_, { cycle, mains }, asJson) => {
+const settle = pointVerb({
+  name: 'settle',
+  summary: 'solve the settled cycle at a point',
+  // The loop has no say in it.
+  find: evaluateStage,
+  help: 'JSON: duty, conduction, closure (relative), signals{name:{mean,rms,min,max,peakToPeak}} in V and A, outputRipple (V); on the mains also mains{crest (A),rms (A),seen (rad)}.',
+  show: (_, { cycle, mains }, asJson) => {
     const { duty, conduction, closure, signals } = cycle;
     if (asJson) return json({ duty, conduction, closure, signals, outputRipple: cycle.outputRipple, mains });
     say(`duty ${print(duty, '%', 5)}, ${conduction} conduction, closes to ${closure.toExponential(1)}\n`);
@@ -155,19 +167,21 @@ const settle = pointVerb(
       ),
     );
   },
-);
+});
 
-const loop = pointVerb(
-  'loop',
-  'crossover and margins at a point',
-  'JSON: crossover (Hz), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), delayMargin (s), deviation (V), stable, outer (voltage loop on the mains), peakCurrent{ramp,suggested (A/s),full (A)}, line{step,deviation (V),recovery (s)}, response[{frequency (Hz), gain (dB), phase (degrees)}].',
-  (_, { loop: l, detail }, asJson) => {
+const loop = pointVerb({
+  name: 'loop',
+  summary: 'crossover and margins at a point',
+  find: (d, point) => evaluate(d, point, { detail: true }),
+  help: 'JSON: crossover (Hz; beyond: where the gain stays below or above one), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), delayMargin (s), deviation (V), stable, outer (voltage loop on the mains), peakCurrent{ramp,suggested (A/s),full (A)}, line{step,deviation (V),recovery (s)}, response[{frequency (Hz), gain (dB), phase (degrees)}].',
+  show: (_, { loop: l, detail }, asJson) => {
     const curve = detail!.bode.loop;
     if (asJson)
       return json({
         crossover: l.crossover,
         phaseMargin: l.phaseMargin,
-        gainMargin: l.gainMargin,
+        gainMargin: Number.isFinite(l.gainMargin) ? l.gainMargin : null,
+        beyond: l.beyond,
         delayMargin: l.delayMargin,
         deviation: l.deviation,
         stable: l.stable,
@@ -182,7 +196,7 @@ const loop = pointVerb(
       table(
         ['figure', 'value'],
         [
-          ['crossover', print(l.crossover, 'Hz')],
+          ['crossover', l.beyond === undefined ? print(l.crossover, 'Hz') : `none: the gain stays ${l.beyond} one from ${print(curve.frequency[0]!, 'Hz')} up`],
           ['phase margin', print(l.phaseMargin, '°')],
           ['gain margin', print(l.gainMargin, 'dB')],
           ['slope at crossover', `${print(l.slope, 'dB')} a decade`],
@@ -204,15 +218,24 @@ const loop = pointVerb(
     const n = l.network;
     say(`\nnetwork: R1 ${print(n.R1, 'Ω')}, R2 ${print(n.R2, 'Ω')}, R3 ${print(n.R3, 'Ω')}, C1 ${print(n.C1, 'F')}, C2 ${print(n.C2, 'F')}, C3 ${print(n.C3, 'F')}, to ground ${Number.isFinite(n.lower) ? print(n.lower, 'Ω') : 'none'}`);
   },
-);
+});
 
-const losses = pointVerb(
-  'losses',
-  'losses and temperatures at a point',
-  'JSON: efficiency (0 to 1), total (W), parts[{id,total,mechanisms{name:W},temperature (°C)}].',
-  (_, f, asJson) => {
+const losses = pointVerb({
+  name: 'losses',
+  summary: 'losses and temperatures at a point',
+  find(d, point): Result<StageFigures & { problem?: Problem }> {
+    const whole = evaluate(d, point);
+    if (whole.ok) return whole;
+    // Where only the loop has no figures, the losses still do.
+    const stage = evaluateStage(d, point);
+    return stage.ok ? ok({ ...stage.value, problem: whole.problem }) : stage;
+  },
+  help: 'JSON: efficiency (0 to 1), total (W), parts[{id,total,mechanisms{name:W},temperature (°C)}], warnings[]; problem where the loop has no figures.',
+  show: (d, f, asJson) => {
     const { efficiency, total, parts } = f.losses;
-    if (asJson) return json({ efficiency, total, parts });
+    const warning = dividerWarning(d, parts.find((p) => p.id === DIVIDER)?.total ?? 0);
+    const warnings = warning === undefined ? [] : [warning];
+    if (asJson) return json({ efficiency, total, parts, warnings, problem: f.problem });
     say(`efficiency ${print(efficiency, '%', 4)}, ${print(total, 'W')} lost\n`);
     say(
       table(
@@ -225,8 +248,10 @@ const losses = pointVerb(
         ]),
       ),
     );
+    for (const w of warnings) say(`\n${w}`);
+    if (f.problem) say(`\nthe loop has no figures: ${describeProblem(f.problem)}`);
   },
-);
+});
 
 const plainCorner = (c: Corner): object => ({
   ...c.point,
@@ -242,7 +267,7 @@ const corners: Verb = {
   atPoint: false,
   run(file, options) {
     const design = open(file);
-    if (!design.ok) return refuse(file, design.problem);
+    if (!design.ok) return refuse(file, design.problem, options);
     const report = holdCorners(design.value);
     if (options.json) {
       json({ corners: report.corners.map(plainCorner), worst: plainWorst(report) });
@@ -270,7 +295,7 @@ const check: Verb = {
   atPoint: false,
   run(file, options) {
     const design = open(file);
-    if (!design.ok) return refuse(file, design.problem);
+    if (!design.ok) return refuse(file, design.problem, options);
     const report = holdCorners(design.value);
     const broken = report.corners.find((c) => c.problem);
     const holds = report.holding === report.corners.length;

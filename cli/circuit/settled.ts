@@ -3,46 +3,69 @@ import type { Probe } from '../../core/interchange/probe';
 import { march } from '../../core/orbit/march';
 import { gauge, harmonics, measure, type Harmonic } from '../../core/orbit/measure';
 import { drawEnvelope } from '../../core/orbit/record';
+import { powersOf, type Powers } from '../../core/orbit/power';
 import { instability, multipliers, settleCycle } from '../../core/orbit/settle';
 import { describeProblem } from '../../core/problem';
-import { printQuantity as print } from '../../core/quantity';
+import { printQuantity as print, quoted } from '../../core/quantity';
 import { table } from '../table';
-import { count, csvLine, must, Refusal, say, type Options } from './say';
+import { beginning } from './begin';
+import { eventsOf, sayEvents } from './events';
+import { count, csvLine, jsonText, must, Refusal, refuse, say, type Options } from './say';
 
 const cell = (v: number, unit: 'V' | 'A'): string => print(Math.abs(v) < 1e-9 ? 0 : v, unit, 4);
 
 /** --settle: the settled cycle; where there is none, why, and what the marched waveform does. */
 export function settled(machine: Machine, probes: Probe[], o: Options): void {
-  const found = settleCycle(machine);
+  const begin = o.begin === undefined || o.begin === 'rest' || o.begin === 'settled' ? undefined : beginning(machine, o.begin);
+  const found = settleCycle(machine, begin ? { near: begin } : {});
   if (!found.ok) {
-    if (['no-cycle', 'subharmonic'].includes(found.problem.code)) marched(machine, probes, describeProblem(found.problem));
+    if (!o.json && !o.csv && ['no-cycle', 'subharmonic'].includes(found.problem.code)) marched(machine, probes, describeProblem(found.problem));
     throw new Refusal(found.problem);
   }
   const cycle = found.value;
+  if (o.events) return sayEvents(eventsOf(cycle.trace), o);
   const g = gauge(cycle);
   const orders = o.harmonics === undefined ? 0 : count(o.harmonics, '--harmonics', 1, 2000);
-  const signals = Object.fromEntries(probes.map((p) => [p.name, { ...measure(g, p.row), ...(orders > 0 ? { harmonics: harmonics(g, p.row, orders) } : {}) }]));
+  const inDegrees = (h: Harmonic): Harmonic => ({ ...h, phase: (h.phase * 180) / Math.PI });
+  const signals = Object.fromEntries(probes.map((p) => [p.name, { ...measure(g, p.row), ...(orders > 0 ? { harmonics: harmonics(g, p.row, orders).map(inDegrees) } : {}) }]));
   const eigen = multipliers(cycle);
-  if (o.json) return say(JSON.stringify({ period: cycle.period, closure: cycle.closure, multipliers: eigen, leaves: instability(cycle) ?? null, signals }, null, 2));
+  const leaves = instability(cycle);
+  const power = powersOf(machine.circuit, g);
+  const output = outputOf(power, o);
+  const efficiency = output === undefined ? undefined : output / power.given;
+  if (o.json)
+    return say(jsonText({ period: cycle.period, closure: cycle.closure, multipliers: eigen, leaves: leaves ?? null, work: cycle.work, power: { elements: power.elements, given: power.given, residual: power.residual, output, losses: output === undefined ? undefined : power.given - output, efficiency }, signals }));
   if (o.csv) {
-    say(csvLine(['quantity', 'mean', 'rms', 'least', 'most', 'peak to peak', ...Array.from({ length: orders }, (_, k) => `harmonic ${k + 1} (peak)`)]));
+    say(csvLine(['quantity', 'mean', 'rms', 'least', 'most', 'peak to peak', 'least at (s)', 'most at (s)', ...Array.from({ length: orders }, (_, k) => `harmonic ${k + 1} (peak)`)]));
     for (const p of probes) {
       const m = signals[p.name]!;
-      say(csvLine([`${p.name} (${p.unit})`, m.mean, m.rms, m.min, m.max, m.peakToPeak, ...((m as { harmonics?: Harmonic[] }).harmonics ?? []).slice(1).map((h) => h.amplitude)]));
+      say(csvLine([`${p.name} (${p.unit})`, m.mean, m.rms, m.min, m.max, m.peakToPeak, m.minAt, m.maxAt, ...((m as { harmonics?: Harmonic[] }).harmonics ?? []).slice(1).map((h) => h.amplitude)]));
     }
     return;
   }
   say(`settled cycle of ${print(cycle.period, 's')}, closes to ${cycle.closure.toExponential(1)}; largest multiplier ${eigen[0]?.size.toFixed(4) ?? '–'}`);
-  const leaves = instability(cycle);
   say(leaves ? `${describeProblem(leaves)}\n` : '');
-  say(table(['quantity', 'mean', 'rms', 'least', 'most', 'peak to peak'], probes.map((p) => {
+  say(table(['quantity', 'mean', 'rms', 'least', 'most', 'peak to peak', 'least at', 'most at'], probes.map((p) => {
     const m = signals[p.name]!;
-    return [p.name, ...[m.mean, m.rms, m.min, m.max, m.peakToPeak].map((v) => cell(v, p.unit))];
+    return [p.name, ...[m.mean, m.rms, m.min, m.max, m.peakToPeak].map((v) => cell(v, p.unit)), print(m.minAt, 's', 4), print(m.maxAt, 's', 4)];
   })));
+  if (!o.show) {
+    say(`\npower: ${print(power.given, 'W', 5)} given, balance to ${Math.abs(power.residual).toExponential(0)}${output === undefined ? '' : `; ${print(output, 'W', 5)} out, ${print(power.given - output, 'W', 4)} lost, efficiency ${print(efficiency!, '%', 5)}`}\n`);
+    say(table(['element', 'takes'], Object.entries(power.elements).filter(([, w]) => Math.abs(w) > 1e-12 * power.given).map(([id, w]) => [id, print(w, 'W', 4)])));
+  }
   if (orders === 0) return;
   say(`\nharmonics of ${print(1 / cycle.period, 'Hz', 4)}, peak\n`);
   const shown = probes.map((p) => (signals[p.name] as { harmonics: Harmonic[] }).harmonics);
   say(table(['order', 'frequency', ...probes.map((p) => p.name)], Array.from({ length: orders }, (_, k) => [String(k + 1), print((k + 1) / cycle.period, 'Hz', 4), ...probes.map((p, i) => cell(shown[i]![k + 1]!.amplitude, p.unit))])));
+}
+
+/** W into the elements that --output names. */
+function outputOf(power: Powers, o: Options): number | undefined {
+  if (!o.output) return undefined;
+  return o.output.reduce((sum, id) => {
+    if (!Object.hasOwn(power.elements, id)) refuse('--output', `no element ${quoted(id)} takes power`, `name some of ${Object.keys(power.elements).join(', ')}`);
+    return sum + power.elements[id]!;
+  }, 0);
 }
 
 /** Periods run from rest, and of those the last that are shown, where no cycle was found. */

@@ -1,13 +1,14 @@
 import { writeFileSync } from 'node:fs';
-import { restState, type Machine, type State } from '../../core/circuit/machine';
+import type { Machine, State } from '../../core/circuit/machine';
 import type { Probe } from '../../core/interchange/probe';
-import { readState, writeState } from '../../core/interchange/stateFile';
-import { march } from '../../core/orbit/march';
+import { writeState } from '../../core/interchange/stateFile';
+import { emptyTrace, march } from '../../core/orbit/march';
 import { drawEnvelope, drawPoints } from '../../core/orbit/record';
-import { settleCycle } from '../../core/orbit/settle';
-import { parseQuantity, printQuantity as print } from '../../core/quantity';
+import { parseQuantity, printQuantity as print, quoted } from '../../core/quantity';
 import { table } from '../table';
-import { count, csvLine, fileText, must, refuse, say, type Options } from './say';
+import { beginning } from './begin';
+import { eventsOf, sayEvents } from './events';
+import { count, csvLine, must, refuse, say, type Options } from './say';
 
 /** Most points that are gathered for --json; --csv streams and has no such limit. */
 const MOST_POINTS = 5_000_000;
@@ -18,13 +19,25 @@ export function transient(machine: Machine, probes: Probe[], o: Options): void {
   const step = o.step === undefined ? length / 400 : must(parseQuantity(o.step, 's', '--step'));
   if (!(length > 0) || !(step > 0)) refuse('--run', 'that is no length of time', 'give a run and a step above zero');
   if (o.json && !o.thin && length / step > MOST_POINTS) refuse('--step', 'that many points do not fit into one JSON document', 'take a longer step, --thin, or --csv, which streams');
-  const from = beginning(machine, o.begin);
+  const begin = o.begin ?? 'rest';
+  const from = beginning(machine, begin);
   const until = from.t + length;
   const rows = probes.map((p) => p.row);
   const keep = (end: State): void => {
-    if (o.keep !== undefined) writeFileSync(o.keep, writeState(machine, end));
+    if (o.keep === undefined) return;
+    try {
+      writeFileSync(o.keep, writeState(machine, end));
+    } catch (error) {
+      refuse('--keep', `${quoted(o.keep)} can not be written (${(error as NodeJS.ErrnoException).code})`, 'name a file in a folder that is there');
+    }
   };
 
+  if (o.events) {
+    const trace = emptyTrace();
+    const end = must(march(machine, from, until, { trace }));
+    keep(end);
+    return sayEvents(eventsOf(trace), o);
+  }
   if (o.csv && !o.thin) {
     say(csvLine(['time (s)', ...probes.map((p) => `${p.name} (${p.unit})`)]));
     return keep(must(march(machine, from, until, { each: drawPoints(rows, step, (t, values) => say(csvLine([t, ...values]))) })));
@@ -50,15 +63,9 @@ export function transient(machine: Machine, probes: Probe[], o: Options): void {
     return;
   }
   const last = machine.prepare(end.segments);
-  say(`after ${print(length, 's')} from ${o.begin === 'rest' || o.begin === 'settled' ? o.begin : print(from.t, 's')}\n`);
+  say(`after ${print(length, 's')} from ${begin === 'rest' || begin === 'settled' ? begin : print(from.t, 's')}\n`);
   say(table(['quantity', 'at the end', 'least', 'most'], probes.map((p, k) => {
     const value = p.row(last).reduce((sum, v, i) => sum + v * end.z[i]!, 0);
     return [p.name, ...[value, Math.min(...envelope.least[k]!), Math.max(...envelope.most[k]!)].map((v) => print(v, p.unit, 4))];
   })));
-}
-
-function beginning(machine: Machine, where: string): State {
-  if (where === 'rest') return restState(machine);
-  if (where === 'settled') return must(settleCycle(machine)).state;
-  return must(readState(machine, fileText(where)));
 }

@@ -3,7 +3,7 @@ import type { Stress, Figures } from '../design/figures';
 import type { Design, RequirementId } from '../design/schema';
 import type { Problem, Result } from '../problem';
 import type { OperatingPoint } from '../topology';
-import type { BodeCurve, Margins } from '../response/margins';
+import type { BodeCurve, MarginFigure, Margins } from '../response/margins';
 import { standings, type Standing } from './requirements';
 
 /** One corner with its verdict. `problem` stands where the design has no figures there at all. */
@@ -67,7 +67,7 @@ const marginsOf = ({ crossover, phaseMargin, gainMargin, phaseCrossover, slope, 
 
 /** Each figure at the corner where it is least. */
 const leastMargins = (all: readonly Margins[]): Margins | undefined =>
-  all.length === 0 ? undefined : (Object.fromEntries(Object.keys(all[0]!).map((key) => [key, Math.min(...all.map((m) => m[key as keyof Margins]))])) as unknown as Margins);
+  all.length === 0 ? undefined : (Object.fromEntries(Object.keys(all[0]!).map((key) => [key, Math.min(...all.map((m) => m[key as MarginFigure]))])) as unknown as Margins);
 
 /** Gather judged corners into the verdict. */
 export function report(corners: readonly Corner[]): CornerReport {

@@ -55,6 +55,8 @@ export function checkDesign(d: Design): Problem[] {
     if (!part) found.push(problem(`parts.${place.id}`, `the ${place.title} is missing`, `give a part of kind "${place.kind}"`, 'missing'));
     else if (part.kind !== place.kind)
       found.push(problem(`parts.${place.id}.kind`, `the ${place.title} can not be a ${part.kind}`, `give a part of kind "${place.kind}"`, 'kind'));
+    if (place.leaks && part?.kind === 'transformer' && !(part.leakagePermeance > 0))
+      found.push(problem(`parts.${place.id}.leakagePermeance`, 'a transformer without any leakage can not be built, and this power stage commutates through it', `give its leakage a turn²: ${print(part.permeance / 1000, 'H')} where it is not known`));
     if (part?.kind === 'switch' && part.thresholdVoltage !== undefined && part.thresholdVoltage >= part.plateauVoltage)
       found.push(problem(`parts.${place.id}.thresholdVoltage`, `a threshold of ${print(part.thresholdVoltage, 'V')} is not below the plateau of ${print(part.plateauVoltage, 'V')}`, 'choose a threshold below the plateau'));
     if (part?.kind === 'switch' && part.plateauVoltage >= drive.voltage)

@@ -2,10 +2,11 @@ import { fluxDensity } from '../magnetics/flux';
 import { sample } from '../orbit/sample';
 import { fail, ok, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
-import type { OperatingPoint, PartDuty, Place, Sizing, Topology } from '../topology';
+import type { OperatingPoint, PartDuty, Place, Sizing, Spec, Topology } from '../topology';
 import { topologyOf } from './additions/branches';
-import type { Figures, Stress } from './figures';
-import { lossWorkings, warmStage } from './heat';
+import { DIVIDER, dividerLoss, dividerWorking } from './divider';
+import type { Figures, StageFigures, Stress } from './figures';
+import { lossWorkings, warmStage, type WarmStage } from './heat';
 import { loopFigures } from './loop';
 import type { Design } from './schema';
 import { isDiscontinuous, largestMultiplier, outputPower, powerBalance, quantityOf } from './settleStage';
@@ -52,6 +53,44 @@ export interface Extent {
  *   "boost", "network" with the field or part they belong to
  */
 export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}): Result<Figures> {
+  const settled = warmedAt(d, point);
+  if (!settled.ok) return settled;
+  const { t, spec, sizing, warm } = settled.value;
+  const { stage } = warm;
+  const looped = loopFigures(t, d, spec, sizing, point, stage, extent.detail === true);
+  if (!looped.ok) return looped;
+  const { loop, curves, step, lineStep } = looped.value;
+  const figures: Figures = { ...stageOf(point, settled.value, dividerLoss(d, loop.network)), loop };
+  if (!extent.detail || !curves) return ok(figures);
+  figures.detail = {
+    waves: { ids: t.signals.map((s) => s.id), ...sample(stage.cycle, t.signals.map((s) => quantityOf(s.of))) },
+    ...(warm.mains ? { mains: mainsCurves(t, spec, sizing, point, warm) } : {}),
+    bode: curves,
+    step: { time: step.time, value: step.value },
+    ...(lineStep ? { lineStep: { time: lineStep.time, value: lineStep.value } } : {}),
+    balance: powerBalance(stage, t),
+    workings: { ...lossWorkings(t, warm, point.angle), ...dividerWorking(d, loop.network), ...loopWorkings(d, figures) },
+  };
+  return ok(figures);
+}
+
+/**
+ * What is known of the power stage alone: the same figures without the loop, there also where no compensator can be
+ * placed. The loss of its divider is not among them then.
+ */
+export function evaluateStage(d: Design, point: OperatingPoint): Result<StageFigures> {
+  const settled = warmedAt(d, point);
+  return settled.ok ? ok(stageOf(point, settled.value)) : settled;
+}
+
+interface Warmed {
+  t: Topology;
+  spec: Spec;
+  sizing: Sizing;
+  warm: WarmStage;
+}
+
+function warmedAt(d: Design, point: OperatingPoint): Result<Warmed> {
   const wrong = checkPoint(point);
   if (wrong) return wrong;
   const t = topology(d);
@@ -59,18 +98,17 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
   const sizing = sizeDesign(d);
   const early = checkAngle(t.mains?.from(spec, point), point.angle);
   if (early) return early;
-  const warmed = warmStage(t, spec, sizing, point, d.sink.thermalResistance);
-  if (!warmed.ok) return warmed;
-  const warm = warmed.value;
-  const { stage } = warm;
-  const looped = loopFigures(t, d, spec, sizing, point, stage, extent.detail === true);
-  if (!looped.ok) return looped;
-  const { loop, curves, step, lineStep } = looped.value;
+  const warm = warmStage(t, spec, sizing, point, d.sink.thermalResistance);
+  return warm.ok ? ok({ t, spec, sizing, warm: warm.value }) : warm;
+}
 
+function stageOf(point: OperatingPoint, { t, spec, sizing, warm }: Warmed, divider = 0): StageFigures {
+  const { stage } = warm;
   const signals = Object.fromEntries(t.signals.map((s) => [s.id, { ...stage.measure(s.of) }]));
-  const total = warm.losses.reduce((sum, l) => sum + l.total, 0);
+  const parts = divider > 0 ? [...warm.losses, { id: DIVIDER, mechanisms: { divider }, total: divider, temperature: point.air }] : warm.losses;
+  const total = parts.reduce((sum, l) => sum + l.total, 0);
   const output = outputPower(stage, t);
-  const figures: Figures = {
+  return {
     point,
     sizing,
     cycle: {
@@ -85,23 +123,11 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
       start: Array.from(stage.cycle.stretches[0]!.z0.subarray(0, stage.cycle.states)),
     },
     ...(warm.mains ? { mains: mainsFigures(t, warm.mains, point) } : {}),
-    loop,
-    losses: { output, total, input: output + total, efficiency: output / (output + total), parts: warm.losses },
+    losses: { output, total, input: output + total, efficiency: output / (output + total), parts },
     heat: { rungs: warm.rungs, iterations: warm.iterations },
     duties: warm.duties,
     stresses: stressesOf(spec.parts, t, sizing, warm.duties),
   };
-  if (!extent.detail || !curves) return ok(figures);
-  figures.detail = {
-    waves: { ids: t.signals.map((s) => s.id), ...sample(stage.cycle, t.signals.map((s) => quantityOf(s.of))) },
-    ...(warm.mains ? { mains: mainsCurves(t, spec, sizing, point, warm) } : {}),
-    bode: curves,
-    step: { time: step.time, value: step.value },
-    ...(lineStep ? { lineStep: { time: lineStep.time, value: lineStep.value } } : {}),
-    balance: powerBalance(stage, t),
-    workings: { ...lossWorkings(t, warm, point.angle), ...loopWorkings(d, figures) },
-  };
-  return ok(figures);
 }
 
 /** The inductors, or the transformer that stores in their stead. */

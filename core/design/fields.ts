@@ -111,4 +111,7 @@ const FIELDS: Record<string, Field> = {
 };
 
 /** The field at a path, or undefined when the path holds no quantity. */
-export const fieldAt = (path: string): Field | undefined => FIELDS[path] ?? FIELDS[path.replace(/^(parts|branches)\.[^.]+\./, '$1.*.')];
+export function fieldAt(path: string): Field | undefined {
+  for (const name of [path, path.replace(/^(parts|branches)\.[^.]+\./, '$1.*.')]) if (Object.hasOwn(FIELDS, name)) return FIELDS[name];
+  return undefined;
+}

@@ -64,6 +64,9 @@ export interface MainsCurves {
   output: number[];
 }
 
+/** What is known of the power stage by itself. */
+export type StageFigures = Omit<Figures, 'loop' | 'detail'>;
+
 export interface LoopFigures extends Margins {
   stable: boolean;
   /** What placement gives, what is wanted after overrides, and what the built network gives */

@@ -1,7 +1,7 @@
 import { buildable, exactNetwork, networkCorners, preferredNetwork, type Network } from '../control/network';
 import { placeTypeThree } from '../control/place';
 import { compensatorGain, type TypeThree } from '../control/typeThree';
-import { add, complex, over, scale, times, turn, type Complex } from '../linear/complex';
+import { add, complex, over, scale, size, times, turn, type Complex } from '../linear/complex';
 import { fail, ok, type Result } from '../problem';
 import { averagedModel } from '../response/averaged';
 import { voltageLoop } from '../response/voltageLoop';
@@ -9,6 +9,7 @@ import { closeLoop, dominantPole } from '../response/closedLoop';
 import { bode, margins, type BodeCurve, type Margins } from '../response/margins';
 import { stepFigures, type StepFigures } from '../response/step';
 import { SmallSignal } from '../response/exact';
+import { refined, resonancesOf } from '../response/refine';
 import { frequencyResponse, logSpaced, type LinearSystem } from '../response/system';
 import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 import type { LoopFigures } from './figures';
@@ -20,6 +21,8 @@ import { isDiscontinuous, regulation, settleStage, type SettledStage } from './s
 
 const AMBIENT = 25;
 const GRID = 200;
+/** Hz: no loop of this trade crosses below */
+const LOWEST = 1e-4;
 
 /** The point that the compensator is placed at: middle of the line, full load, parts at 25 °C. */
 export const placementPoint = (d: Design): OperatingPoint => ({
@@ -186,10 +189,13 @@ export function loopFigures(
   const output = fedBack(topology, d, spec, sizing, { ...point, angle: point.angle ?? Math.PI / 2, drawn: 0 });
   const { system, inputs, from } = plantOf(stage, output);
 
-  const frequency = logSpaced(10 ** Math.floor(Math.log10(d.brief.frequency / 2000)), d.brief.frequency, GRID);
   const plantAt = (f: readonly number[]): Complex[] => from(topology.knob, f);
   const around = (f: number): Complex => times(compensatorGain(built, f), modulator(control, f));
-  const plant = plantAt(frequency);
+  // Low enough to see the crossover: where the gain is below one already, decade by decade further down.
+  let lowest = 10 ** Math.floor(Math.log10(d.brief.frequency / 2000));
+  const gainAt = (f: number): number => size(times(plantAt([f])[0]!, around(f)));
+  while (gainAt(lowest) < 1 && lowest > LOWEST) lowest /= 10;
+  const { frequency, response: plant } = refined(logSpaced(lowest, d.brief.frequency, GRID), plantAt, resonancesOf(stage.cycle));
   const loopValues = plant.map((p, i) => times(p, around(frequency[i]!)));
   const loopCurve = bode(frequency, loopValues);
   const read = margins((f) => times(plantAt([f])[0]!, around(f)), loopCurve);

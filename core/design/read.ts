@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import { fail, ok, type Problem, type Result } from '../problem';
-import { article, parseQuantity, printQuantity, UNITS } from '../quantity';
+import { article, implausible, parseQuantity, printQuantity, quoted, UNITS } from '../quantity';
+import { parseJson } from '../interchange/json';
 import { checkDesign } from './check';
 import { fieldAt } from './fields';
 import { Design, KIND, VERSION } from './schema';
@@ -14,14 +15,8 @@ const LONGEST = 2_000_000;
  * @returns the design, or the first problem: what is wrong at which field, and what would be right
  */
 export function readDesign(text: string): Result<Design> {
-  if (text.length > LONGEST) return fail('size', '', 'the file is far larger than a design', 'choose a design file');
-  let raw: unknown;
-  try {
-    raw = JSON.parse(text);
-  } catch (error) {
-    return fail('json', '', `the file is not JSON (${(error as Error).message})`, 'choose a design file saved by this program');
-  }
-  return readDesignValue(raw);
+  const raw = parseJson(text, LONGEST, 'a design file saved by this program');
+  return raw.ok ? readDesignValue(raw.value) : raw;
 }
 
 /** The same from parsed JSON. */
@@ -31,7 +26,7 @@ export function readDesignValue(raw: unknown): Result<Design> {
   const { version } = raw as { version?: unknown };
   if (version !== VERSION) {
     const newer = typeof version === 'number' && version > VERSION;
-    return fail('version', 'version', `version ${JSON.stringify(version)} is not known here`, newer ? 'open it with a newer Jump Reed' : `write "version": ${VERSION}`);
+    return fail('version', 'version', `version ${quoted(String(JSON.stringify(version)))} is not known here`, newer ? 'open it with a newer Jump Reed' : `write "version": ${VERSION}`);
   }
   const numbers = readQuantities(raw, '');
   if (!numbers.ok) return numbers;
@@ -45,7 +40,14 @@ export function readDesignValue(raw: unknown): Result<Design> {
 function readQuantities(value: unknown, path: string): Result<unknown> {
   if (typeof value === 'string') {
     const field = fieldAt(path);
-    return field ? parseQuantity(value, field.unit, path) : ok(value);
+    if (!field) return ok(value);
+    const read = parseQuantity(value, field.unit, path);
+    return read.ok ? readQuantities(read.value, path) : read;
+  }
+  if (typeof value === 'number') {
+    const field = fieldAt(path);
+    const slip = field && implausible(value, field.unit);
+    return slip ? fail('range', path, `${field.title} of ${printQuantity(value, field.unit)} is ${slip.message}`, `give ${slip.bound === UNITS[field.unit].highest ? 'at most' : 'at least'} ${printQuantity(slip.bound, field.unit)}`) : ok(value);
   }
   if (typeof value !== 'object' || value === null) return ok(value);
   if (Array.isArray(value)) return ok(value);
@@ -69,7 +71,7 @@ export function schemaProblem(issue: z.core.$ZodIssue): Problem {
     case 'unrecognized_keys':
       return {
         code: 'unknown-field',
-        where: [...issue.path, issue.keys[0]!].join('.'),
+        where: quoted([...issue.path, issue.keys[0]!].join('.')),
         message: 'there is no such field',
         remedy: 'remove it, or check its spelling',
       };

@@ -2,7 +2,7 @@ import type { Circuit, Element } from '../circuit/elements';
 import { freeColumns } from '../circuit/layout';
 import { buildMachine, restState, type Machine } from '../circuit/machine';
 import type { State } from '../circuit/machine';
-import { gauge, integrals, meanProduct, range, type Gauge, type Measures, type Quantity } from '../orbit/measure';
+import { gauge, integrals, meanProduct, range, type Extremes, type Gauge, type Measures, type Quantity } from '../orbit/measure';
 import { multipliers, settleCycle, type SettledCycle } from '../orbit/settle';
 import { stretchSlopes } from '../response/averaged';
 import { onResistance, slopeResistance, turnResistance, windingResistance, type Part } from '../parts/schema';
@@ -36,8 +36,8 @@ function keptMeasures(g: Gauge): (of: Signal['of']) => Measures {
     let found = kept.get(key);
     if (!found) {
       const quantity = quantityOf(of);
-      let extremes: { min: number; max: number } | undefined;
-      const ends = (): { min: number; max: number } => (extremes ??= range(g, quantity));
+      let extremes: Extremes | undefined;
+      const ends = (): Extremes => (extremes ??= range(g, quantity));
       found = {
         ...integrals(g, quantity),
         get min() {
@@ -48,6 +48,12 @@ function keptMeasures(g: Gauge): (of: Signal['of']) => Measures {
         },
         get peakToPeak() {
           return ends().max - ends().min;
+        },
+        get minAt() {
+          return ends().minAt;
+        },
+        get maxAt() {
+          return ends().maxAt;
         },
       };
       kept.set(key, found);

@@ -1,6 +1,7 @@
 import { csvFormatRows, csvParseRows } from 'd3-dsv';
 import { Part, type PartKind } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
+import { parseJson } from '../interchange/json';
 import { parseQuantity } from '../quantity';
 import { fieldAt } from './fields';
 import { schemaProblem } from './read';
@@ -48,12 +49,9 @@ export function readShelf(text: string, name: string): Result<Part[]> {
 }
 
 function readJson(text: string): Result<Part[]> {
-  let raw: unknown;
-  try {
-    raw = JSON.parse(text);
-  } catch (error) {
-    return fail('json', '', `the file is not JSON (${(error as Error).message})`, 'choose a shelf saved as JSON, or a file called .csv');
-  }
+  const parsed = parseJson(text, LONGEST, 'a shelf saved as JSON, or a file called .csv');
+  if (!parsed.ok) return parsed;
+  const raw = parsed.value;
   if (!Array.isArray(raw)) return fail('shape', '', 'a shelf is a list of parts', 'put the parts in brackets: [ … ]');
   if (raw.length > MOST) return fail('size', '', `${raw.length} parts are more than ${MOST}`, 'split the file');
   const parts: Part[] = [];
@@ -66,7 +64,11 @@ function readJson(text: string): Result<Part[]> {
 }
 
 function readCsv(text: string): Result<Part[]> {
-  const [head, ...rows] = csvParseRows(text.replace(/^\uFEFF/, ''));
+  const plain = text.replace(/^\uFEFF/, '');
+  // A spreadsheet that writes decimals with a comma parts its cells by semicolons.
+  const first = plain.slice(0, plain.search(/[\r\n]|$/));
+  if (first.includes(';') && !first.includes(',')) return fail('column', 'row 1', 'its cells are parted by semicolons', 'save it with commas between the cells, and points in decimals');
+  const [head, ...rows] = csvParseRows(plain);
   const columns = (head ?? []).map((c) => c.trim());
   const unknown = columns.find((c) => !COLUMNS.includes(c));
   if (unknown !== undefined) return fail('column', `row 1, ${unknown || 'an empty column'}`, 'there is no such column', `columns are ${COLUMNS.slice(0, 6).join(', ')} …: save a shelf as CSV to see them all`);

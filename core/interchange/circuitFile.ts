@@ -1,12 +1,13 @@
 import { Circuit, CIRCUIT_KIND } from '../circuit/elements';
 import { fail, ok, type Result } from '../problem';
-import { parseQuantity, type UnitName } from '../quantity';
+import { implausible, parseQuantity, printQuantity, quoted, UNITS, type UnitName } from '../quantity';
+import { parseJson } from './json';
 
 /** What the numbers of a circuit measure, by field name: text with a unit may stand for any of them. */
 const UNIT_OF: Record<string, UnitName> = {
   resistance: 'Ω', onResistance: 'Ω', esr: 'Ω', inductance: 'H', capacitance: 'F', drop: 'V', period: 's', deadTime: 's', delay: 's', blanking: 's', onTime: 's', minOff: 's',
   bandwidth: 'Hz', frequency: 'Hz', current: 'A', lowest: 'V', highest: 'V', threshold: 'V', power: 'W', low: 'V', high: 'V', hysteresis: 'V',
-  at: 's', start: 's', duration: 's', width: 's',
+  at: 's', start: 's', duration: 's', width: 's', offConductance: 'S',
 };
 
 const LONGEST = 20_000_000;
@@ -17,13 +18,9 @@ const MOST_ELEMENTS = 400;
  * @returns the circuit, or the first problem: at which element's field, and what would be right
  */
 export function readCircuit(text: string): Result<Circuit> {
-  if (text.length > LONGEST) return fail('size', '', 'the file is far larger than a circuit', 'choose a circuit file');
-  let raw: unknown;
-  try {
-    raw = JSON.parse(text);
-  } catch (error) {
-    return fail('json', '', `the file is not JSON (${(error as Error).message})`, 'choose a circuit file');
-  }
+  const read = parseJson(text, LONGEST, 'a circuit file');
+  if (!read.ok) return read;
+  const raw = read.value;
   if (typeof raw !== 'object' || raw === null || (raw as { kind?: unknown }).kind !== CIRCUIT_KIND)
     return fail('kind', 'kind', 'the file is of another kind', `a circuit has "kind": "${CIRCUIT_KIND}"`);
   const { elements } = raw as { elements?: unknown };
@@ -34,7 +31,7 @@ export function readCircuit(text: string): Result<Circuit> {
   const parsed = Circuit.safeParse(numbers.value);
   if (parsed.success) return ok(parsed.data);
   const issue = parsed.error.issues[0]!;
-  return fail('value', named(raw, issue.path), issue.code === 'unrecognized_keys' ? `there is no field ${issue.keys.join(', ')}` : 'the value is not right', issue.code === 'unrecognized_keys' ? 'remove it, or check its spelling' : issue.message.replace(/^Invalid input: /, '').toLowerCase());
+  return fail('value', named(raw, issue.path), issue.code === 'unrecognized_keys' ? `there is no field ${quoted(issue.keys.join(', '))}` : 'the value is not right', issue.code === 'unrecognized_keys' ? 'remove it, or check its spelling' : issue.message.replace(/^Invalid input: /, '').toLowerCase());
 }
 
 /** The path of a field with the element's own name in it: "L1.inductance". */
@@ -42,7 +39,7 @@ function named(raw: unknown, path: readonly PropertyKey[]): string {
   const [list, index, ...rest] = path;
   const items = (raw as Record<string, unknown>)[String(list)];
   const id = Array.isArray(items) ? (items[Number(index)] as { id?: unknown } | undefined)?.id : undefined;
-  return typeof id === 'string' ? [id, ...rest].join('.') : path.join('.');
+  return quoted(typeof id === 'string' ? [id, ...rest].join('.') : path.join('.'));
 }
 
 function unitOf(key: string, kind: unknown, isShape: boolean): UnitName | undefined {
@@ -52,6 +49,13 @@ function unitOf(key: string, kind: unknown, isShape: boolean): UnitName | undefi
   // A pulse's levels are volts or amperes, as its source is.
   if (isShape && (key === 'low' || key === 'high')) return undefined;
   return UNIT_OF[key];
+}
+
+/** A value that can not be meant. */
+function plausible(value: number, unit: UnitName, where: string): ReturnType<typeof fail> | undefined {
+  const slip = implausible(value, unit);
+  if (!slip) return undefined;
+  return fail('range', quoted(where), `${printQuantity(value, unit)} is ${slip.message}`, `give ${slip.bound === UNITS[unit].highest ? 'at most' : 'at least'} ${printQuantity(slip.bound, unit)}`);
 }
 
 function quantities(value: unknown, where: string): Result<unknown> {
@@ -73,7 +77,13 @@ function quantities(value: unknown, where: string): Result<unknown> {
     if (unit !== undefined && typeof inner === 'string') {
       const read = parseQuantity(inner, unit, `${where}.${key}`);
       if (!read.ok) return read;
+      const slip = plausible(read.value, unit, `${where}.${key}`);
+      if (slip) return slip;
       out[key] = read.value;
+    } else if (unit !== undefined && typeof inner === 'number') {
+      const slip = plausible(inner, unit, `${where}.${key}`);
+      if (slip) return slip;
+      out[key] = inner;
     } else {
       const read = quantities(inner, where === '' ? key : `${where}.${key}`);
       if (!read.ok) return read;

@@ -25,11 +25,11 @@ export function readProbe(circuit: Circuit, text: string): Result<Probe> {
   return ok({ name: text.trim(), unit: 'A', row: (p) => p.current(a) });
 }
 
-/** What is shown when nothing is asked for: every node's voltage, every inductor's and diode's current. */
+/** What is shown when nothing is asked for: every node's voltage, every current of a part with two ends. */
 export function usualProbes(circuit: Circuit): Probe[] {
   const nodes = [...nodesOf(circuit).keys()].map((n): Probe => ({ name: `v(${n})`, unit: 'V', row: (p) => p.voltage(n) }));
   const currents = circuit.elements
-    .filter((e) => ['inductor', 'diode', 'switch', 'voltage-source', 'capacitor'].includes(e.kind))
+    .filter((e) => ['inductor', 'diode', 'switch', 'voltage-source', 'capacitor', 'resistor', 'current-load', 'power-load', 'string-load'].includes(e.kind))
     .map((e): Probe => ({ name: `i(${e.id})`, unit: 'A', row: (p) => p.current(e.id) }));
   return [...nodes, ...currents];
 }

@@ -1,9 +1,11 @@
 import { z } from 'zod';
 import type { Machine, State } from '../circuit/machine';
 import { fail, ok, type Result } from '../problem';
+import { parseJson } from './json';
 
 /** The state a run ended in, as text: what a later run goes on from. */
 const KIND = 'jump-reed state';
+const LONGEST = 20_000_000;
 
 /** Times that never come are Infinity, which JSON has no number for. */
 const number = z.union([z.number(), z.literal('never').transform(() => Infinity)]);
@@ -35,13 +37,9 @@ export function writeState(m: Machine, s: State): string {
 
 /** Read a state back for a machine; problem "state" when it belongs to another circuit or is no state at all. */
 export function readState(m: Machine, text: string): Result<State> {
-  let raw: unknown;
-  try {
-    raw = JSON.parse(text);
-  } catch {
-    return fail('state', '', 'the file is not JSON', 'choose a file that a run has kept');
-  }
-  const read = File.safeParse(raw);
+  const raw = parseJson(text, LONGEST, 'a file that a run has kept');
+  if (!raw.ok) return raw;
+  const read = File.safeParse(raw.value);
   if (!read.success) return fail('state', read.error.issues[0]!.path.join('.'), 'the file is no state of a run', 'choose a file that a run has kept');
   const f = read.data;
   const own = names(m);

@@ -23,6 +23,8 @@ export interface Junction {
    * delay, or at once where that junction left the guard positive already: then it moves as that one does.
    */
   cause: number;
+  /** Whose clock or guard it is; empty for a gate edge under way */
+  owner: string;
   /** Of its own guard: row in the pattern before, and dg/dt there (row·F z + slope) */
   gradient?: Float64Array;
   rate?: number;
@@ -129,11 +131,12 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
     if (++events > most) return tooMany(counts, most, s.t);
 
     // What happens now: a guard's action, a gate edge under way, or an agent's clock.
-    const junction: Junction = { t: s.t, cause: CLOCK, before: current, after: current, z: s.z, zAfter: s.z, resets: [] };
+    const junction: Junction = { t: s.t, cause: CLOCK, owner: '', before: current, after: current, z: s.z, zAfter: s.z, resets: [] };
     const index = trace ? trace.all.length : 0;
     let outward = true;
     const who = fired >= 0 ? guardOwner(m, watched.list[fired]!.guard) : agent >= 0 ? m.agents[agent]!.id : '';
     counts.set(who, (counts.get(who) ?? 0) + 1);
+    junction.owner = who;
     if (fired >= 0) {
       const w = watched.list[fired]!;
       const rate = dot(current.guards[w.guard]!.rate, s.z, current.size) + w.slope;

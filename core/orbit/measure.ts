@@ -15,7 +15,13 @@ export interface Measures {
   min: number;
   max: number;
   peakToPeak: number;
+  /** s from the start of the period: where the extremes stand */
+  minAt: number;
+  maxAt: number;
 }
+
+/** Extremes and where they stand, in s. */
+export type Extremes = Pick<Measures, 'min' | 'max' | 'minAt' | 'maxAt'>;
 
 /** A quantity of the circuit: its row in each pattern. */
 export type Quantity = (pattern: Pattern) => Float64Array;
@@ -140,23 +146,22 @@ export function integrals(g: Gauge, quantity: Quantity): { mean: number; rms: nu
   return { mean: integral / cycle.period, rms: Math.sqrt(Math.max(0, square / cycle.period)) };
 }
 
-/** Extremes of a quantity over the cycle, located by bisection; an edge counts with both its sides. */
-export function range(g: Gauge, quantity: Quantity): { min: number; max: number } {
-  let min = Infinity;
-  let max = -Infinity;
+/** Extremes of a quantity over the cycle, located exactly; an edge counts with both its sides. */
+export function range(g: Gauge, quantity: Quantity): Extremes {
+  const all: Extremes = { min: Infinity, max: -Infinity, minAt: 0, maxAt: 0 };
   const rows = rowsOf(quantity);
   g.cycle.stretches.forEach((s, k) => {
     const e = extremesAlong(g.ladders[k]!, rows(s.pattern), s.z0, s.duration);
-    min = Math.min(min, e.min);
-    max = Math.max(max, e.max);
+    if (e.min < all.min) [all.min, all.minAt] = [e.min, s.start + e.minAt];
+    if (e.max > all.max) [all.max, all.maxAt] = [e.max, s.start + e.maxAt];
   });
-  return { min, max };
+  return all;
 }
 
 /** Everything about a quantity over the cycle. */
 export function measure(g: Gauge, quantity: Quantity): Measures {
-  const { min, max } = range(g, quantity);
-  return { ...integrals(g, quantity), min, max, peakToPeak: max - min };
+  const e = range(g, quantity);
+  return { ...integrals(g, quantity), ...e, peakToPeak: e.max - e.min };
 }
 
 /** (1/T) ∫ a·b dt of two quantities: power when a is a voltage and b its current. */
@@ -177,20 +182,21 @@ const MOST_PIECES = 100_000;
  * changes sign just once has its turning point found, any other is halved. What rings is followed turn by turn as
  * long as it may still reach further.
  */
-export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Array, duration: number): { min: number; max: number } {
+export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Array, duration: number): Extremes {
   const { size } = ladder;
   const modes = modesOf(ladder);
   const rate = new Float64Array(size);
   rowTimes(row, ladder.F, rate, size);
   const modal = modalRow(modes, row);
-  const seen = { min: dot(row, z0, size), max: dot(row, z0, size) };
-  const see = (z: Float64Array): void => {
+  const first = dot(row, z0, size);
+  const seen: Extremes = { min: first, max: first, minAt: 0, maxAt: 0 };
+  const see = (t: number, z: Float64Array): void => {
     const y = dot(row, z, size);
-    if (y < seen.min) seen.min = y;
-    if (y > seen.max) seen.max = y;
+    if (y < seen.min) [seen.min, seen.minAt] = [y, t];
+    if (y > seen.max) [seen.max, seen.maxAt] = [y, t];
   };
   let pieces = 0;
-  const visit = (from: Float64Array, to: Float64Array, h: number, rates: Float64Array, fresh: boolean): void => {
+  const visit = (t: number, from: Float64Array, to: Float64Array, h: number, rates: Float64Array, fresh: boolean): void => {
     const [y0, y1] = [dot(row, from, size), dot(row, to, size)];
     const sure = SURE * Math.max(Math.abs(seen.min), Math.abs(seen.max));
     let q = rates;
@@ -202,7 +208,10 @@ export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Arra
       if (Math.abs(y1 - y0) / h > offMeanSlope(modes, modal, q, h)) return;
       [d0, d1] = [dot(rate, from, size), dot(rate, to, size)];
       if (Math.abs(d1 - d0) / h > offMeanSlope(modes, modal, q, h, 2)) {
-        if (d0 * d1 < 0) see(turningPoint(ladder, rate, from, h, d0, d1));
+        if (d0 * d1 < 0) {
+          const turn = turningPoint(ladder, rate, from, h, d0, d1);
+          see(t + turn.at, turn.z);
+        }
         return;
       }
       if (fresh) break;
@@ -219,10 +228,10 @@ export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Arra
       half = new Float64Array(size);
       applyActive(rungs[rung]!, from, half, ladder.active, size);
     } else half = climb(ladder, from, length);
-    see(half);
-    visit(from, half, length, q, true);
+    see(t + length, half);
+    visit(t, from, half, length, q, true);
     if (modes.grows) modalRates(modes, half, q);
-    visit(half, to, h - length, q, modes.grows);
+    visit(t + length, half, to, h - length, q, modes.grows);
   };
   const q = new Float64Array(modes.count);
   // Far stretches in pieces of the ladder's own length, so that rates are those of nearby.
@@ -230,9 +239,9 @@ export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Arra
   for (let t = 0; t < duration; ) {
     const h = duration - t <= 1.5 * ladder.top ? duration - t : ladder.top;
     const next = t === 0 ? advance(ladder, z, h) : climb(ladder, z, h);
-    see(next);
+    see(t + h, next);
     modalRates(modes, z, q);
-    visit(z, next, h, q, true);
+    visit(t, z, next, h, q, true);
     z = next;
     t += h;
     if (duration - t < 1e-15 * duration) break;
@@ -241,12 +250,12 @@ export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Arra
 }
 
 /** The state where rate·z changes sign, just once within a length. */
-function turningPoint(ladder: Ladder, rate: Float64Array, z0: Float64Array, length: number, d0: number, d1: number): Float64Array {
+function turningPoint(ladder: Ladder, rate: Float64Array, z0: Float64Array, length: number, d0: number, d1: number): { at: number; z: Float64Array } {
   let z = z0;
   const slope = (t: number): number => dot(rate, (z = climb(ladder, z0, t)), ladder.size);
   // An extreme is flat: a millionth of the time is a trillionth of its height.
-  findRoot(slope, { low: 0, high: length, atLow: d0, atHigh: d1 }, { width: 1e-9 * length, value: 1e-9 * (Math.abs(d0) + Math.abs(d1)) });
-  return z;
+  const { at } = findRoot(slope, { low: 0, high: length, atLow: d0, atHigh: d1 }, { width: 1e-9 * length, value: 1e-9 * (Math.abs(d0) + Math.abs(d1)) });
+  return { at, z };
 }
 
 /** A quantity just after a stretch begins, and just before it ends: the state itself does not jump at an edge. */

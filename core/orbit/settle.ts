@@ -187,6 +187,7 @@ function attempt(m: Machine, T: number, options: SettleOptions & { near: State }
   let last: State | undefined;
   let lost = 0;
   let looseFor = 0;
+  const drift = new Map(stepwise ? [] : integrators(m).map((c) => [c, { least: Infinity, most: 0, sign: 0 }]));
   for (let iteration = 1; iteration <= (stepwise ? MOST_STEPS : MAX_ITERATIONS); iteration++) {
     const spent = workSince(m.work, before);
     if (costOf(m, spent) > MOST_WORK) return workedLong(m, spent);
@@ -255,6 +256,12 @@ function attempt(m: Machine, T: number, options: SettleOptions & { near: State }
       }
       lastMiss = miss;
     }
+    // A pure integrator that runs on evenly, whatever Newton has done: nothing brings its input back to zero.
+    for (const [c, d] of drift) {
+      const step = end.z[c]! - state.z[c]!;
+      drift.set(c, { least: Math.min(d.least, Math.abs(step)), most: Math.max(d.most, Math.abs(step)), sign: iteration === 1 || d.sign * step > 0 ? Math.sign(step) : 0 });
+    }
+    if (iteration === RUNS_ON) for (const [c, d] of drift) if (d.sign !== 0 && d.least > d.most / 2) return unheld(m, c, regulate, turnsIn(m, T) > 100 ? 'runs-on' : 'unheld');
     // A direction that comes back as it left: nothing holds it there, and Newton would throw it anywhere.
     const loose = iteration === 1 || stepwise ? looseDirection(X, size, free, largest) : undefined;
     if (loose === undefined) looseFor = 0;
@@ -315,6 +322,12 @@ function attempt(m: Machine, T: number, options: SettleOptions & { near: State }
   return fail('no-cycle', '', 'no cycle of one period was found', 'run it in time and look at where it goes');
 }
 
+/** Iterations after which an even drift is one for good. */
+const RUNS_ON = 9;
+
+/** Columns of pure integrators: the outermost state of a block without a constant in its denominator. */
+const integrators = (m: Machine): number[] => m.circuit.elements.flatMap((e) => (e.kind === 'transfer' && e.denominator[0] === 0 && e.denominator.length > 1 ? [m.layout.column.get(`${e.id}.0`)!] : []));
+
 /** Rounds in which a direction has to be loose: a controller that is saturated to begin with lets go of its integrator too. */
 const LOOSE = 6;
 
@@ -365,11 +378,11 @@ function workedLong(m: Machine, spent: Work): Result<never> {
 const between = (a: State, b: State): State => ({ ...copyState(a), z: a.z.map((v, i) => (v + b.z[i]!) / 2) });
 
 /** The state that nothing brings back, by its element's name. */
-function unheld(m: Machine, column: number | undefined, regulate: RegulatedMean | undefined): Result<never> {
+function unheld(m: Machine, column: number | undefined, regulate: RegulatedMean | undefined, code = 'unheld'): Result<never> {
   if (column === undefined) return fail('no-cycle', regulate?.source ?? '', 'the regulated mean does not depend on what is solved for', 'check that the output is connected');
   const name = [...m.layout.column].find(([, i]) => i === column)![0].replace(/^held /, '');
   const owner = m.circuit.elements.find((e) => e.id === name || name.startsWith(`${e.id}.`));
-  return fail('unheld', owner?.id ?? name, `nothing holds ${owner?.kind === 'transfer' || owner?.kind === 'op-amp' ? 'this integrator' : 'this state'}: it keeps whatever it begins with, or runs on for ever`, 'let something follow it, give it a path back to rest (a resistance, a leak, a feedback), or run it in time');
+  return fail(code, owner?.id ?? name, `nothing holds ${owner?.kind === 'transfer' || owner?.kind === 'op-amp' ? 'this integrator' : 'this state'}: it keeps whatever it begins with, or runs on for ever`, 'let something follow it, give it a path back to rest (a resistance, a leak, a feedback), or run it in time');
 }
 
 /** Columns of sources that repeat by themselves, tones left out: they stand as the clock has left them. */
@@ -418,9 +431,7 @@ function describeFailure(m: Machine, from: State, T: number, { relative }: Toler
   const distance = (a: Float64Array, b: Float64Array): number => columns.reduce((worst, i) => Math.max(worst, Math.abs(a[i]! - b[i]!) / scale[i]!), 0);
   // Marching comes near its end as slowly as it does: a millionth tells one cycle of several from another.
   // A pure integrator whose input keeps its sign runs on for ever, evenly or faster.
-  for (const e of m.circuit.elements) {
-    if (e.kind !== 'transfer' || e.denominator[0] !== 0) continue;
-    const c = m.layout.column.get(`${e.id}.0`)!;
+  for (const c of integrators(m)) {
     const steps = starts.slice(1).map((z, k) => z[c]! - starts[k]![c]!);
     const last = steps.at(-1)!;
     if (steps.slice(1).every((d) => d * last > 0 && Math.abs(d) > 1e6 * relative * scale[c]! && Math.abs(last) > 0.5 * Math.abs(d))) return unheld(m, c, undefined);

@@ -7,6 +7,15 @@ const PLAIN = new RegExp(`^(${NUMBER})\\s*(.*)$`);
 /** A prefix (or R for ohms) standing where the decimal point would: 4u7, 2k2, 4R7. */
 const INFIX = /^([+\-−]?\d+)([fpnuµμmkKMGRrV])(\d+)\s*(.*)$/;
 
+/** Longest text that is said back. */
+const LONGEST = 200;
+
+/** Text of a file or a field as it may be said back: control characters written out, not endless. */
+export function quoted(text: string): string {
+  const plain = text.replace(/[\u0000-\u001f\u007f-\u009f\u2028\u2029]/g, (c) => `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`);
+  return plain.length > LONGEST ? `${plain.slice(0, LONGEST)}…` : plain;
+}
+
 const number = (text: string): number => Number(text.replaceAll('−', '-'));
 
 function example(unit: UnitName): string {
@@ -44,7 +53,7 @@ function readSuffix(text: string, expected: UnitName): { factor: number; unit: U
  *   percent field also means 35 %), or a problem: "empty", "number", "unit" (not a unit), "dimension".
  */
 export function parseQuantity(text: string, unit: UnitName, where = ''): Result<number> {
-  const typed = text.trim();
+  const typed = quoted(text.trim());
   const { measures } = UNITS[unit];
   const like = `write it like ${example(unit)}`;
   if (typed === '') return fail('empty', where, `${article(measures)} is wanted here`, like);

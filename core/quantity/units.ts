@@ -14,40 +14,49 @@ export interface Unit {
   prefixed: boolean;
   /** Printed value = stored value × this. Only the share differs from 1. */
   shown: number;
+  /** What is plausible of an apparatus: the lowest and the highest value, and the smallest size besides zero */
+  lowest: number;
+  highest: number;
+  finest: number;
 }
 
-const unit = (symbol: string, measures: string, spellings: string[] = [], prefixed = true, shown = 1): Unit => ({
+type Plausible = readonly [highest: number, finest?: number, lowest?: number];
+const unit = (symbol: string, measures: string, [highest, finest = 0, lowest = -highest]: Plausible, spellings: string[] = [], prefixed = true, shown = 1): Unit => ({
   symbol,
   measures,
   spellings,
   prefixed,
   shown,
+  lowest,
+  highest,
+  finest,
 });
 
 export const UNITS = {
-  V: unit('V', 'voltage', ['volt', 'volts']),
-  A: unit('A', 'current', ['amp', 'amps', 'ampere']),
-  W: unit('W', 'power', ['watt', 'watts']),
-  Ω: unit('Ω', 'resistance', ['Ω', 'ohm', 'ohms', 'r']),
-  H: unit('H', 'inductance', ['henry']),
-  F: unit('F', 'capacitance', ['farad']),
-  C: unit('C', 'charge', ['coulomb']),
-  J: unit('J', 'energy', ['joule']),
-  VA: unit('VA', 'apparent power', []),
-  Hz: unit('Hz', 'frequency', ['hertz']),
-  s: unit('s', 'time', ['sec', 'seconds']),
-  T: unit('T', 'flux density', ['tesla']),
-  'K/W': unit('K/W', 'thermal resistance', ['°c/w', 'c/w'], false),
-  '°C': unit('°C', 'temperature', ['c', 'degc', '℃'], false),
-  'A/s': unit('A/s', 'slope of a current', ['a/sec']),
-  '1/K': unit('1/K', 'temperature coefficient', ['/k', 'k^-1'], false),
-  '°': unit('°', 'angle', ['deg', 'degrees'], false),
-  dB: unit('dB', 'gain', ['db'], false),
-  '%': unit('%', 'share', ['percent', 'pct'], false, 100),
-  m: unit('m', 'length', ['metre', 'meter']),
-  'm²': unit('m²', 'area', ['m2'], false),
-  'm³': unit('m³', 'volume', ['m3'], false),
-  '': unit('', 'number', [], false),
+  V: unit('V', 'voltage', [1e7], ['volt', 'volts']),
+  A: unit('A', 'current', [1e7], ['amp', 'amps', 'ampere']),
+  W: unit('W', 'power', [1e10], ['watt', 'watts']),
+  Ω: unit('Ω', 'resistance', [1e15, 1e-10, 0], ['Ω', 'ohm', 'ohms', 'r']),
+  S: unit('S', 'conductance', [1e10, 1e-18, 0], ['siemens', 'mho']),
+  H: unit('H', 'inductance', [1e6, 1e-15, 0], ['henry']),
+  F: unit('F', 'capacitance', [1e6, 1e-18, 0], ['farad']),
+  C: unit('C', 'charge', [1e6, 1e-18, 0], ['coulomb']),
+  J: unit('J', 'energy', [1e9, 1e-18, 0], ['joule']),
+  VA: unit('VA', 'apparent power', [1e10], []),
+  Hz: unit('Hz', 'frequency', [1e13, 1e-6, 0], ['hertz']),
+  s: unit('s', 'time', [1e9, 1e-18, 0], ['sec', 'seconds']),
+  T: unit('T', 'flux density', [100, 1e-9, 0], ['tesla']),
+  'K/W': unit('K/W', 'thermal resistance', [1e6, 1e-6, 0], ['°c/w', 'c/w'], false),
+  '°C': unit('°C', 'temperature', [2000, 0, -273.15], ['c', 'degc', '℃'], false),
+  'A/s': unit('A/s', 'slope of a current', [1e15, 0, 0], ['a/sec']),
+  '1/K': unit('1/K', 'temperature coefficient', [0.1], ['/k', 'k^-1'], false),
+  '°': unit('°', 'angle', [360], ['deg', 'degrees'], false),
+  dB: unit('dB', 'gain', [400], ['db'], false),
+  '%': unit('%', 'share', [10, 0, 0], ['percent', 'pct'], false, 100),
+  m: unit('m', 'length', [1e3, 1e-9, 0], ['metre', 'meter']),
+  'm²': unit('m²', 'area', [0.1, 1e-12, 0], ['m2'], false),
+  'm³': unit('m³', 'volume', [1, 1e-15, 0], ['m3'], false),
+  '': unit('', 'number', [1e9], [], false),
 } as const satisfies Record<string, Unit>;
 
 export type UnitName = keyof typeof UNITS;
@@ -98,4 +107,16 @@ export function unitNamed(typed: string, expected?: UnitName): UnitName | undefi
     names.find((name) => name !== 'C' && name !== 'm' && name.toLowerCase() === lower) ??
     names.find((name) => (UNITS[name].spellings as readonly string[]).includes(lower))
   );
+}
+
+/**
+ * Why a value can not be meant, in words with the bound that it leaves; undefined when it can. The bounds are far
+ * outside of what is built: they are there for slips of a prefix and for numbers that nothing can be computed with.
+ */
+export function implausible(value: number, name: UnitName): { message: string; bound: number } | undefined {
+  const { lowest, highest, finest } = UNITS[name];
+  if (!(value <= highest)) return { message: 'more than any apparatus has', bound: highest };
+  if (!(value >= lowest)) return { message: lowest === 0 ? 'below zero' : 'less than any apparatus has', bound: lowest };
+  if (value !== 0 && Math.abs(value) < finest) return { message: 'smaller than any apparatus has', bound: finest };
+  return undefined;
 }

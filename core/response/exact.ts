@@ -1,4 +1,5 @@
 import { freeColumns } from '../circuit/layout';
+import { CircuitError } from '../circuit/error';
 import type { Machine, Prepared } from '../circuit/machine';
 import { solveShifted, type Complex } from '../linear/complex';
 import { dot, solveInPlace } from '../linear/dense';
@@ -157,7 +158,7 @@ export class SmallSignal {
         const sin = Math.sin(w * j.t);
         let shift: Complex = { re: 0, im: 0 };
         if (j.cause >= 0)
-          shift = j.gradient
+          shift = j.gradient && !(j.rate > 0) ? shift : j.gradient
             ? { re: -(dot(j.gradient, re, m) + j.direct * cos) / j.rate, im: -(dot(j.gradient, im, m) + j.direct * sin) / j.rate }
             : shifts[j.cause]!;
         shifts.push(shift);
@@ -260,7 +261,6 @@ interface Plan {
 
 /** Solve (e^{jθ} I − X) x = b with complex b: as 2m real equations. */
 function solveTurned(X: Float64Array, angle: number, br: Float64Array, bi: Float64Array, m: number): [Float64Array, Float64Array] {
-
   const size = 2 * m;
   const A = new Float64Array(size * size);
   const b = new Float64Array(size);
@@ -277,6 +277,6 @@ function solveTurned(X: Float64Array, angle: number, br: Float64Array, bi: Float
     b[i] = br[i]!;
     b[m + i] = bi[i]!;
   }
-  solveInPlace(A, b, size, 1);
+  if (solveInPlace(A, b, size, 1) >= 0) throw new CircuitError({ code: 'singular', where: '', message: `something of the cycle rings undamped at ${(angle / (2 * Math.PI)).toPrecision(4)} turns a period, so a signal there has no bounded response`, remedy: 'ask at another frequency, or damp what rings' });
   return [b.slice(0, m), b.slice(m)];
 }

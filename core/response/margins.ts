@@ -1,8 +1,9 @@
 import { decibels, degrees, phase, size, type Complex } from '../linear/complex';
+import { findRoot } from '../linear/root';
 
 /** What is read off a loop gain L (negative feedback: the closed loop is 1/(1+L)). */
 export interface Margins {
-  /** Hz where |L| = 1; of several, the one with the least phase margin. NaN when there is none. */
+  /** Hz where |L| = 1; of several, the one with the least phase margin. NaN when there is none on the grid: see `beyond`. */
   crossover: number;
   /** Degrees between the phase there and −180°. */
   phaseMargin: number;
@@ -14,9 +15,14 @@ export interface Margins {
   slope: number;
   /** s of further delay that would use up the phase margin */
   delayMargin: number;
+  /** Where there is no crossover on the grid: the gain is below one all along it, or above */
+  beyond?: 'below' | 'above';
   /** Least |1 + L|: distance from −1, 1/(largest sensitivity) */
   closest: number;
 }
+
+/** The margins that are numbers. */
+export type MarginFigure = Exclude<keyof Margins, 'beyond'>;
 
 export interface BodeCurve {
   frequency: number[];
@@ -40,25 +46,9 @@ export function bode(frequency: readonly number[], response: readonly Complex[])
   return out;
 }
 
-/** Find where g changes sign between two frequencies, by the secant on a log scale. */
+/** Where g changes sign between two frequencies, on a log scale. */
 function crossing(g: (f: number) => number, low: number, high: number): number {
-  let a = Math.log(low);
-  let b = Math.log(high);
-  let ga = g(low);
-  let gb = g(high);
-  // Illinois rule: the secant, with the weight of an end that stays halved.
-  for (let k = 0; k < 40 && b - a > 1e-13; k++) {
-    const at = (a * gb - b * ga) / (gb - ga);
-    const value = g(Math.exp(at));
-    if (value === 0) return Math.exp(at);
-    if (value > 0 === gb > 0) {
-      [b, gb, ga] = [at, value, ga / 2];
-    } else {
-      [a, ga, gb] = [at, value, gb / 2];
-    }
-    if (Math.abs(value) < 1e-13) break;
-  }
-  return Math.exp(Math.abs(ga) < Math.abs(gb) ? a : b);
+  return Math.exp(findRoot((x) => g(Math.exp(x)), { low: Math.log(low), high: Math.log(high), atLow: g(low), atHigh: g(high) }, { width: 1e-13, value: 1e-13, rounds: 60 }).at);
 }
 
 /**
@@ -99,6 +89,7 @@ export function margins(loop: (f: number) => Complex, curve: BodeCurve): Margins
       if (!(Math.abs(gm) >= Math.abs(out.gainMargin))) [out.gainMargin, out.phaseCrossover] = [gm, fp];
     }
   }
+  if (Number.isNaN(out.crossover)) out.beyond = curve.gain[0]! < 0 ? 'below' : 'above';
   out.closest = Math.sqrt(minimum((x) => distanceSquared(loop(x)), f[Math.max(0, nearest - 1)]!, f[Math.min(f.length - 1, nearest + 1)]!));
   return out;
 }

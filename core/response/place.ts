@@ -1,4 +1,4 @@
-import type { Circuit, ElementOf } from '../circuit/elements';
+import { REFERENCE, type Circuit, type ElementOf } from '../circuit/elements';
 import type { Machine } from '../circuit/machine';
 import { over, scale, type Complex } from '../linear/complex';
 import type { Quantity } from '../orbit/measure';
@@ -23,16 +23,24 @@ export function placeAt(circuit: Circuit, id: string): Result<Place> {
   const e = circuit.elements.find((x): x is ElementOf<'voltage-source'> => x.id === id && x.kind === 'voltage-source');
   if (!e) return fail('place', id, 'there is no voltage source of this name to inject at', 'put a voltage source of 0 V in series with the loop and name it');
   if (typeof e.value !== 'number') return fail('place', id, 'this source moves by itself', 'inject at a constant one, of 0 V in series with the loop');
+  for (const [node, side] of [[e.a, 'arrives at'], [e.b, 'goes on from']] as const)
+    if (node === REFERENCE) return fail('place', id, `the loop's signal ${side} node 0, which never moves`, 'put the source in series with the loop, between two nodes of it');
   return ok({ source: id, arrives: (p) => p.voltage(e.a), goesOn: (p) => p.voltage(e.b) });
 }
 
 const ratio = (arrives: Complex, goesOn: Complex): Complex => scale(over(arrives, goesOn), -1);
 
-/** Loop gain at a place, exact on the settled cycle, at each frequency (Hz). */
-export function loopGain(machine: Machine, cycle: SettledCycle, place: Place, frequencies: readonly number[]): Complex[] {
-  const [arrives, goesOn] = new SmallSignal(machine, cycle).respond(place.source, [place.arrives, place.goesOn], frequencies);
-  return arrives!.map((v, i) => ratio(v, goesOn![i]!));
+/** Loop gain at a place as a function of frequencies (Hz), exact on the settled cycle. */
+export function loopAt(machine: Machine, cycle: SettledCycle, place: Place): (frequencies: readonly number[]) => Complex[] {
+  const respond = new SmallSignal(machine, cycle).responder(place.source, [place.arrives, place.goesOn]);
+  return (frequencies) => {
+    const [arrives, goesOn] = respond(frequencies);
+    return arrives!.map((v, i) => ratio(v, goesOn![i]!));
+  };
 }
+
+/** Loop gain at a place, exact on the settled cycle, at each frequency (Hz). */
+export const loopGain = (machine: Machine, cycle: SettledCycle, place: Place, frequencies: readonly number[]): Complex[] => loopAt(machine, cycle, place)(frequencies);
 
 /** Loop gain at a place by injection in time, each point with its quality. */
 export function injectedLoopGain(circuit: Circuit, place: Place, frequencies: readonly number[], options: InjectOptions): Result<(Injected & { loop: Complex })[]> {

@@ -278,7 +278,7 @@ export function forward(d: Forward): Topology {
     places: [
       { id: 'Q1', kind: 'switch', title: two ? 'switches' : 'switch', purpose: 'puts the line across the primary for D of the period', copies: d.switches },
       { id: 'D3', kind: 'diode', title: two ? 'clamp diodes' : 'reset diode', purpose: 'leads the flux of the core back to nothing, into the line', copies: d.switches },
-      { id: 'T1', kind: 'transformer', title: 'transformer', purpose: 'brings the line to what the output wants, and parts the two' },
+      { id: 'T1', kind: 'transformer', ...(two ? { leaks: true as const } : {}), title: 'transformer', purpose: 'brings the line to what the output wants, and parts the two' },
       { id: 'D1', kind: 'diode', title: 'forward diode', purpose: 'feeds L1 from the secondary' },
       { id: 'D2', kind: 'diode', title: 'freewheeling diode', purpose: 'carries the current of L1 for the rest' },
       { id: 'L1', kind: 'inductor', title: 'output inductor', purpose: 'holds the current ripple at full load' },

@@ -251,7 +251,7 @@ export const phaseShifted: Topology = {
   places: [
     { id: 'Q1', kind: 'switch', title: 'switches of the leading leg', purpose: 'put one end of the primary on the line and on the return, half a period each', copies: 2 },
     { id: 'Q3', kind: 'switch', title: 'switches of the following leg', purpose: 'do the same with the other end, later by D of half a period', copies: 2 },
-    { id: 'T1', kind: 'transformer', title: 'transformer', purpose: 'brings the line to what the output wants, and parts the two' },
+    { id: 'T1', kind: 'transformer', leaks: true, title: 'transformer', purpose: 'brings the line to what the output wants, and parts the two' },
     ...PLACES_BEHIND,
   ],
   refuses: () => undefined,

@@ -27,6 +27,8 @@ export interface Place {
   purpose: string;
   /** So many alike: legs of a bridge, phases. Currents, stresses and sizes are those of one, losses of all. */
   copies?: number;
+  /** Its leakage carries the current for a moment at each edge: it can not be nothing */
+  leaks?: true;
 }
 
 /** So many parts stand in a place. */

@@ -2,10 +2,10 @@
 import type { CornerReport } from '../../../core/corners/corners';
 import type { Design, Figures } from '../../../core/design';
 import { printQuantity as print, type UnitName } from '../../../core/quantity';
-import type { Margins as MarginFigures } from '../../../core/response/margins';
+import type { MarginFigure } from '../../../core/response/margins';
 import css from '../stages.module.css';
 
-const ROWS: { key: keyof MarginFigures; title: string; unit: UnitName; worst: 'least' | 'most'; requirement?: 'phaseMargin' | 'gainMargin' }[] = [
+const ROWS: { key: MarginFigure; title: string; unit: UnitName; worst: 'least' | 'most'; requirement?: 'phaseMargin' | 'gainMargin' }[] = [
   { key: 'phaseMargin', title: 'phase margin', unit: '°', worst: 'least', requirement: 'phaseMargin' },
   { key: 'gainMargin', title: 'gain margin', unit: 'dB', worst: 'least', requirement: 'gainMargin' },
   { key: 'crossover', title: 'crossover', unit: 'Hz', worst: 'least' },
