@@ -14,13 +14,14 @@ interface Event {
 
 /** The events of a trace with their causes in words. */
 export function eventsOf(trace: Trace): Event[] {
-  return trace.all.map((j, k) => ({
+  // What leakages alone hold apart comes together as a pattern begins: that is no event of its own.
+  return trace.all.flatMap((j, k) => (j.owner === '' && j.before === j.after && j.resets.length > 0 ? [] : [{
     time: j.t,
     of: j.owner || 'gate edge under way',
     cause: j.cause === CLOCK ? 'at its clock' : j.cause === EARLIER ? 'follows what came before the run' : j.cause === k ? 'its comparison crossed zero' : `follows the event at ${trace.all[j.cause]!.t.toPrecision(9)} s`,
     on: [...j.after.on].filter((id) => !j.before.on.has(id)),
     off: [...j.before.on].filter((id) => !j.after.on.has(id)),
-  }));
+  }]));
 }
 
 export function sayEvents(events: readonly Event[], o: Options): void {

@@ -34,6 +34,8 @@ export interface PatternGuard {
   rate: Float64Array;
   size: Float64Array;
   still: boolean;
+  /** Its row at the very beginning of the pattern, where something of it is eliminated */
+  entry?: Float64Array;
   /** What each mode moves of it, from when it is first asked for */
   modal?: Float64Array;
 }
@@ -97,7 +99,8 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
   // Ladders start at the shortest thing that repeats, or at the fastest mode's own time.
   const repeats = agents.map((a) => a.period).filter((p) => p > 0);
   const fastest = Math.min(Infinity, ...repeats, ...circuit.elements.filter(isSource).flatMap((e) => tonesOf(e.value).map((t) => 1 / t.frequency)));
-  const first = buildPattern(circuit, new Map(), layout);
+  const slower = repeats.length > 0 ? Math.min(...repeats) : (circuit.period ?? 0);
+  const first = buildPattern(circuit, new Map(), layout, slower);
   if (!first.ok) return first;
   const slowest = 100 / Math.max(1e-3, rowNorm(first.value.F, layout.n));
   const top = repeats.length > 0 ? Math.min(...repeats) / 2 : circuit.period !== undefined ? circuit.period / 64 : Math.min(1e-3, slowest * 1e4);
@@ -111,7 +114,7 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
     const known = cache.get(name);
     if (known) return known;
     const atStart = devices.every((d, i) => segments[i] === d.start);
-    const built = atStart ? first : buildPattern(circuit, new Map(devices.map((d, i) => [d.id, segments[i]!])), layout);
+    const built = atStart ? first : buildPattern(circuit, new Map(devices.map((d, i) => [d.id, segments[i]!])), layout, slower);
     if (!built.ok) throw new CircuitError(built.problem);
     const pattern = built.value;
     const { size, F } = pattern;
@@ -120,11 +123,15 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
       ...bent.flatMap((i) => {
         const { bounds, measure } = devices[i]!;
         const { row, size: sizes } = measure(pattern);
+        const early = pattern.entry && measure({ ...pattern, ...pattern.entry }).row;
         return [bounds[segments[i]! - 1], bounds[segments[i]!]].map((bound, upwards) => {
           // Positive where the segment is left; where there is none beyond, never.
           const guard = bound === undefined ? new Float64Array(size) : upwards ? row.slice() : row.map((v) => -v);
           guard[layout.one]! += bound === undefined ? -1 : upwards ? -bound : bound;
-          return { row: guard, size: sizes };
+          if (!early || bound === undefined) return { row: guard, size: sizes };
+          const entry = upwards ? early.slice() : early.map((v) => -v);
+          entry[layout.one]! += upwards ? -bound : bound;
+          return { row: guard, size: sizes, entry };
         });
       }),
       ...agents.flatMap((a) => a.rows.map((r) => r.row(pattern))).map((row) => ({ row, size: row.map(Math.abs) })),

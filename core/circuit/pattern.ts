@@ -2,6 +2,7 @@ import { solveInPlace } from '../linear/dense';
 import { fail, ok, type Result } from '../problem';
 import { REFERENCE, type Circuit, type Element, type ElementOf } from './elements';
 import { devicesOf, fluxPieceOf, pieceOf, type Segments } from './devices';
+import { islandsOf, slave, withoutPivots, type Island } from './islands';
 import { isSource, layoutOf, nodesOf, order, tonesOf, type Layout } from './layout';
 
 /**
@@ -23,9 +24,19 @@ export interface Pattern {
   byCurrent: ReadonlyMap<string, number>;
   /** Segment of a device */
   segment(id: string): number;
+  /** What is eliminated of it (see islands): what that makes of a state that the pattern begins with, and the rows before */
+  entry?: Entry;
   /** Row of the voltage between two nodes */
   voltage(a: string, b?: string): Float64Array;
   /** Row of the current through an element, from its node a to b (transformers: "id.k" for winding k) */
+  current(id: string): Float64Array;
+}
+
+export interface Entry {
+  /** Columns that change at once, with their rows over z before */
+  resets: { column: number; row: Float64Array }[];
+  /** Rows at the very beginning, while the currents of inductors that hang on leakages still disagree */
+  voltage(a: string, b?: string): Float64Array;
   current(id: string): Float64Array;
 }
 
@@ -112,10 +123,96 @@ function planOf(circuit: Circuit): Plan {
 const LOW = 1e-4;
 
 /**
- * Build the pattern in which devices are on the given segments; those left out are at their start.
+ * Build the pattern in which devices are on the given segments; those left out are at their start. Currents that
+ * leakages alone hold apart are eliminated where they are faster than `slower` s by far (see islands).
  * Problem "floating" (a node has no path to the rest) or "source-loop" (a voltage fixed twice).
  */
-export function buildPattern(circuit: Circuit, segments: Segments, layout: Layout = layoutOf(circuit)): Result<Pattern> {
+export function buildPattern(circuit: Circuit, segments: Segments, layout: Layout = layoutOf(circuit), slower = 0): Result<Pattern> {
+  if (slower > 0) {
+    const { starts } = planOf(circuit);
+    const islands = islandsOf(circuit, (id) => segments.get(id) ?? starts.get(id) ?? 0, layout, LOW);
+    if (islands.length > 0) {
+      const built = assemble(circuit, segments, layout, islands);
+      if (!built.ok) return built;
+      const reduced = reduce(built.value, islands, slower);
+      if (reduced) return ok(reduced);
+    }
+  }
+  return assemble(circuit, segments, layout, []);
+}
+
+/** The same with what islands have in place of some inductors eliminated; undefined where they are not fast enough. */
+function reduce(p: Pattern, islands: readonly Island[], slower: number): Pattern | undefined {
+  const { size, layout } = p;
+  const pivots = islands.map((i) => i.pivot);
+  const slaved = slave(p.F, size, pivots, slower);
+  if (!slaved) return undefined;
+  const { K, gain } = slaved;
+  const slow = (row: Float64Array): Float64Array => {
+    const out = row.slice();
+    pivots.forEach((c, q) => {
+      const f = row[c]!;
+      out[c] = 0;
+      if (f !== 0) K[q]!.forEach((v, j) => (out[j]! += f * v));
+    });
+    return out;
+  };
+  const expressions = withoutPivots(islands, size);
+  const F = new Float64Array(size * size);
+  for (let r = 0; r < size; r++) if (!pivots.includes(r)) F.set(slow(p.F.slice(r * size, (r + 1) * size)), r * size);
+  const own = pivots.map((c) => slow(expressions.get(c)!));
+  pivots.forEach((c, q) => {
+    const row = new Float64Array(size);
+    own[q]!.forEach((f, r) => {
+      if (f !== 0) for (let j = 0; j < size; j++) row[j]! += f * F[r * size + j]!;
+    });
+    F.set(row, c * size);
+  });
+  /** How far i_c of each island is off where it should be, over z as it was. */
+  const off = islands.map(({ row }, q) => row.map((v, j) => v - K[q]![j]!));
+  const rows = new Map<number, Float64Array>();
+  const rowOf = (c: number): Float64Array => {
+    let row = rows.get(c);
+    if (!row) {
+      row = new Float64Array(size);
+      row[c] = 1;
+    }
+    return row;
+  };
+  for (let r = 0; r < size; r++) {
+    if (gain.every((g) => g[r] === 0)) continue;
+    const row = rowOf(r);
+    gain.forEach((g, q) => off[q]!.forEach((v, j) => (row[j]! += g[r]! * v)));
+    rows.set(r, row);
+  }
+  const after = pivots.map((_, q) => {
+    const row = new Float64Array(size);
+    own[q]!.forEach((f, r) => {
+      if (f !== 0) rowOf(r).forEach((v, j) => (row[j]! += f * v));
+    });
+    return row;
+  });
+  pivots.forEach((c, q) => rows.set(c, after[q]!));
+  /** A row as it is before what is off has died. */
+  const early = (row: Float64Array): Float64Array => {
+    const out = slow(row);
+    pivots.forEach((c, q) => {
+      if (row[c] !== 0) off[q]!.forEach((v, j) => (out[j]! += row[c]! * v));
+    });
+    return out;
+  };
+  return {
+    ...p,
+    F,
+    voltage: (a, b) => slow(p.voltage(a, b)),
+    current: (id) => slow(p.current(id)),
+    entry: { resets: [...rows].map(([c, row]) => ({ column: c, row })), voltage: (a, b) => early(p.voltage(a, b)), current: (id) => early(p.current(id)) },
+    layout,
+  };
+}
+
+/** Modified nodal analysis, with the difference of each island in the column of its pivot. */
+function assemble(circuit: Circuit, segments: Segments, layout: Layout, islands: readonly Island[]): Result<Pattern> {
   const { size, column, one } = layout;
   const { nodes, names: fixed, branchOf: fixedBranches, byId, starts, coils } = planOf(circuit);
   const segment = (id: string): number => segments.get(id) ?? starts.get(id) ?? 0;
@@ -131,8 +228,12 @@ export function buildPattern(circuit: Circuit, segments: Segments, layout: Layou
   const put = (row: number, col: number, value: number): void => {
     if (row >= 0 && col >= 0) G[row * order_ + col]! += value;
   };
+  const substituted = withoutPivots(islands, size);
   const push = (row: number, col: number, value: number): void => {
-    if (row >= 0) N[row * size + col]! += value;
+    if (row < 0) return;
+    const expression = substituted.get(col);
+    if (!expression) N[row * size + col]! += value;
+    else for (let j = 0; j < size; j++) if (expression[j] !== 0) N[row * size + j]! += value * expression[j]!;
   };
   /** Equation `row`: … + factor · v(a, b) */
   const addVoltage = (row: number, a: string, b: string, factor: number): void => {
@@ -293,6 +394,7 @@ export function buildPattern(circuit: Circuit, segments: Segments, layout: Layou
     if (e?.kind === 'controlled-current') return voltage(e.plus, e.minus).map((v) => v * e.gain);
     const col = column.get(id);
     if (col === undefined) throw new Error(`no element ${id}`);
+    if (substituted.has(col)) return substituted.get(col)!.slice();
     const row = new Float64Array(size);
     for (const c of e?.kind === 'current-source' ? sourceColumns(e, layout) : [col]) row[c] = 1;
     return row;
@@ -343,6 +445,15 @@ export function buildPattern(circuit: Circuit, segments: Segments, layout: Layou
       });
     }
   }
+  // The rate of what leaves an island is that of its inductors and sources together.
+  const rates = islands.map(({ row }) => {
+    const out = new Float64Array(size);
+    row.forEach((f, r) => {
+      if (f !== 0) for (let j = 0; j < size; j++) out[j]! += f * F[r * size + j]!;
+    });
+    return out;
+  });
+  islands.forEach(({ pivot }, i) => F.set(rates[i]!, pivot * size));
   const on = new Set(circuit.elements.filter((e) => (e.kind === 'switch' || e.kind === 'diode' || e.kind === 'comparator') && segment(e.id) === 1).map((e) => e.id));
   return ok({ layout, size, F, on, byCurrent: branchOf, segment, voltage, current });
 }

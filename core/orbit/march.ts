@@ -93,6 +93,18 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
   /** What the latest happening at this very moment followed: what it left positive moves with it. */
   let latest: { cause: number } | undefined;
   current = settleDevices(m, s, current);
+  /** What leakages alone hold apart comes together as a pattern begins: once, and again when a source has jumped. */
+  const enter = (cause: number): void => {
+    if (!current.entry) return;
+    const z = s.z.slice();
+    for (const { column, row } of current.entry.resets) z[column] = dot(row, s.z, current.size);
+    const junction: Junction = { t: s.t, cause, owner: '', before: current, after: current, z: s.z, zAfter: z, resets: current.entry.resets };
+    s.z = z;
+    if (!trace) return;
+    trace.all.push(junction);
+    between.push(junction);
+  };
+  enter(CLOCK);
 
   while (s.t < until - eps * 1e-3) {
     const { time: clock, agent } = nextClock(m, s);
@@ -173,6 +185,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
       trace.all.push(junction);
       between.push(junction);
     }
+    if (current !== junction.before || junction.resets.length > 0) enter(junction.cause);
   }
   s.t = until;
   if (trace && between.length > 0) trace.junctions.push(between);

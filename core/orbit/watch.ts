@@ -75,6 +75,17 @@ function largest(p: Prepared, z: Float64Array): number {
   return most;
 }
 
+/** Currents of inductors that hang on leakages and disagree by more than rounding drive what is open beyond anything in the circuit. */
+function drives(p: Prepared, entry: Float64Array, offset: number, z: Float64Array): boolean {
+  let [g, terms] = [offset, Math.abs(offset)];
+  for (let i = 0; i < p.size; i++) {
+    const term = entry[i]! * z[i]!;
+    g += term;
+    terms += Math.abs(term);
+  }
+  return g > BEYOND * largest(p, z) && g > 1e5 * DEFAULT_TOLERANCE.noise * terms;
+}
+
 const watchedStep = (p: Prepared): number => p.ladder.top / 2 ** p.watch;
 
 /**
@@ -84,6 +95,8 @@ const watchedStep = (p: Prepared): number => p.ladder.top / 2 ** p.watch;
  * series would hand such a rest to one another for ever.
  */
 export function isPositive(p: Prepared, w: Watched, z: Float64Array): boolean {
+  const { entry } = p.guards[w.guard]!;
+  if (entry && drives(p, entry, w.offset, z)) return true;
   const g = value(p, w, z, 0);
   // Far below zero there is no need to ask how well that is known.
   if (g < -1) return false;
