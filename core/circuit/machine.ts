@@ -122,7 +122,8 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
     const rows = [
       ...bent.flatMap((i) => {
         const { bounds, measure } = devices[i]!;
-        const { row, size: sizes } = measure(pattern);
+        const { row, size: own } = measure(pattern);
+        const sizes = pattern.entry ? largerOf(own, measure({ ...pattern, ...pattern.entry.terms }).row) : own;
         const early = pattern.entry && measure({ ...pattern, ...pattern.entry }).row;
         return [bounds[segments[i]! - 1], bounds[segments[i]!]].map((bound, upwards) => {
           // Positive where the segment is left; where there is none beyond, never.
@@ -134,7 +135,11 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
           return { row: guard, size: sizes, entry };
         });
       }),
-      ...agents.flatMap((a) => a.rows.map((r) => r.row(pattern))).map((row) => ({ row, size: row.map(Math.abs) })),
+      ...agents.flatMap((a) => a.rows.map((r) => {
+        const row = r.row(pattern);
+        const own = row.map(Math.abs);
+        return { row, size: pattern.entry ? largerOf(own, r.row({ ...pattern, ...pattern.entry.terms })) : own };
+      })),
     ];
     let watch: number | undefined;
     const found: Prepared = {
@@ -162,6 +167,8 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
   };
   return ok({ circuit, layout, devices, bent, agents, guardsFrom, period, ...(common.ok ? {} : { clash: common.problem }), fastest, prepare, work });
 }
+
+const largerOf = (a: Float64Array, b: Float64Array): Float64Array => a.map((v, i) => Math.max(v, Math.abs(b[i]!)));
 
 /** What prepared patterns may take before they are forgotten and made anew. */
 const MOST_BYTES = 256 * 2 ** 20;

@@ -38,6 +38,8 @@ export interface Entry {
   /** Rows at the very beginning, while the currents of inductors that hang on leakages still disagree */
   voltage(a: string, b?: string): Float64Array;
   current(id: string): Float64Array;
+  /** Sizes of the terms that the rows afterwards are summed from: what their rounding is relative to */
+  terms: Pick<Pattern, 'voltage' | 'current'>;
 }
 
 /** How the inductors' currents follow their voltages: di/dt = L⁻¹ v, all of them together. */
@@ -201,12 +203,22 @@ function reduce(p: Pattern, islands: readonly Island[], slower: number): Pattern
     });
     return out;
   };
+  /** What a row afterwards is summed from. */
+  const terms = (row: Float64Array): Float64Array => {
+    const out = row.map(Math.abs);
+    pivots.forEach((c, q) => {
+      const f = Math.abs(row[c]!);
+      out[c] = 0;
+      if (f !== 0) K[q]!.forEach((v, j) => (out[j]! += f * Math.abs(v)));
+    });
+    return out;
+  };
   return {
     ...p,
     F,
     voltage: (a, b) => slow(p.voltage(a, b)),
     current: (id) => slow(p.current(id)),
-    entry: { resets: [...rows].map(([c, row]) => ({ column: c, row })), voltage: (a, b) => early(p.voltage(a, b)), current: (id) => early(p.current(id)) },
+    entry: { resets: [...rows].map(([c, row]) => ({ column: c, row })), voltage: (a, b) => early(p.voltage(a, b)), current: (id) => early(p.current(id)), terms: { voltage: (a, b) => terms(p.voltage(a, b)), current: (id) => terms(p.current(id)) } },
     layout,
   };
 }

@@ -96,20 +96,24 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
   /** What leakages alone hold apart comes together as a pattern begins: once, and again when a source has jumped. */
   const enter = (cause: number): void => {
     if (!current.entry) return;
-    const z = s.z.slice();
-    for (const { column, row } of current.entry.resets) z[column] = dot(row, s.z, current.size);
+    const z = entered(current, s.z);
     const junction: Junction = { t: s.t, cause, owner: '', before: current, after: current, z: s.z, zAfter: z, resets: current.entry.resets };
     s.z = z;
     if (!trace) return;
     trace.all.push(junction);
     between.push(junction);
   };
-  enter(CLOCK);
+  let toEnter = true;
 
   while (s.t < until - eps * 1e-3) {
     const { time: clock, agent } = nextClock(m, s);
     const end = Math.min(clock, until);
     const watched = watchedGuards(m, s);
+    // Only where time will pass: gates that are due at this very moment come first.
+    if (toEnter && end > s.t) {
+      enter(latest?.cause ?? CLOCK);
+      toEnter = false;
+    }
     const now = firesAtOnce(current, watched.list, s.z);
     let fired = now;
     if (now < 0) {
@@ -185,7 +189,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
       trace.all.push(junction);
       between.push(junction);
     }
-    if (current !== junction.before || junction.resets.length > 0) enter(junction.cause);
+    toEnter ||= current !== junction.before || junction.resets.length > 0;
   }
   s.t = until;
   if (trace && between.length > 0) trace.junctions.push(between);
@@ -270,9 +274,18 @@ function applyGates(m: Machine, s: State): void {
   });
 }
 
+/** A state as it is once what leakages alone hold apart has come together: at once, as a pattern begins. */
+function entered(p: Prepared, z: Float64Array): Float64Array {
+  if (!p.entry) return z;
+  const out = z.slice();
+  for (const { column, row } of p.entry.resets) out[column] = dot(row, z, p.size);
+  return out;
+}
+
 /** Is any bent device on a segment that it does not belong to? */
 function anyWrong(m: Machine, s: State, p: Prepared): boolean {
-  for (let guard = 0; guard < 2 * m.bent.length; guard++) if (!never(m, s, guard) && isPositive(p, watchOf(guard), s.z)) return true;
+  const z = entered(p, s.z);
+  for (let guard = 0; guard < 2 * m.bent.length; guard++) if (!never(m, s, guard) && isPositive(p, watchOf(guard), z, s.z)) return true;
   return false;
 }
 
@@ -300,8 +313,9 @@ function settleDevices(m: Machine, s: State, start: Prepared): Prepared {
   let circular = false;
   for (let round = 0; round < most; round++) {
     const wrong: number[] = [];
+    const z = entered(p, s.z);
     for (let guard = 0; guard < 2 * m.bent.length; guard++) {
-      if (!never(m, s, guard) && isPositive(p, watchOf(guard), s.z)) wrong.push(guard);
+      if (!never(m, s, guard) && isPositive(p, watchOf(guard), z, s.z)) wrong.push(guard);
     }
     if (wrong.length === 0) return p;
     circular ||= seen.has(p.key);
@@ -313,7 +327,7 @@ function settleDevices(m: Machine, s: State, start: Prepared): Prepared {
       // Of many pieces, straight to the one that what it measures lies on.
       else {
         const bound = bounds[guard & 1 ? s.segments[device]! : s.segments[device]! - 1]!;
-        const at = dot(p.guards[guard]!.row, s.z, p.size) * (guard & 1 ? 1 : -1) + bound;
+        const at = dot(p.guards[guard]!.row, z, p.size) * (guard & 1 ? 1 : -1) + bound;
         s.segments[device] = bounds.filter((b) => b < at).length;
       }
     }

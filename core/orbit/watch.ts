@@ -75,15 +75,18 @@ function largest(p: Prepared, z: Float64Array): number {
   return most;
 }
 
-/** Currents of inductors that hang on leakages and disagree by more than rounding drive what is open beyond anything in the circuit. */
-function drives(p: Prepared, entry: Float64Array, offset: number, z: Float64Array): boolean {
+/**
+ * Currents of inductors that hang on leakages and disagree by more than rounding drive what is open beyond anything in
+ * the circuit, one way or the other: 1 or −1, and 0 where they agree.
+ */
+function drives(p: Prepared, entry: Float64Array, offset: number, z: Float64Array): number {
   let [g, terms] = [offset, Math.abs(offset)];
   for (let i = 0; i < p.size; i++) {
     const term = entry[i]! * z[i]!;
     g += term;
     terms += Math.abs(term);
   }
-  return g > BEYOND * largest(p, z) && g > 1e5 * DEFAULT_TOLERANCE.noise * terms;
+  return Math.abs(g) > BEYOND * largest(p, z) && Math.abs(g) > 1e5 * DEFAULT_TOLERANCE.noise * terms ? Math.sign(g) : 0;
 }
 
 const watchedStep = (p: Prepared): number => p.ladder.top / 2 ** p.watch;
@@ -93,17 +96,21 @@ const watchedStep = (p: Prepared): number => p.ladder.top / 2 ** p.watch;
  * nothing and falls below zero within a thousandth of a watched step: a diode that has just turned off sees
  * its voltage through 1/(leakage), which blows rounding errors of its current up to microvolts, and two in
  * series would hand such a rest to one another for ever.
+ *
+ * @param before the state as the pattern was met, where it is not the same once begun (see islands)
  */
-export function isPositive(p: Prepared, w: Watched, z: Float64Array): boolean {
+export function isPositive(p: Prepared, w: Watched, z: Float64Array, before = z): boolean {
   const { entry } = p.guards[w.guard]!;
-  if (entry && drives(p, entry, w.offset, z)) return true;
+  const driven = entry ? drives(p, entry, w.offset, before) : 0;
+  if (driven !== 0) return driven > 0;
   const g = value(p, w, z, 0);
   // Far below zero there is no need to ask how well that is known.
   if (g < -1) return false;
   const tolerance = noise(p, w, z);
   if (g < -tolerance) return false;
   const r = rate(p, w, z);
-  if (g <= tolerance) return r > rateNoise(p, w, z);
+  // What rises out of rounding within a step counts; what does not stays what it is.
+  if (g <= tolerance) return r > rateNoise(p, w, z) && r * watchedStep(p) > tolerance;
   if (r >= 0) return true;
   const step = watchedStep(p);
   return g > -r * REST * step || (g > tolerance * 1e5 && g > 1e-4 * largest(p, z) && g > -r * 1e-9 * step) || g > BEYOND * largest(p, z);

@@ -1,0 +1,169 @@
+import fc from 'fast-check';
+import { readdirSync, readFileSync } from 'node:fs';
+import { judge } from '../core/corners/corners';
+import { evaluate, readDesign } from '../core/design';
+import { buildMachine, type Machine } from '../core/circuit/machine';
+import { readCircuit } from '../core/interchange/circuitFile';
+import { usualProbes } from '../core/interchange/probe';
+import { scalesOf } from '../core/orbit/cycle';
+import { march } from '../core/orbit/march';
+import { gauge, measure } from '../core/orbit/measure';
+import { powersOf } from '../core/orbit/power';
+import { multipliers, settleCycle, type SettledCycle } from '../core/orbit/settle';
+import { restState } from '../core/circuit/machine';
+import { SmallSignal } from '../core/response/exact';
+import { broken, promises, specs } from '../core/testing/briefs';
+import { converter, network, plain } from '../core/testing/networks';
+import { TOPOLOGIES } from '../core/topology';
+
+/**
+ * One case of the fuzz: a number in, a line of JSON out. The same number draws the same case again.
+ * What it looks for: exceptions, numbers that are none, cycles that marching does not keep, power that goes astray,
+ * figures that sizing has promised otherwise.
+ */
+
+export interface Verdict {
+  seed: number;
+  kind: string;
+  /** What came of it in a word: "cycle", "refused no-cycle", … */
+  outcome: string;
+  fault?: string;
+  /** The case itself, where it failed */
+  input?: unknown;
+}
+
+const draw = <T>(a: fc.Arbitrary<T>, seed: number): T => fc.sample(fc.noBias(a), { seed, numRuns: 1 })[0]!;
+
+/** Every number below a value that is none. */
+function strange(value: unknown, path = ''): string | undefined {
+  if (typeof value === 'number') return Number.isNaN(value) ? path : undefined;
+  if (value === null || typeof value !== 'object' || ArrayBuffer.isView(value)) return undefined;
+  for (const [key, inner] of Object.entries(value)) {
+    const found = strange(inner, `${path}.${key}`);
+    if (found !== undefined) return found;
+  }
+  return undefined;
+}
+
+/** How far a cycle is from itself after some more periods, and one marched from rest from it, where both come to rest. */
+function againstMarching(m: Machine, cycle: SettledCycle): string | undefined {
+  const columns = Array.from({ length: m.layout.n }, (_, i) => i);
+  const scale = scalesOf(m.layout, cycle.stretches, columns);
+  const apart = (z: Float64Array): number => columns.reduce((worst, i) => Math.max(worst, Math.abs(z[i]! - cycle.state.z[i]!) / scale[i]!), 0);
+  const most = multipliers(cycle)[0]?.size ?? 0;
+  // A cycle is of the time before anything moves once: a run would meet it.
+  if (m.agents.some((a) => a.once)) return undefined;
+  // An unstable cycle is left by rounding alone.
+  if (most >= 1) return undefined;
+  const later = march(m, cycle.state, cycle.state.t + 20 * cycle.period, { events: 50_000 });
+  if (!later.ok) return later.problem.code === 'events' ? undefined : `marching on from the cycle: ${later.problem.code} ${later.problem.where}`;
+  if (apart(later.value.z) > 1e-6) return `the cycle does not stay: ${apart(later.value.z).toExponential(1)} off after 20 periods`;
+  if (!(most < 0.97)) return undefined;
+  const periods = Math.ceil(Math.log(1e-10) / Math.log(Math.max(most, 0.5))) + 20;
+  const run = march(m, restState(m), cycle.state.t + periods * cycle.period, { events: 200_000 });
+  if (!run.ok) return undefined;
+  if (apart(run.value.z) < 1e-6) return undefined;
+  // Another cycle may be there as well: only a run that has come to rest elsewhere counts, and is said.
+  const on = march(m, run.value, run.value.t + cycle.period, { events: 50_000 });
+  const still = on.ok && columns.every((i) => Math.abs(on.value.z[i]! - run.value.z[i]!) <= 1e-8 * scale[i]!);
+  return still ? `marching from rest comes to another cycle: ${apart(run.value.z).toExponential(1)} off` : undefined;
+}
+
+function circuitCase(kind: string, seed: number, input: Record<string, unknown>, strict: boolean): Verdict {
+  const verdict = (outcome: string, fault?: string): Verdict => ({ seed, kind, outcome, ...(fault === undefined ? {} : { fault, input }) });
+  const read = readCircuit(JSON.stringify(input));
+  if (!read.ok) return verdict(`refused ${read.problem.code}`, read.problem.remedy.length < 5 ? 'no remedy' : undefined);
+  const built = buildMachine(read.value);
+  if (!built.ok) return verdict(`refused ${built.problem.code}`, built.problem.remedy.length < 5 ? 'no remedy' : undefined);
+  const m = built.value;
+  const settled = settleCycle(m);
+  if (!settled.ok) {
+    if (strict) return verdict(`no cycle: ${settled.problem.code}`, `a converter without a cycle: ${settled.problem.message}`);
+    return verdict(`no cycle: ${settled.problem.code}`, settled.problem.remedy.length < 5 ? 'no remedy' : undefined);
+  }
+  const cycle = settled.value;
+  const g = gauge(cycle);
+  const all = usualProbes(read.value).map((p) => ({ p, found: measure(g, p.row) }));
+  // Figures are good to their share of the largest of their unit.
+  const sure = { V: 0, A: 0 };
+  for (const { p, found } of all) sure[p.unit] = Math.max(sure[p.unit], 1e-8 * Math.abs(found.max), 1e-8 * Math.abs(found.min));
+  for (const { p, found } of all) {
+    const within = Math.max(sure[p.unit], 1e-12);
+    const at = strange(found);
+    if (at !== undefined) return verdict('cycle', `${p.name}${at} is no number`);
+    if (!(found.rms >= Math.abs(found.mean) - within) || found.max < found.mean - within || found.min > found.mean + within) return verdict('cycle', `${p.name}: mean ${found.mean}, rms ${found.rms}, ${found.min} to ${found.max} do not go together`);
+  }
+  const power = powersOf(read.value, g);
+  if (Math.abs(power.residual) > 1e-6 && power.given > 1e-6) return verdict('cycle', `power astray: ${power.residual.toExponential(1)} of ${power.given.toPrecision(3)} W`);
+  const source = read.value.elements.find((e) => e.kind === 'voltage-source' && typeof e.value === 'number');
+  if (source) {
+    const values = new SmallSignal(m, cycle).respond(source.id, usualProbes(read.value).slice(0, 3).map((p) => p.row), [0.01, 0.1, 0.37].map((x) => x / cycle.period));
+    const at = strange(values);
+    if (at !== undefined) return verdict('cycle', `response${at} is no number`);
+  }
+  return verdict('cycle', againstMarching(m, cycle));
+}
+
+const DEMOS = readdirSync('demo').filter((f) => f.endsWith('.json')).map((f) => readFileSync(`demo/${f}`, 'utf8'));
+
+/** A demo with a few of its values changed, by factors or to something that is none. */
+function designCase(seed: number): Verdict {
+  const random = draw(fc.record({ demo: fc.nat(DEMOS.length - 1), picks: fc.array(fc.tuple(plain(0, 1), fc.constantFrom<unknown>(1e-3, 0.1, 0.5, 0.9, 1.1, 2, 10, 1e3, 1e300, -1, 0, null, 'x', '22 µH', [], {}, true)), { minLength: 1, maxLength: 4 }), x: plain(0, 1), y: plain(0, 1) }), seed);
+  const raw = JSON.parse(DEMOS[random.demo]!) as Record<string, unknown>;
+  const leaves: { at: Record<string, unknown>; key: string }[] = [];
+  const visit = (at: Record<string, unknown>): void => {
+    for (const key of Object.keys(at)) {
+      if (typeof at[key] === 'object' && at[key] !== null) visit(at[key] as Record<string, unknown>);
+      else leaves.push({ at, key });
+    }
+  };
+  visit(raw);
+  for (const [share, by] of random.picks) {
+    const { at, key } = leaves[Math.floor(share * (leaves.length - 1))]!;
+    at[key] = typeof by === 'number' && typeof at[key] === 'number' && by > 0 && by < 1e9 ? (at[key] as number) * by : by;
+  }
+  const verdict = (outcome: string, fault?: string): Verdict => ({ seed, kind: 'design', outcome, ...(fault === undefined ? {} : { fault, input: raw }) });
+  const read = readDesign(JSON.stringify(raw));
+  if (!read.ok) return verdict(`refused ${read.problem.code}`, read.problem.remedy.length < 5 ? 'no remedy' : undefined);
+  const d = read.value;
+  const { line, load, air } = d.brief;
+  const point = { line: line.min + random.x * (line.max - line.min), load: load.min + random.y * (load.max - load.min), air: air.max };
+  const found = evaluate(d, point);
+  for (const s of judge(d, point, found).requirements) if (Number.isNaN(s.room)) return verdict('figures', `the room of ${s.id} is no number`);
+  if (!found.ok) return verdict(`no figures: ${found.problem.code}`, found.problem.remedy.length < 5 ? 'no remedy' : undefined);
+  const { loop, ...rest } = found.value;
+  // Margins of a curve that does not cross do not exist, and say so; nothing else may be missing.
+  const at = strange(rest) ?? (loop.beyond === undefined ? strange({ ...loop, phaseCrossover: 0 }) : undefined);
+  if (at !== undefined) return verdict('figures', `figures${at} is no number`);
+  const { efficiency } = found.value.losses;
+  return verdict('figures', efficiency > 0 && efficiency < 1 ? undefined : `an efficiency of ${efficiency}`);
+}
+
+/** A brief inside of a topology's domain: what sizing promises, held. */
+function briefCase(seed: number): Verdict {
+  const topology = TOPOLOGIES[seed % TOPOLOGIES.length]!;
+  const spec = draw(specs(topology), seed);
+  const { kept } = promises(topology, spec);
+  const first = kept.find(broken);
+  return { seed, kind: `brief ${topology.id}`, outcome: 'held', ...(first ? { fault: `${first.what}: ${first.promised} promised, ${first.found} found`, input: spec.brief } : {}) };
+}
+
+export function runCase(seed: number): Verdict {
+  const turn = seed % 10;
+  if (turn < 4) return circuitCase('network', seed, draw(network, seed), false);
+  if (turn < 7) return circuitCase('converter', seed, draw(converter, seed), true);
+  return turn < 9 ? designCase(seed) : briefCase(Math.floor(seed / 10));
+}
+
+process.on('message', (seed: number) => {
+  let verdict: Verdict;
+  try {
+    verdict = runCase(seed);
+  } catch (error) {
+    verdict = { seed, kind: 'exception', outcome: 'exception', fault: String((error as Error).stack).split('\n').slice(0, 4).join(' | ') };
+  }
+  process.send!(verdict);
+});
+
+// By hand: node cases.mjs SEED
+if (!process.send && process.argv[2] !== undefined) console.log(JSON.stringify(runCase(Number(process.argv[2])), null, 1));
