@@ -143,6 +143,8 @@ function designCase(seed: number): Verdict {
 function briefCase(seed: number): Verdict {
   const topology = TOPOLOGIES[seed % TOPOLOGIES.length]!;
   const spec = draw(specs(topology), seed);
+  const refused = topology.refuses(spec.brief);
+  if (refused) return { seed, kind: `brief ${topology.id}`, outcome: `refused ${refused.code}` };
   const { kept } = promises(topology, spec);
   const first = kept.find(broken);
   return { seed, kind: `brief ${topology.id}`, outcome: 'held', ...(first ? { fault: `${first.what}: ${first.promised} promised, ${first.found} found`, input: spec.brief } : {}) };

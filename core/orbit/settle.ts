@@ -46,17 +46,17 @@ const MAX_ITERATIONS = 40;
 /** Periods (of the fastest that repeats) that are run when Newton alone does not find the cycle, before it is tried once more. */
 const LONG_RUN = 1000;
 
-/** Multiplications after which a cycle is given up: some five seconds. */
-const MOST_WORK = 2e9;
+/** Work after which a cycle is given up, in nanoseconds of an ordinary machine: some five seconds. */
+const MOST_WORK = 3.5e9;
 
-/** What work comes to in multiplications: products of a state, of a sensitivity at each event, and factorisations. */
+/** What work comes to: products of a state, of a sensitivity at each event (its exponential is a product of rungs), and ladders. */
 function costOf(m: Machine, w: Work): number {
   const { size } = m.layout;
-  return w.steps * (size ** 2 + 500) + w.events * costOfEvent(size) + w.patterns * 20 * size ** 3;
+  return w.steps * (size ** 2 + 500) + w.events * costOfEvent(size) + w.patterns * (60 * size ** 3 + 50_000);
 }
 /** Events that may still be followed. */
-const eventsLeft = (m: Machine, before: Work): number => Math.max(1, Math.floor((MOST_WORK - costOf(m, workSince(m.work, before))) / (costOfEvent(m.layout.size) + 20 * (m.layout.size ** 2 + 500))));
-const costOfEvent = (size: number): number => 2 * size ** 3 + 10 * size ** 2 + 10_000;
+const eventsLeft = (m: Machine, before: Work): number => Math.max(1, Math.floor((MOST_WORK - costOf(m, workSince(m.work, before))) / (costOfEvent(m.layout.size) + 10 * (m.layout.size ** 2 + 500))));
+const costOfEvent = (size: number): number => 8 * size ** 3 + 10 * size ** 2 + 10_000;
 
 /**
  * What makes a cycle settled: after one period every state is what it was, to what the tolerance asks of Newton's last
@@ -123,18 +123,18 @@ function search(m: Machine, T: number, options: SettleOptions & { near: State },
  * that begins with one would need its time as one more unknown. The moment is the middle of the gap between the
  * last such edge and the next event that one follows. Given back as it is where there is no gap.
  */
-function withoutPending(m: Machine, from: State, T: number): Result<State> {
+function withoutPending(m: Machine, from: State, T: number, events: number): Result<State> {
   const follows = (s: State): State['pending'] => s.pending.filter((p) => p.cause !== CLOCK);
   let state = from;
   for (let round = 0; round < 6 && follows(state).length > 0; round++) {
-    const run = march(m, state, Math.max(...follows(state).map((p) => p.time)) + 1e-9 * T);
+    const run = march(m, state, Math.max(...follows(state).map((p) => p.time)) + 1e-9 * T, { events });
     if (!run.ok) return run;
     state = run.value;
   }
   if (follows(state).length > 0) return ok({ ...from, pending: from.pending.map((p) => ({ ...p, cause: EARLIER })) });
   if (state === from) return ok(from);
   const trace = emptyTrace();
-  const ahead = march(m, state, state.t + T, { trace });
+  const ahead = march(m, state, state.t + T, { trace, events });
   if (!ahead.ok) return ahead;
   const next = Math.min(state.t + T, ...trace.all.flatMap((j, k) => (j.cause >= 0 && j.cause !== k ? [trace.all[j.cause]!.t] : [])));
   return march(m, state, (state.t + next) / 2);
@@ -200,11 +200,12 @@ function attempt(m: Machine, T: number, options: SettleOptions & { near: State }
       state = rebase(m, run.value, T);
     }
     warmUp = 0;
-    const clear = withoutPending(m, state, T);
-    if (!clear.ok) return clear;
+    const clear = withoutPending(m, state, T, eventsLeft(m, before));
+    if (!clear.ok) return clear.problem.code === 'events' ? workedLong(m, workSince(m.work, before)) : clear;
     state = clear.value;
     const trace = emptyTrace();
-    const run = march(m, state, state.t + T, { trace });
+    const run = march(m, state, state.t + T, { trace, events: eventsLeft(m, before) });
+    if (!run.ok && run.problem.code === 'events') return workedLong(m, workSince(m.work, before));
     if (!run.ok) {
       // Newton has led to a state that can not be run from: half way back, as often as it takes.
       if (!last || ++lost > 8) return run;
@@ -329,7 +330,7 @@ const RUNS_ON = 9;
 const integrators = (m: Machine): number[] => m.circuit.elements.flatMap((e) => (e.kind === 'transfer' && e.denominator[0] === 0 && e.denominator.length > 1 ? [m.layout.column.get(`${e.id}.0`)!] : []));
 
 /** Rounds in which a direction has to be loose: a controller that is saturated to begin with lets go of its integrator too. */
-const LOOSE = 6;
+const LOOSE = 60;
 
 /** How little may bring a state back in a period before that is taken for rounding. */
 const HELD = 1e-13;
