@@ -2,6 +2,7 @@
 export default {
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   testPathIgnorePatterns: ['/node_modules/', '/web/e2e/', '/web/.next/'],
+  setupFiles: ['<rootDir>/scripts/fixedSeed.mjs'],
   modulePathIgnorePatterns: ['<rootDir>/web/.next'],
   transform: {
     '^.+\\.(tsx?|mjs)$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } } }],

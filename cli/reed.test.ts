@@ -17,7 +17,7 @@ interface Outcome {
 }
 function reed(...args: string[]): Outcome {
   try {
-    const out = execFileSync(path.join(root, 'node_modules/.bin/tsx'), [path.join(root, 'cli/reed.ts'), ...args], { encoding: 'utf8', stdio: 'pipe' });
+    const out = execFileSync(process.execPath, [path.join(root, 'scripts/reed.mjs'), ...args], { encoding: 'utf8', stdio: 'pipe' });
     return { code: 0, out, err: '' };
   } catch (error) {
     const { status, stdout, stderr } = error as { status: number; stdout: string; stderr: string };
@@ -57,7 +57,7 @@ describe('reed prints what the core computes', () => {
   });
   test('losses', () => {
     const said = JSON.parse(reed('losses', demo, ...AT, '--json').out);
-    expect(said).toEqual(JSON.parse(JSON.stringify({ efficiency: figures.losses.efficiency, total: figures.losses.total, parts: figures.losses.parts })));
+    expect(said).toEqual(JSON.parse(JSON.stringify({ efficiency: figures.losses.efficiency, total: figures.losses.total, parts: figures.losses.parts, warnings: [] })));
   });
   test('corners', () => {
     const said = JSON.parse(reed('corners', demo, '--json').out);
@@ -105,6 +105,7 @@ test('topologies: what the core says of every one of them', () => {
 
 describe('circuit', () => {
   const boost = path.join(root, 'demo/circuits/boost.json');
+  const json = (...args: string[]) => JSON.parse(reed('circuit', boost, ...args, '--show', 'v(out)', '--json').out);
   test('settled cycle, transient and response of any circuit file', () => {
     const settled = JSON.parse(reed('circuit', boost, '--json').out);
     expect(settled.closure).toBeLessThan(1e-9);
@@ -119,7 +120,6 @@ describe('circuit', () => {
   });
   test('a run is kept and gone on from, thinned without losing its extremes; harmonics of the cycle', () => {
     const end = path.join(folder, 'end.json');
-    const json = (...args: string[]) => JSON.parse(reed('circuit', boost, ...args, '--show', 'v(out)', '--json').out);
     reed('circuit', boost, '--run', '300us', '--keep', end);
     const [second, whole] = [json('--run', '200us', '--begin', end), json('--run', '500us')];
     expect(second.time[0]).toBeCloseTo(3e-4, 12);
@@ -141,9 +141,47 @@ describe('circuit', () => {
     writeFileSync(file, peak);
     const leaves = JSON.parse(reed('circuit', file, '--json').out).leaves;
     expect([leaves.code, /add slope/.test(leaves.remedy)]).toEqual(['subharmonic', true]);
-    writeFileSync(file, peak.replace('"24 V"', '"12 V"').replace('"resistance": "10 Ω"', '"resistance": "60 Ω"'));
+    // A switch that goes by its own hysteresis, in no relation to the period stated.
+    writeFileSync(file, JSON.stringify({
+      kind: 'jump-reed circuit', version: 1, name: 'free', period: 1e-5,
+      elements: [
+        { kind: 'voltage-source', id: 'V', a: 'in', b: '0', value: 10 }, { kind: 'switch', id: 'Q', a: 'in', b: 'x', onResistance: 0.01, gate: 'q' }, { kind: 'diode', id: 'D', a: '0', b: 'x', onResistance: 0.01 },
+        { kind: 'inductor', id: 'L', a: 'x', b: 'y', inductance: 1e-5 }, { kind: 'resistor', id: 'R', a: 'y', b: '0', resistance: 1 }, { kind: 'voltage-source', id: 'control', a: 'c', b: '0', value: 3.3 },
+      ],
+      modulators: [{ kind: 'hysteretic', id: 'H', gate: 'q', sense: ['y', '0'], control: ['c', '0'], width: 0.7 }],
+    }));
     const said = reed('circuit', file, '--settle');
     expect([said.code, /marched from rest/.test(said.out), said.err.trim().split('\n').length]).toEqual([2, true, 1]);
+    // As JSON the problem is the answer.
+    expect(JSON.parse(reed('circuit', file, '--json').out).problem.remedy.length).toBeGreaterThan(5);
+  });
+
+  test('more to check a figure by: powers and efficiency, events with causes, margins, several probes at chosen frequencies', () => {
+    const power = json('--output', 'load').power;
+    expect(Math.abs(power.residual)).toBeLessThan(1e-9);
+    expect(power.efficiency).toBeCloseTo(power.elements.load / -power.elements.line, 9);
+    expect(power.losses).toBeCloseTo(Object.entries(power.elements as Record<string, number>).reduce((sum, [id, w]) => sum + (id === 'load' || id === 'line' || id === 'duty' ? 0 : w), 0), 6);
+    const { events } = JSON.parse(reed('circuit', boost, '--events', '--json').out);
+    expect(events.find((e: { on: string[] }) => e.on.includes('Q1')).cause).toBe('at its clock');
+    expect(events.find((e: { off: string[] }) => e.off.includes('Q1')).cause).toBe('its comparison crossed zero');
+    const rows = JSON.parse(reed('circuit', boost, '--response', 'duty', 'v(out)', 'i(L1)', '--at', '1k,2k', '--json').out).response;
+    expect(rows.map((r: { of: string; frequency: number }) => [r.of, r.frequency])).toEqual([['v(out)', 1000], ['v(out)', 2000], ['i(L1)', 1000], ['i(L1)', 2000]]);
+    const linear = JSON.parse(reed('circuit', boost, '--response', 'duty', 'v(out)', '--from', '1k', '--to', '5k', '--points', '5', '--grid', 'linear', '--json').out).response;
+    expect(linear.map((r: { frequency: number }) => Math.round(r.frequency))).toEqual([1000, 2000, 3000, 4000, 5000]);
+    const loop = JSON.parse(reed('circuit', path.join(root, 'demo/circuits/buck-closed-loop.json'), '--loop', 'inject', '--points', '3', '--json').out);
+    expect(loop.margins.crossover).toBeGreaterThan(1000);
+    expect(loop.stable).toBe(true);
+    // A resistor's current, the time of an extreme, a phase in degrees.
+    const of = json('--harmonics', '2', '--show', 'i(load)', 'v(out)').signals['v(out)'];
+    expect(Math.abs(of.harmonics[1].phase)).toBeGreaterThan(4);
+    expect(of.maxAt).toBeLessThan(2e-5);
+  });
+  test('a cycle is looked for from a state that a run has kept', () => {
+    const state = path.join(folder, 'begin.json');
+    expect(reed('circuit', boost, '--run', '200us', '--keep', state).code).toBe(0);
+    expect(json('--begin', state).signals['v(out)'].mean).toBeCloseTo(json().signals['v(out)'].mean, 8);
+    const nowhere = reed('circuit', boost, '--run', '10us', '--keep', path.join(folder, 'no', 'where.json'));
+    expect([nowhere.code, nowhere.err.trim().split('\n').length]).toEqual([2, 1]);
   });
   test('2 and one line for what can not be run', () => {
     for (const args of [[demo], [boost, '--show', 'v(nowhere)'], [boost, '--run', '1 V'], [boost, '--response', 'nobody', 'v(out)'], [boost, '--loop', 'nobody'], [boost, '--run', '1ms', '--begin', demo], [boost, '--harmonics', 'many']]) {

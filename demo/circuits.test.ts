@@ -55,14 +55,20 @@ describe('every example circuit, settled', () => {
   });
 });
 
-test('conversion ratios of the examples by hand, within their drops', () => {
+test('conversion ratios of the examples by hand, diode drops counted: what is left are resistances of some hundredths', () => {
   const mean = (name: string, node: string): number => measure(gauge(example(name).cycle), (p) => p.voltage(node)).mean;
-  expect(mean('boost.json', 'out') / (24 / 0.55)).toBeCloseTo(1, 1);
-  expect(mean('cuk.json', 'out') / (-24 * (0.4 / 0.6))).toBeCloseTo(1, 1);
-  expect(mean('sepic.json', 'out') / (18 * (0.45 / 0.55))).toBeCloseTo(1, 0);
-  expect(mean('sepic-coupled.json', 'out') / mean('sepic.json', 'out')).toBeCloseTo(1, 1);
-  expect(mean('forward-two-switch.json', 'out') / (110 * 0.6 * 0.42)).toBeCloseTo(1, 1);
-  expect(mean('buck-three-phase.json', 'out') / (12 * 0.12)).toBeCloseTo(0.92, 1);
+  const near = (found: number, wanted: number, share: number): void => {
+    // Resistances only take, and only so much.
+    expect(found / wanted).toBeLessThan(1.001);
+    expect(found / wanted).toBeGreaterThan(1 - share);
+  };
+  near(mean('boost.json', 'out'), 24 / 0.55 - 0.6, 0.02);
+  near(mean('cuk.json', 'out'), -(24 * (0.4 / 0.6) - 0.6), 0.02);
+  near(mean('sepic.json', 'out'), 18 * (0.45 / 0.55) - 0.6, 0.02);
+  // Coupling the inductors steers their ripple and leaves the mean where it is.
+  expect(mean('sepic-coupled.json', 'out') / mean('sepic.json', 'out')).toBeCloseTo(1, 3);
+  near(mean('forward-two-switch.json', 'out'), 110 * 0.6 * 0.42 - 0.6, 0.02);
+  near(mean('buck-three-phase.json', 'out'), 12 * 0.12, 0.1);
 });
 
 test('three phases a third apart: the output ripples at three times the frequency, by less than one phase', () => {
@@ -159,7 +165,7 @@ describe('circuit files that can not be used', () => {
   test.each([
     ['not JSON', 'boost', 'json', ''],
     ['another kind', '{"kind":"jump-reed design"}', 'kind', 'kind'],
-    ['a negative inductance', text.replace('"33 µH"', '-1'), 'value', 'L1.inductance'],
+    ['a negative inductance', text.replace('"33 µH"', '-1'), 'range', 'L1.inductance'],
     ['an inductance in volts', text.replace('"33 µH"', '"33 V"'), 'dimension', 'L1.inductance'],
     ['an unknown field', text.replace('"id": "L1"', '"id": "L1", "colour": 1'), 'value', 'L1'],
     ['a hundred thousand elements', JSON.stringify({ kind: 'jump-reed circuit', elements: Array.from({ length: 100_000 }, (_, i) => ({ kind: 'resistor', id: `R${i}`, a: 'a', b: '0', resistance: 1 })) }), 'size', 'elements'],

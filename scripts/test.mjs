@@ -7,6 +7,9 @@ import { bin, build, chromium, install, root, run } from './setUp.mjs';
  * application; one closing line of counts. `npm test -- core/orbit` runs just the Jest tests below a path.
  */
 install();
+// Property tests draw anew each time, but not in CI.
+process.env.FC_SEED ??= process.env.CI ? '20261126' : String(Math.floor(Math.random() * 2 ** 31));
+console.log(`Property tests draw from the seed ${process.env.FC_SEED} (FC_SEED sets it).`);
 const only = process.argv.slice(2);
 if (only.length > 0) process.exit(run(bin('jest'), only));
 

@@ -60,6 +60,8 @@ export interface Machine {
   /** s: the shortest that repeats; Infinity when nothing does */
   fastest: number;
   prepare(segments: Uint16Array): Prepared;
+  /** The same with nothing eliminated of it: for the moments in which what leakages hold apart comes together */
+  whole(segments: Uint16Array): Prepared;
   /** What has been done on this machine so far */
   work: Work;
 }
@@ -109,12 +111,12 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
   const cache = new Map<string, Prepared>();
   const work = noWork();
   let bytes = 0;
-  const prepare = (segments: Uint16Array): Prepared => {
-    const name = String.fromCharCode(...segments);
+  const prepare = (segments: Uint16Array, whole = false): Prepared => {
+    const name = (whole ? 'whole ' : '') + String.fromCharCode(...segments);
     const known = cache.get(name);
     if (known) return known;
-    const atStart = devices.every((d, i) => segments[i] === d.start);
-    const built = atStart ? first : buildPattern(circuit, new Map(devices.map((d, i) => [d.id, segments[i]!])), layout, slower);
+    const atStart = !whole && devices.every((d, i) => segments[i] === d.start);
+    const built = atStart ? first : buildPattern(circuit, new Map(devices.map((d, i) => [d.id, segments[i]!])), layout, whole ? 0 : slower);
     if (!built.ok) throw new CircuitError(built.problem);
     const pattern = built.value;
     const { size, F } = pattern;
@@ -165,7 +167,7 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
     cache.set(name, found);
     return found;
   };
-  return ok({ circuit, layout, devices, bent, agents, guardsFrom, period, ...(common.ok ? {} : { clash: common.problem }), fastest, prepare, work });
+  return ok({ circuit, layout, devices, bent, agents, guardsFrom, period, ...(common.ok ? {} : { clash: common.problem }), fastest, prepare: (s) => prepare(s), whole: (s) => prepare(s, true), work });
 }
 
 const largerOf = (a: Float64Array, b: Float64Array): Float64Array => a.map((v, i) => Math.max(v, Math.abs(b[i]!)));

@@ -33,6 +33,9 @@ export interface Pattern {
 }
 
 export interface Entry {
+  /** s in which what disagrees dies, and by how much it does: A by island, as rows over z before */
+  time: number;
+  off: Float64Array[];
   /** Columns that change at once, with their rows over z before */
   resets: { column: number; row: Float64Array }[];
   /** Rows at the very beginning, while the currents of inductors that hang on leakages still disagree */
@@ -218,7 +221,7 @@ function reduce(p: Pattern, islands: readonly Island[], slower: number): Pattern
     F,
     voltage: (a, b) => slow(p.voltage(a, b)),
     current: (id) => slow(p.current(id)),
-    entry: { resets: [...rows].map(([c, row]) => ({ column: c, row })), voltage: (a, b) => early(p.voltage(a, b)), current: (id) => early(p.current(id)), terms: { voltage: (a, b) => terms(p.voltage(a, b)), current: (id) => terms(p.current(id)) } },
+    entry: { time: Math.max(...pivots.map((c) => -1 / p.F[c * size + c]!)), off, resets: [...rows].map(([c, row]) => ({ column: c, row })), voltage: (a, b) => early(p.voltage(a, b)), current: (id) => early(p.current(id)), terms: { voltage: (a, b) => terms(p.voltage(a, b)), current: (id) => terms(p.current(id)) } },
     layout,
   };
 }

@@ -55,6 +55,8 @@ export interface MarchOptions {
   each?: (s: Stretch, end: Float64Array) => boolean | void;
   /** At most so many events; when left out, EVENTS_A_TURN for each of the fastest periods and EVENTS_A_RUN besides */
   events?: number;
+  /** At most so many steps of the state, however few the events */
+  steps?: number;
   tolerance?: Tolerance;
 }
 
@@ -90,30 +92,41 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
   const turns = (until - s.t) / m.fastest;
   const most = options.events ?? (turns > 0 ? Math.ceil(EVENTS_A_TURN * (turns + 5)) : EVENTS_A_RUN);
   const counts = new Map<string, number>();
+  const lastStep = m.work.steps + (options.steps ?? Infinity);
   /** What the latest happening at this very moment followed: what it left positive moves with it. */
   let latest: { cause: number } | undefined;
   current = settleDevices(m, s, current);
   /** What leakages alone hold apart comes together as a pattern begins: once, and again when a source has jumped. */
-  const enter = (cause: number): void => {
-    if (!current.entry) return;
+  const enter = (cause: number, before: Prepared): void => {
     const z = entered(current, s.z);
-    const junction: Junction = { t: s.t, cause, owner: '', before: current, after: current, z: s.z, zAfter: z, resets: current.entry.resets };
+    const junction: Junction = { t: s.t, cause, owner: '', before, after: current, z: s.z, zAfter: z, resets: current.entry!.resets };
     s.z = z;
     if (!trace) return;
     trace.all.push(junction);
     between.push(junction);
   };
+  /** Until when currents that disagree are followed as they die, and what began that; never mind where they agree. */
+  let calm = Infinity;
+  let stirred = CLOCK;
   let toEnter = true;
 
   while (s.t < until - eps * 1e-3) {
     const { time: clock, agent } = nextClock(m, s);
-    const end = Math.min(clock, until);
-    const watched = watchedGuards(m, s);
+    let end = Math.min(clock, until, calm);
     // Only where time will pass: gates that are due at this very moment come first.
     if (toEnter && end > s.t) {
-      enter(latest?.cause ?? CLOCK);
       toEnter = false;
+      calm = Infinity;
+      if (current.entry) {
+        stirred = latest?.cause ?? CLOCK;
+        if (disagrees(current, s.z)) {
+          calm = s.t + DYING * current.entry.time;
+          end = Math.min(end, calm);
+          current = m.whole(s.segments);
+        } else enter(stirred, current);
+      }
     }
+    const watched = watchedGuards(m, s);
     const now = firesAtOnce(current, watched.list, s.z);
     let fired = now;
     if (now < 0) {
@@ -139,12 +152,19 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
         }
       }
     }
+    if (fired < 0 && s.t >= calm) {
+      const before = current;
+      current = m.prepare(s.segments);
+      calm = Infinity;
+      enter(stirred, before);
+      continue;
+    }
     // What falls due at the very end belongs to the run that goes on from there.
     if (fired < 0 && clock > until - eps * 1e-3) break;
     if (++atOnce > MOST_AT_ONCE)
       return fail('chatter', fired >= 0 ? guardOwner(m, watched.list[fired]!.guard) : m.agents[agent]?.id ?? '', `it switches without end at ${s.t.toPrecision(6)} s`, 'give its comparison a delay, a hysteresis or a filter');
     m.work.events++;
-    if (++events > most) return tooMany(counts, most, s.t);
+    if (++events > most || m.work.steps > lastStep) return tooMany(counts, events, s.t);
 
     // What happens now: a guard's action, a gate edge under way, or an agent's clock.
     const junction: Junction = { t: s.t, cause: CLOCK, owner: '', before: current, after: current, z: s.z, zAfter: s.z, resets: [] };
@@ -272,6 +292,19 @@ function applyGates(m: Machine, s: State): void {
   m.devices.forEach((d, i) => {
     if (d.gate !== undefined) s.segments[i] = s.gates[d.gate] ? 1 : 0;
   });
+}
+
+/** Time constants after which nothing is left of a disagreement. */
+const DYING = 60;
+
+/** Share of the largest current by which currents may disagree without anybody missing what dies with them. */
+const AGREEING = 1e-8;
+
+/** Do currents that only leakages hold apart disagree by more than those would have it? */
+function disagrees({ entry, layout }: Prepared, z: Float64Array): boolean {
+  let most = 0;
+  for (let i = 0; i < layout.n; i++) if (layout.kind[i] === 'A') most = Math.max(most, Math.abs(z[i]!));
+  return entry!.off.some((row) => Math.abs(dot(row, z, z.length)) > AGREEING * most);
 }
 
 /** A state as it is once what leakages alone hold apart has come together: at once, as a pattern begins. */

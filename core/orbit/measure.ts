@@ -173,8 +173,12 @@ export function meanProduct(g: Gauge, a: Quantity, b: Quantity): number {
 /** Extremes are known to this share of the largest value. */
 const SURE = 1e-13;
 
-/** A stretch is not cut into more pieces for one extreme: what rings longer than that undamped has shown its peaks. */
-const MOST_PIECES = 100_000;
+/** Turns of what rings that are followed one by one; beyond, those are looked for that reach furthest. */
+const MOST_TURNS = 150;
+/** Moments at which the envelope of a longer ringing is looked at, evenly and towards its beginning. */
+const MOMENTS = 400;
+/** Pieces of one stretch at most. */
+const MOST_PIECES = 20_000;
 
 /**
  * Extremes of row·z along z' = F z for a duration. Over a piece the modes bound how far the quantity can be off its
@@ -234,6 +238,23 @@ export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Arra
     visit(t + length, half, to, h - length, q, modes.grows);
   };
   const q = new Float64Array(modes.count);
+  modalRates(modes, z0, q);
+  const ring = aliveRinging(modes, z0, q, SURE);
+  if (duration * ring > 2 * Math.PI * MOST_TURNS) {
+    const turn = (2 * Math.PI) / ring;
+    for (const t of reachingFurthest(ladder, modal, row, z0, duration)) {
+      const from = Math.max(0, t - turn);
+      const h = Math.min(duration, t + turn) - from;
+      const z = climb(ladder, z0, from);
+      const to = climb(ladder, z, h);
+      see(from, z);
+      see(from + h, to);
+      modalRates(modes, z, q);
+      visit(from, z, to, h, q, true);
+    }
+    see(duration, climb(ladder, z0, duration));
+    return seen;
+  }
   // Far stretches in pieces of the ladder's own length, so that rates are those of nearby.
   let z = z0;
   for (let t = 0; t < duration; ) {
@@ -247,6 +268,36 @@ export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Arra
     if (duration - t < 1e-15 * duration) break;
   }
   return seen;
+}
+
+/**
+ * The moments around which a quantity that rings for very many turns reaches furthest up and down: where its envelope
+ * does, the sum of what does not ring and the sizes of what does (g = Σ Re c e^{λt}/λ from its modal rates).
+ */
+function reachingFurthest(ladder: Ladder, modal: Float64Array, row: Float64Array, z0: Float64Array, duration: number): number[] {
+  const modes = modesOf(ladder);
+  const q = new Float64Array(modes.count);
+  let [most, least, mostAt, leastAt] = [-Infinity, Infinity, 0, 0];
+  const moments = [0, ...Array.from({ length: MOMENTS }, (_, k) => (duration * (k + 1)) / MOMENTS), ...Array.from({ length: MOMENTS }, (_, k) => duration * 10 ** (-8 * ((k + 1) / MOMENTS)))];
+  for (const t of moments) {
+    const z = climb(ladder, z0, t);
+    modalRates(modes, z, q);
+    let still = dot(row, z, ladder.size);
+    let size = 0;
+    for (let k = 0; k < modes.count; k++) {
+      const w = modes.im[k]!;
+      if (!(w > 0)) continue;
+      const [a, b, s2] = [modes.re[k]!, w, modes.speed[k]! ** 2];
+      // Λ⁻¹ of the pair: what it adds to the quantity now, and how far it swings.
+      const x = (a * q[k]! - b * q[k + 1]!) / s2;
+      const y = (b * q[k]! + a * q[k + 1]!) / s2;
+      still -= modal[k]! * x + modal[k + 1]! * y;
+      size += Math.hypot(modal[k]!, modal[k + 1]!) * Math.hypot(x, y);
+    }
+    if (still + size > most) [most, mostAt] = [still + size, t];
+    if (still - size < least) [least, leastAt] = [still - size, t];
+  }
+  return [0, mostAt, leastAt];
 }
 
 /** The state where rate·z changes sign, just once within a length. */

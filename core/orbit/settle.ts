@@ -5,7 +5,7 @@ import { eigenvalues } from '../linear/eigen';
 import { fail, ok, type Problem, type Result } from '../problem';
 import { DEFAULT_TOLERANCE, ROUNDING, workSince, type Tolerance, type Work } from '../linear/tolerance';
 import { psiOf, scalesOf, type Cycle } from './cycle';
-import { CLOCK, EARLIER, emptyTrace, march, type Trace } from './march';
+import { CLOCK, EARLIER, emptyTrace, march, type MarchOptions, type Trace } from './march';
 import { sensitivity } from './sensitivity';
 
 /** A settled cycle with what small signals and further runs need: its trace and the state it starts in. */
@@ -54,8 +54,12 @@ function costOf(m: Machine, w: Work): number {
   const { size } = m.layout;
   return w.steps * (size ** 2 + 500) + w.events * costOfEvent(size) + w.patterns * (60 * size ** 3 + 50_000);
 }
-/** Events that may still be followed. */
-const eventsLeft = (m: Machine, before: Work): number => Math.max(1, Math.floor((MOST_WORK - costOf(m, workSince(m.work, before))) / (costOfEvent(m.layout.size) + 10 * (m.layout.size ** 2 + 500))));
+/** Events and steps that may still be followed. */
+function workLeft(m: Machine, before: Work): { events: number; steps: number } {
+  const left = MOST_WORK - costOf(m, workSince(m.work, before));
+  const step = m.layout.size ** 2 + 500;
+  return { events: Math.max(1, Math.floor(left / (costOfEvent(m.layout.size) + 10 * step))), steps: Math.max(1, Math.floor(left / step)) };
+}
 const costOfEvent = (size: number): number => 8 * size ** 3 + 10 * size ** 2 + 10_000;
 
 /**
@@ -111,7 +115,7 @@ function search(m: Machine, T: number, options: SettleOptions & { near: State },
   if (options.regulate) return first;
   if (!second.ok && second.problem.code === 'unheld') return second;
   // A closed loop far from where it settles: let it come near by itself.
-  const run = march(m, options.near, options.near.t + Math.max(5, Math.ceil(LONG_RUN / turnsIn(m, T))) * T, { events: eventsLeft(m, before) });
+  const run = march(m, options.near, options.near.t + Math.max(5, Math.ceil(LONG_RUN / turnsIn(m, T))) * T, workLeft(m, before));
   if (!run.ok) return run.problem.code === 'events' ? workedLong(m, workSince(m.work, before)) : run;
   const near = rebase(m, run.value, T);
   const third = attempt(m, T, { ...options, near, warmUp: 0 }, { warm: true, before });
@@ -123,18 +127,18 @@ function search(m: Machine, T: number, options: SettleOptions & { near: State },
  * that begins with one would need its time as one more unknown. The moment is the middle of the gap between the
  * last such edge and the next event that one follows. Given back as it is where there is no gap.
  */
-function withoutPending(m: Machine, from: State, T: number, events: number): Result<State> {
+function withoutPending(m: Machine, from: State, T: number, limits: MarchOptions): Result<State> {
   const follows = (s: State): State['pending'] => s.pending.filter((p) => p.cause !== CLOCK);
   let state = from;
   for (let round = 0; round < 6 && follows(state).length > 0; round++) {
-    const run = march(m, state, Math.max(...follows(state).map((p) => p.time)) + 1e-9 * T, { events });
+    const run = march(m, state, Math.max(...follows(state).map((p) => p.time)) + 1e-9 * T, limits);
     if (!run.ok) return run;
     state = run.value;
   }
   if (follows(state).length > 0) return ok({ ...from, pending: from.pending.map((p) => ({ ...p, cause: EARLIER })) });
   if (state === from) return ok(from);
   const trace = emptyTrace();
-  const ahead = march(m, state, state.t + T, { trace, events });
+  const ahead = march(m, state, state.t + T, { trace, ...limits });
   if (!ahead.ok) return ahead;
   const next = Math.min(state.t + T, ...trace.all.flatMap((j, k) => (j.cause >= 0 && j.cause !== k ? [trace.all[j.cause]!.t] : [])));
   return march(m, state, (state.t + next) / 2);
@@ -194,17 +198,17 @@ function attempt(m: Machine, T: number, options: SettleOptions & { near: State }
     m.work.iterations++;
     for (let k = 0; k < warmUp; k++) {
       if (costOf(m, workSince(m.work, before)) > MOST_WORK) return workedLong(m, workSince(m.work, before));
-      const run = march(m, state, state.t + T, { events: eventsLeft(m, before) });
+      const run = march(m, state, state.t + T, workLeft(m, before));
       if (!run.ok) return run.problem.code === 'events' ? workedLong(m, workSince(m.work, before)) : run;
       m.work.periods++;
       state = rebase(m, run.value, T);
     }
     warmUp = 0;
-    const clear = withoutPending(m, state, T, eventsLeft(m, before));
+    const clear = withoutPending(m, state, T, workLeft(m, before));
     if (!clear.ok) return clear.problem.code === 'events' ? workedLong(m, workSince(m.work, before)) : clear;
     state = clear.value;
     const trace = emptyTrace();
-    const run = march(m, state, state.t + T, { trace, events: eventsLeft(m, before) });
+    const run = march(m, state, state.t + T, { trace, ...workLeft(m, before) });
     if (!run.ok && run.problem.code === 'events') return workedLong(m, workSince(m.work, before));
     if (!run.ok) {
       // Newton has led to a state that can not be run from: half way back, as often as it takes.
@@ -247,7 +251,7 @@ function attempt(m: Machine, T: number, options: SettleOptions & { near: State }
         periods /= SHORTER;
         if (periods < 1) {
           periods = 1;
-          const walked = march(m, from, from.t + Math.max(1, Math.round(ON_FOOT / turnsIn(m, T))) * T, { events: eventsLeft(m, before) });
+          const walked = march(m, from, from.t + Math.max(1, Math.round(ON_FOOT / turnsIn(m, T))) * T, workLeft(m, before));
           if (!walked.ok) return walked.problem.code === 'events' ? workedLong(m, workSince(m.work, before)) : walked;
           from = rebase(m, walked.value, T);
         }

@@ -157,7 +157,7 @@ interface Search {
 }
 
 /** More pieces than that in one stretch are not looked at: something rings along a guard's zero for as long as it lasts. */
-const MOST_PIECES = 200_000;
+const MOST_PIECES = 100_000;
 
 /** The same for guards that have to be watched. */
 function follow(p: Prepared, z0: Float64Array, duration: number, watched: readonly Watched[]): Arrival {
@@ -200,6 +200,7 @@ const DOUBTFUL = 2;
 /** Look for the first event between two states h apart; halve where one may hide. */
 function scan(s: Search, z0: Float64Array, z1: Float64Array, t: number, h: number, rates: Float64Array, fresh: boolean): Arrival | undefined {
   const { p, modes } = s;
+  p.work.steps++;
   if (++s.pieces > MOST_PIECES) tooFine(s, t);
   let q = rates;
   for (;;) {

@@ -39,8 +39,8 @@ test('loop gain at a place of a peak-current loop: exact, and by several tones a
   injected.value.forEach((x, i) => {
     const q = over(exact[i]!, x.loop);
     expect(x.good).toBe(true);
-    expect(Math.abs(decibels(size(q)))).toBeLessThan(0.2);
-    expect(Math.abs(degrees(phase(q)))).toBeLessThan(1.5);
+    expect(Math.abs(decibels(size(q)))).toBeLessThan(0.02);
+    expect(Math.abs(degrees(phase(q)))).toBeLessThan(0.1);
   });
   // An integrator: the gain falls, and more than one at the lowest frequency.
   expect(size(exact[0]!)).toBeGreaterThan(1);
