@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import { fail, ok, type Problem, type Result } from '../problem';
 import { article, implausible, parseQuantity, printQuantity, quoted, UNITS } from '../quantity';
-import { parseJson } from '../interchange/json';
+import { parseJson } from '../quantity/json';
 import { checkDesign } from './check';
 import { fieldAt } from './fields';
 import { Design, KIND, VERSION } from './schema';

@@ -1,7 +1,7 @@
 import { csvFormatRows, csvParseRows } from 'd3-dsv';
 import { Part, type PartKind } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
-import { parseJson } from '../interchange/json';
+import { parseJson } from '../quantity/json';
 import { parseQuantity } from '../quantity';
 import { fieldAt } from './fields';
 import { schemaProblem } from './read';

@@ -1,7 +1,7 @@
 import { Circuit, CIRCUIT_KIND } from '../circuit/elements';
 import { fail, ok, type Result } from '../problem';
 import { implausible, parseQuantity, printQuantity, quoted, UNITS, type UnitName } from '../quantity';
-import { parseJson } from './json';
+import { parseJson } from '../quantity/json';
 
 /** What the numbers of a circuit measure, by field name: text with a unit may stand for any of them. */
 const UNIT_OF: Record<string, UnitName> = {

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Machine, State } from '../circuit/machine';
 import { fail, ok, type Result } from '../problem';
-import { parseJson } from './json';
+import { parseJson } from '../quantity/json';
 
 /** The state a run ended in, as text: what a later run goes on from. */
 const KIND = 'jump-reed state';

@@ -101,6 +101,8 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
     const z = entered(current, s.z);
     const junction: Junction = { t: s.t, cause, owner: '', before, after: current, z: s.z, zAfter: z, resets: current.entry!.resets };
     s.z = z;
+    // What this leaves positive moves with what began it.
+    latest = { cause };
     if (!trace) return;
     trace.all.push(junction);
     between.push(junction);

@@ -2,7 +2,7 @@ import type { Pattern } from '../circuit/pattern';
 import { apply, applyActive, dot, rowTimes } from '../linear/dense';
 import { taylorAdvance } from '../linear/exponential';
 import { advance, climb, type Ladder } from '../linear/ladder';
-import { aliveRinging, modalRates, modalRow, modesOf, offChord, offMeanSlope } from '../linear/modes';
+import { aliveRinging, modalRates, modalRow, modesOf, offChord, offMeanSlope, type Modes } from '../linear/modes';
 import { GAUSS_8 } from '../linear/quadrature';
 import { findRoot } from '../linear/root';
 import type { Prepared } from '../circuit/machine';
@@ -239,8 +239,8 @@ export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Arra
   };
   const q = new Float64Array(modes.count);
   modalRates(modes, z0, q);
-  const ring = aliveRinging(modes, z0, q, SURE);
-  if (duration * ring > 2 * Math.PI * MOST_TURNS) {
+  const ring = lastingRing(modes, modal, q, duration, Math.abs(first));
+  if (ring > 0) {
     const turn = (2 * Math.PI) / ring;
     for (const t of reachingFurthest(ladder, modal, row, z0, duration)) {
       const from = Math.max(0, t - turn);
@@ -270,34 +270,57 @@ export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Arra
   return seen;
 }
 
+/** What a pair of modes adds to a quantity, and how far it swings: Λ⁻¹ of its modal rates. */
+function pairOf(modes: Modes, modal: Float64Array, q: Float64Array, k: number): { now: number; size: number } {
+  const [a, b, s2] = [modes.re[k]!, modes.im[k]!, modes.speed[k]! ** 2];
+  const x = (a * q[k]! - b * q[k + 1]!) / s2;
+  const y = (b * q[k]! + a * q[k + 1]!) / s2;
+  return { now: modal[k]! * x + modal[k + 1]! * y, size: Math.hypot(modal[k]!, modal[k + 1]!) * Math.hypot(x, y) };
+}
+
+const manyTurns = (modes: Modes, k: number, duration: number): boolean => modes.im[k]! * duration > 2 * Math.PI * MOST_TURNS && Math.abs(modes.re[k]!) * MOST_TURNS < 4 * modes.im[k]!;
+
+/** rad/s of the slowest ringing that lasts for very many turns and is to be seen in the quantity; zero where there is none. */
+function lastingRing(modes: Modes, modal: Float64Array, q: Float64Array, duration: number, scale: number): number {
+  let slowest = Infinity;
+  for (let k = 0; k < modes.count; k++) if (manyTurns(modes, k, duration) && modes.im[k]! < slowest && pairOf(modes, modal, q, k).size > SEEN * scale) slowest = modes.im[k]!;
+  return Number.isFinite(slowest) ? slowest : 0;
+}
+
+/** Share of a quantity at which a ringing is seen in it. */
+const SEEN = 1e-9;
+
 /**
  * The moments around which a quantity that rings for very many turns reaches furthest up and down: where its envelope
- * does, the sum of what does not ring and the sizes of what does (g = Σ Re c e^{λt}/λ from its modal rates).
+ * does, the sum of what does not ring so long and the sizes of what does.
  */
 function reachingFurthest(ladder: Ladder, modal: Float64Array, row: Float64Array, z0: Float64Array, duration: number): number[] {
   const modes = modesOf(ladder);
   const q = new Float64Array(modes.count);
-  let [most, least, mostAt, leastAt] = [-Infinity, Infinity, 0, 0];
-  const moments = [0, ...Array.from({ length: MOMENTS }, (_, k) => (duration * (k + 1)) / MOMENTS), ...Array.from({ length: MOMENTS }, (_, k) => duration * 10 ** (-8 * ((k + 1) / MOMENTS)))];
-  for (const t of moments) {
+  const reach = (t: number, up: 1 | -1): number => {
     const z = climb(ladder, z0, t);
     modalRates(modes, z, q);
-    let still = dot(row, z, ladder.size);
-    let size = 0;
+    let [still, size] = [dot(row, z, ladder.size), 0];
     for (let k = 0; k < modes.count; k++) {
-      const w = modes.im[k]!;
-      if (!(w > 0)) continue;
-      const [a, b, s2] = [modes.re[k]!, w, modes.speed[k]! ** 2];
-      // Λ⁻¹ of the pair: what it adds to the quantity now, and how far it swings.
-      const x = (a * q[k]! - b * q[k + 1]!) / s2;
-      const y = (b * q[k]! + a * q[k + 1]!) / s2;
-      still -= modal[k]! * x + modal[k + 1]! * y;
-      size += Math.hypot(modal[k]!, modal[k + 1]!) * Math.hypot(x, y);
+      if (!manyTurns(modes, k, duration)) continue;
+      const pair = pairOf(modes, modal, q, k);
+      still -= pair.now;
+      size += pair.size;
     }
-    if (still + size > most) [most, mostAt] = [still + size, t];
-    if (still - size < least) [least, leastAt] = [still - size, t];
-  }
-  return [0, mostAt, leastAt];
+    return up * still + size;
+  };
+  const moments = [0, ...Array.from({ length: MOMENTS }, (_, k) => duration * 10 ** (-6 * (1 - (k + 1) / MOMENTS))), ...Array.from({ length: MOMENTS }, (_, k) => (duration * (k + 1)) / MOMENTS)].sort((a, b) => a - b);
+  return ([1, -1] as const).flatMap((up) => {
+    const heights = moments.map((t) => reach(t, up));
+    const k = heights.indexOf(Math.max(...heights));
+    let [low, high] = [moments[Math.max(0, k - 1)]!, moments[Math.min(moments.length - 1, k + 1)]!];
+    for (let round = 0; round < 40; round++) {
+      const [a, b] = [low + (high - low) / 3, high - (high - low) / 3];
+      if (reach(a, up) > reach(b, up)) high = b;
+      else low = a;
+    }
+    return [moments[k]!, (low + high) / 2];
+  });
 }
 
 /** The state where rate·z changes sign, just once within a length. */

@@ -45,6 +45,8 @@ const MAX_ITERATIONS = 40;
 
 /** Periods (of the fastest that repeats) that are run when Newton alone does not find the cycle, before it is tried once more. */
 const LONG_RUN = 1000;
+/** The same where a mean is regulated, and the setting is near already. */
+const SHORT_RUN = 60;
 
 /** Work after which a cycle is given up, in nanoseconds of an ordinary machine: some five seconds. */
 const MOST_WORK = 3.5e9;
@@ -112,13 +114,16 @@ function search(m: Machine, T: number, options: SettleOptions & { near: State },
   // Slow states grown from where they are, in steps of ever more periods.
   const second = attempt(m, T, { ...options, warmUp: 0 }, { warm, before, stepwise: true });
   if (!lost(second)) return counted(second);
-  if (options.regulate) return first;
-  if (!second.ok && second.problem.code === 'unheld') return second;
-  // A closed loop far from where it settles: let it come near by itself.
-  const run = march(m, options.near, options.near.t + Math.max(5, Math.ceil(LONG_RUN / turnsIn(m, T))) * T, workLeft(m, before));
+  if (!options.regulate && !second.ok && second.problem.code === 'unheld') return second;
+  // A closed loop far from where it settles, or devices that have not found their order: let it come near by itself.
+  const start = copyState(options.near);
+  if (options.regulate) start.z[m.layout.column.get(options.regulate.source)!] = options.regulate.guess;
+  const run = march(m, start, start.t + Math.max(5, Math.ceil((options.regulate ? SHORT_RUN : LONG_RUN) / turnsIn(m, T))) * T, { events: workLeft(m, before).events });
+  if (!run.ok && options.regulate) return first;
   if (!run.ok) return run.problem.code === 'events' ? workedLong(m, workSince(m.work, before)) : run;
   const near = rebase(m, run.value, T);
   const third = attempt(m, T, { ...options, near, warmUp: 0 }, { warm: true, before });
+  if (options.regulate) return lost(third) ? first : counted(third);
   return lost(third) ? describeFailure(m, near, T, options.tolerance ?? DEFAULT_TOLERANCE) : counted(third);
 }
 

@@ -12,7 +12,7 @@ const LONGEST = 200;
 
 /** Text of a file or a field as it may be said back: control characters written out, not endless. */
 export function quoted(text: string): string {
-  const plain = text.replace(/[\u0000-\u001f\u007f-\u009f\u2028\u2029]/g, (c) => `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`);
+  const plain = text.replace(/[\p{Cc}\u2028\u2029]/gu, (c) => `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`);
   return plain.length > LONGEST ? `${plain.slice(0, LONGEST)}…` : plain;
 }
 
@@ -53,15 +53,16 @@ function readSuffix(text: string, expected: UnitName): { factor: number; unit: U
  *   percent field also means 35 %), or a problem: "empty", "number", "unit" (not a unit), "dimension".
  */
 export function parseQuantity(text: string, unit: UnitName, where = ''): Result<number> {
-  const typed = quoted(text.trim());
+  const typed = text.trim();
+  const shown = quoted(typed);
   const { measures } = UNITS[unit];
   const like = `write it like ${example(unit)}`;
   if (typed === '') return fail('empty', where, `${article(measures)} is wanted here`, like);
-  if (/\d,\d/.test(typed)) return fail('number', where, `"${typed}" has a comma`, 'use a point for decimals and no marks for thousands');
+  if (/\d,\d/.test(typed)) return fail('number', where, `"${shown}" has a comma`, 'use a point for decimals and no marks for thousands');
 
   const infix = INFIX.exec(typed);
   const plain = infix ? null : PLAIN.exec(typed);
-  if (!infix && !plain) return fail('number', where, `"${typed}" is not a number with a unit`, like);
+  if (!infix && !plain) return fail('number', where, `"${shown}" is not a number with a unit`, like);
 
   let value: number;
   let found: { factor: number; unit: UnitName } | undefined;
@@ -76,13 +77,13 @@ export function parseQuantity(text: string, unit: UnitName, where = ''): Result<
     value = number(plain![1]!);
     found = readSuffix(plain![2]!, unit);
   }
-  if (!found) return fail('unit', where, `"${typed}" ends in something that is not a unit of ${measures}`, like);
+  if (!found) return fail('unit', where, `"${shown}" ends in something that is not a unit of ${measures}`, like);
   if (found.unit !== '' && found.unit !== unit)
-    return fail('dimension', where, `"${typed}" is ${article(UNITS[found.unit].measures)}, and this is ${article(measures)}`, like);
+    return fail('dimension', where, `"${shown}" is ${article(UNITS[found.unit].measures)}, and this is ${article(measures)}`, like);
   if (found.unit === '' && found.factor !== 1 && !UNITS[unit].prefixed && unit !== '')
     return fail('unit', where, `${article(measures)} takes no prefix`, like);
   const si = (value * found.factor) / UNITS[unit].shown;
-  if (!Number.isFinite(si)) return fail('number', where, `"${typed}" is too large to compute with`, like);
+  if (!Number.isFinite(si)) return fail('number', where, `"${shown}" is too large to compute with`, like);
   return ok(roundDecimal(si));
 }
 

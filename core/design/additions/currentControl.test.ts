@@ -1,7 +1,7 @@
 import { change, must, openDemo } from '../../../demo/open';
 import { SHELF } from '../../../shelf';
 import { TOPOLOGIES } from '../../topology';
-import { chooseTopology, editDesign, evaluate, hangBranch, sizeDesign, topologyOf, type Design } from '..';
+import { chooseTopology, DIVIDER, editDesign, evaluate, hangBranch, sizeDesign, topologyOf, type Design } from '..';
 
 const rail = openDemo('cabin-lighting-rail');
 const led = change(rail, { 'control.method': 'peak-current' });
@@ -16,7 +16,9 @@ test('what sets the duty does not change the power stage: duty, losses and curre
     const [one, other] = [figures(rail, line, load), figures(led, line, load)];
     expect(other.cycle.duty / one.cycle.duty).toBeCloseTo(1, 7);
     // Temperatures agree to 1e-5 K.
-    expect(other.losses.total / one.losses.total).toBeCloseTo(1, 5);
+    // The divider is that of another network.
+    const stage = (f: typeof one): number => f.losses.parts.filter((p) => p.id !== DIVIDER).reduce((sum, p) => sum + p.total, 0);
+    expect(stage(other) / stage(one)).toBeCloseTo(1, 5);
     expect(other.duties.L1!.peak / one.duties.L1!.peak).toBeCloseTo(1, 6);
   }
 });

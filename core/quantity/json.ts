@@ -1,5 +1,5 @@
 import { fail, ok, type Result } from '../problem';
-import { quoted } from '../quantity';
+import { quoted } from './parse';
 
 /** How deep a file may be nested: far more than any of ours is, far less than a stack holds. */
 const DEEPEST = 40;
