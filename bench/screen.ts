@@ -1,5 +1,5 @@
 import { chromium } from '@playwright/test';
-import { print } from './measure';
+import { print, time } from './measure';
 
 /** From a keypress to fresh figures on the screen, in headless chromium against the built application. */
 const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] });
@@ -26,7 +26,8 @@ async function timed(selector: string, rounds = 15): Promise<number> {
     );
     await page.waitForTimeout(700);
   }
-  return times.sort((a, b) => a - b)[Math.floor(rounds / 2)]!;
+  // The slowest but one in twenty: what a user meets now and then as well.
+  return times.sort((a, b) => a - b)[Math.ceil(0.95 * rounds) - 1]!;
 }
 
 await page.getByRole('button', { name: 'L1 inductance: override' }).click();
@@ -36,7 +37,7 @@ await page.waitForTimeout(1000);
 const figure = await timed('[data-testid="reed-waveforms"]');
 const corners = await timed('[data-testid="corner-count"]');
 await browser.close();
-print('On screen, medians in headless chromium', [
-  { what: 'a change of a part: fresh figures at the point in view', found: `${figure.toFixed(0)} ms`, target: '100 ms', met: figure <= 100 },
-  { what: 'a change of a part: the nine corners', found: `${corners.toFixed(0)} ms`, target: '500 ms', met: corners <= 500 },
+print('On screen, 95 of 100 below, in headless chromium', [
+  time('a change of a part: fresh figures at the point in view', figure, 100),
+  time('a change of a part: the nine corners', corners, 500),
 ]);

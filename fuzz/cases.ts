@@ -101,7 +101,7 @@ function circuitCase(kind: string, seed: number, input: Record<string, unknown>,
   const power = powersOf(read.value, g);
   // What circulates between sources and reactances may be far more than what is burnt.
   const circulating = 1e16 * sure.V * sure.A;
-  if (Math.abs(power.residual) * power.given > 1e-6 * power.given + 1e-10 * circulating + 1e-12) return verdict('cycle', `power astray: ${power.residual.toExponential(1)} of ${power.given.toPrecision(3)} W`);
+  if (Math.abs(power.residual) * power.given > 1e-6 * power.given + 1e-10 * circulating + 1e-8) return verdict('cycle', `power astray: ${power.residual.toExponential(1)} of ${power.given.toPrecision(3)} W`);
   const source = read.value.elements.find((e) => e.kind === 'voltage-source' && typeof e.value === 'number');
   if (source) {
     const values = new SmallSignal(m, cycle).respond(source.id, usualProbes(read.value).slice(0, 3).map((p) => p.row), [0.01, 0.1, 0.37].map((x) => x / cycle.period));

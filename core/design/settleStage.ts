@@ -1,3 +1,4 @@
+import { ZodError } from 'zod';
 import type { Circuit, Element } from '../circuit/elements';
 import { freeColumns } from '../circuit/layout';
 import { buildMachine, restState, type Machine } from '../circuit/machine';
@@ -102,7 +103,9 @@ export function settleStage(
   near?: Near,
 ): Result<SettledStage> {
   const resistance = (place: string): number => resistanceAt(spec.parts[place]!, temperature(place));
-  const circuit = topology.circuit(spec, sizing, point, resistance);
+  const made = circuitOf(() => topology.circuit(spec, sizing, point, resistance));
+  if (!made.ok) return made;
+  const circuit = made.value;
   const machine = near?.machine ? ok(near.machine) : buildMachine(circuit);
   if (!machine.ok) return machine;
   const range = topology.duty(spec, sizing, point);
@@ -131,6 +134,17 @@ export function settleStage(
     resistance,
     measure: keptMeasures(g),
   });
+}
+
+/** The circuit of a stage; values that come out as no number, or as nothing where there has to be something, are a problem of the part they stand for. */
+function circuitOf(make: () => Circuit): Result<Circuit> {
+  try {
+    return ok(make());
+  } catch (error) {
+    if (!(error instanceof ZodError)) throw error;
+    const path = error.issues[0]!.path.map(String);
+    return fail('value', path.slice(-1)[0] ?? '', `no circuit can be made of these parts: the ${path.slice(-1)[0] ?? 'value'} of its element ${Number(path[1]) + 1} is none that can be computed with`, 'look for a part whose values are nothing, or far from those of the others');
+  }
 }
 
 /** What the duty is set by: the mean of the output, or that of the current drawn from the mains. */

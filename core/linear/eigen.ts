@@ -34,13 +34,32 @@ export function balance(a: Float64Array, n: number): Float64Array {
   return d;
 }
 
+/**
+ * By how much of the largest entry the diagonal is shifted while the decomposition works: its iteration ends an
+ * eigenvalue when what is beside it is nothing next to it, which an eigenvalue next to zero never grants. Shifted, none
+ * is; the smallest are then good to the rounding of the largest.
+ */
+const SHIFT = 0.7310585786300049;
+
+/** Eigenvalues and vectors of a balanced matrix, its largest entry brought to one. */
+function evd(balanced: Float64Array, n: number): { re: number[]; im: number[]; vectors: Matrix } {
+  let most = 0;
+  for (const v of balanced) most = Math.max(most, Math.abs(v));
+  if (!(most > 0) || !Number.isFinite(most)) return { re: new Array<number>(n).fill(most), im: new Array<number>(n).fill(0), vectors: Matrix.eye(n) };
+  // A power of two: no digit is lost. What is nothing next to rounding is left out.
+  const unit = 2 ** Math.round(Math.log2(most));
+  const plain = Array.from(balanced, (v, k) => (Math.abs(v) < 1e-40 * most ? 0 : v / unit) + (k % (n + 1) === 0 ? SHIFT : 0));
+  const { realEigenvalues, imaginaryEigenvalues, eigenvectorMatrix } = new EigenvalueDecomposition(Matrix.from1DArray(n, n, plain));
+  return { re: realEigenvalues.map((v) => (v - SHIFT) * unit), im: imaginaryEigenvalues.map((v) => v * unit), vectors: eigenvectorMatrix };
+}
+
 /** Eigenvalues of a small dense real matrix (n×n, row by row), unordered; balanced first. */
 export function eigenvalues(a: Float64Array, n: number): Complex[] {
   if (n === 0) return [];
   const balanced = a.slice(0, n * n);
   balance(balanced, n);
-  const { realEigenvalues, imaginaryEigenvalues } = new EigenvalueDecomposition(Matrix.from1DArray(n, n, balanced as unknown as number[]));
-  return realEigenvalues.map((re, i) => ({ re, im: imaginaryEigenvalues[i]! }));
+  const { re, im } = evd(balanced, n);
+  return re.map((v, i) => ({ re: v, im: im[i]! }));
 }
 
 /** A = V Λ V⁻¹ with real V: the columns of a complex pair are the real and imaginary part of its vector. */
@@ -58,7 +77,10 @@ export interface Decomposition {
 }
 
 /** Times the matrix's size by which the diagonal of one without a full set of vectors is shifted until it has one. */
-const SHIFTS = [0, 1e-12, 1e-9, 1e-6];
+const SHIFTS = [0, 1e-9, 1e-6, 1e-4];
+
+/** Entries of V⁻¹, V's being one at most, beyond which digits are lost in it. */
+const PARALLEL = 1e10;
 
 /** Eigenvalues and vectors, balanced. Where there is no full set of vectors, those of a matrix next to it. */
 export function decompose(a: Float64Array, n: number): Decomposition {
@@ -68,7 +90,7 @@ export function decompose(a: Float64Array, n: number): Decomposition {
   for (const v of balanced) size = Math.max(size, Math.abs(v));
   for (const shift of SHIFTS) {
     if (shift > 0) for (let i = 0; i < n; i++) balanced[i * (n + 1)]! += shift * size * ((i + 1) / n);
-    const { realEigenvalues, imaginaryEigenvalues, eigenvectorMatrix } = new EigenvalueDecomposition(Matrix.from1DArray(n, n, balanced as unknown as number[]));
+    const { re: realEigenvalues, im: imaginaryEigenvalues, vectors: eigenvectorMatrix } = evd(balanced, n);
     const right = new Float64Array(n * n);
     for (let k = 0; k < n; k++) {
       // A pair shares one factor, or its two columns would no longer turn into each other.
@@ -82,6 +104,8 @@ export function decompose(a: Float64Array, n: number): Decomposition {
     const left = new Float64Array(n * n);
     for (let i = 0; i < n; i++) left[i * (n + 1)] = 1;
     if (solveInPlace(right.slice(), left, n, n) >= 0 || !left.every(Number.isFinite)) continue;
+    // Vectors that are nearly parallel stand for one that is missing.
+    if (shift < SHIFTS.at(-1)! && left.some((v) => Math.abs(v) > PARALLEL)) continue;
     for (let i = 0; i < n; i++)
       for (let k = 0; k < n; k++) {
         right[i * n + k]! *= scale[i]!;

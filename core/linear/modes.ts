@@ -54,8 +54,12 @@ function findModes({ F, size, active: n }: Ladder): Modes {
       if (f !== 0) for (let j = 0; j < size; j++) from[k * size + j]! += f * F[i * size + j]!;
     }
   const speed = re.map((v, k) => Math.hypot(v, im[k]!));
-  return { count: n, size, speed, re, im: im.map((v) => Math.max(0, v)), grows: re.some((v) => v > 0), right, from, left, scale };
+  const fastest = speed.reduce((a, b) => Math.max(a, b), 0);
+  return { count: n, size, speed, re, im: im.map((v) => Math.max(0, v)), grows: re.some((v) => v > ROUNDING_OF_ZERO * fastest), right, from, left, scale };
 }
+
+/** An eigenvalue of zero comes out as this share of the fastest, either way. */
+const ROUNDING_OF_ZERO = 1e-13;
 
 const NONE = { re: new Float64Array(0), im: new Float64Array(0), right: new Float64Array(0), left: new Float64Array(0), scale: new Float64Array(0) };
 

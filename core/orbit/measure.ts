@@ -68,7 +68,7 @@ const FADED = 1e-12;
 /**
  * Visit Gauss nodes over a stretch in panels that begin as short as the fastest mode and double in length:
  * what is fast has died in a panel's first shorter neighbours, what is left is smooth in it. Panels stay
- * short against what rings as long as it does (half a turn: a product then makes one, good to 1e-10), and within
+ * short against what rings as long as it does (a quarter turn: a product then makes half of one, good to 1e-11), and within
  * `longest` seconds. Products are summed from values at the nodes, since rows of a nearly open circuit have large
  * entries that cancel, and squares of them would not.
  *
@@ -88,7 +88,7 @@ export function visitNodes(s: Stretch, longest: number, see: (t: number, weight:
     if (rings) {
       modalRates(modes, z, q);
       const w = aliveRinging(modes, z, q, FADED);
-      if (w > 0) h = Math.min(h, Math.PI / w);
+      if (w > 0) h = Math.min(h, Math.PI / 2 / w);
     }
     const length = s.duration - t < 1.5 * h ? s.duration - t : h;
     for (const [x, w] of GAUSS_8) {
@@ -171,14 +171,14 @@ export function meanProduct(g: Gauge, a: Quantity, b: Quantity): number {
 }
 
 /** Extremes are known to this share of the largest value. */
-const SURE = 1e-13;
+const SURE = 1e-11;
 
 /** Turns of what rings that are followed one by one; beyond, those are looked for that reach furthest. */
 const MOST_TURNS = 150;
 /** Moments at which the envelope of a longer ringing is looked at, evenly and towards its beginning. */
 const MOMENTS = 400;
 /** Pieces of one stretch at most. */
-const MOST_PIECES = 20_000;
+const MOST_PIECES = 3000;
 
 /**
  * Extremes of row·z along z' = F z for a duration. Over a piece the modes bound how far the quantity can be off its

@@ -54,14 +54,16 @@ const MOST_WORK = 3.5e9;
 /** What work comes to: products of a state, of a sensitivity at each event (its exponential is a product of rungs), and ladders. */
 function costOf(m: Machine, w: Work): number {
   const { size } = m.layout;
-  return w.steps * (size ** 2 + 500) + w.events * costOfEvent(size) + w.patterns * (60 * size ** 3 + 50_000);
+  return w.steps * costOfStep(size) + w.events * costOfEvent(size) + w.patterns * (60 * size ** 3 + 50_000);
 }
 /** Events and steps that may still be followed. */
 function workLeft(m: Machine, before: Work): { events: number; steps: number } {
   const left = MOST_WORK - costOf(m, workSince(m.work, before));
-  const step = m.layout.size ** 2 + 500;
+  const step = costOfStep(m.layout.size);
   return { events: Math.max(1, Math.floor(left / (costOfEvent(m.layout.size) + 10 * step))), steps: Math.max(1, Math.floor(left / step)) };
 }
+/** A step is a rung, or several with a Taylor series behind them. */
+const costOfStep = (size: number): number => 3 * size ** 2 + 800;
 const costOfEvent = (size: number): number => 8 * size ** 3 + 10 * size ** 2 + 10_000;
 
 /**

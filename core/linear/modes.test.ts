@@ -1,0 +1,88 @@
+import fc from 'fast-check';
+import { dot, multiply, rowTimes } from './dense';
+import { balance, decompose, eigenvalues } from './eigen';
+import { buildLadder, climb } from './ladder';
+import { modalRates, modalRow, modesOf, offChord, offMeanSlope } from './modes';
+import { GAUSS_8 } from './quadrature';
+import { findRoot } from './root';
+
+const entry = fc.double({ min: -3, max: 3, noNaN: true });
+const square = (n: number): fc.Arbitrary<Float64Array> => fc.array(entry, { minLength: n * n, maxLength: n * n }).map((a) => Float64Array.from(a));
+
+describe('eigenvalues', () => {
+  test('balancing keeps them, to the last power of two', () => {
+    fc.assert(fc.property(square(5), fc.array(fc.integer({ min: -20, max: 20 }), { minLength: 5, maxLength: 5 }), (a, powers) => {
+      // D⁻¹ A D has the same ones, however far apart its entries.
+      const far = a.map((v, k) => v * 2 ** (powers[k % 5]! - powers[Math.floor(k / 5)]!));
+      const [p, q] = [eigenvalues(a, 5), eigenvalues(far, 5)].map((l) => l.map((v) => Math.hypot(v.re, v.im)).sort((x, y) => x - y));
+      p!.forEach((v, k) => expect(Math.abs(v - q![k]!)).toBeLessThan(1e-6 * Math.max(1, p!.at(-1)!)));
+    }));
+  });
+  test('1e15 beside 1e3: the small ones keep their digits', () => {
+    // A delay of 50 ns as a second-order Padé, in the controllable form that closes a loop: s² + (6/T) s + 12/T².
+    const T = 50e-9;
+    const a = Float64Array.from([-1e3, 0, 0, 0, 0, 1, 1, -12 / T ** 2, -6 / T]);
+    const slow = eigenvalues(a, 3).reduce((x, y) => (Math.hypot(x.re, x.im) < Math.hypot(y.re, y.im) ? x : y));
+    expect(slow.re / -1e3).toBeCloseTo(1, 9);
+    expect(balance(a.slice(), 3).every((d) => Number.isInteger(Math.log2(d)))).toBe(true);
+  });
+  test('A V = V Λ, V⁻¹ V = 1, for any matrix: one without a full set of vectors has one next to it', () => {
+    fc.assert(fc.property(fc.oneof(square(4), fc.constant(Float64Array.from([0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0]))), (a) => {
+      const { right, left } = decompose(a, 4);
+      const one = new Float64Array(16);
+      multiply(left, right, one, 4);
+      for (let i = 0; i < 4; i++) for (let j = 0; j < 4; j++) expect(Math.abs(one[i * 4 + j]! - (i === j ? 1 : 0))).toBeLessThan(1e-3);
+    }));
+  });
+});
+
+test('modes bound what a quantity does within a time: its chord, its slope, whatever the matrix', () => {
+  fc.assert(
+    fc.property(square(4), fc.array(entry, { minLength: 4, maxLength: 4 }), fc.array(entry, { minLength: 4, maxLength: 4 }), fc.double({ min: 0.01, max: 2, noNaN: true }), (F, z, r, h) => {
+      const ladder = buildLadder(F, 2, 4);
+      const modes = modesOf(ladder);
+      const [z0, row] = [Float64Array.from(z), Float64Array.from(r)];
+      const q = new Float64Array(modes.count);
+      modalRates(modes, z0, q);
+      const modal = modalRow(modes, row);
+      const rate = new Float64Array(4);
+      rowTimes(row, F, rate, 4);
+      const at = (t: number): Float64Array => climb(ladder, z0, t);
+      const [y0, y1] = [dot(row, z0, 4), dot(row, at(h), 4)];
+      const [chord, slope] = [offChord(modes, modal, q, h), offMeanSlope(modes, modal, q, h)];
+      const rounding = 1e-6 * (1 + Math.abs(y0) + Math.abs(y1) + chord);
+      for (let k = 1; k < 20; k++) {
+        const t = (h * k) / 20;
+        const y = dot(row, at(t), 4);
+        expect(Math.abs(y - (y0 + ((y1 - y0) * t) / h))).toBeLessThanOrEqual(chord + rounding);
+        expect(Math.abs(dot(rate, at(t), 4) - (y1 - y0) / h)).toBeLessThanOrEqual(slope + rounding / h);
+      }
+    }),
+  );
+});
+
+describe('the root finder', () => {
+  test('finds what is there to the width asked, with a slope and without, in as few rounds as its order promises', () => {
+    fc.assert(fc.property(fc.double({ min: 0.05, max: 0.95, noNaN: true }), fc.double({ min: 0.2, max: 5, noNaN: true }), fc.constantFrom(1e-4, 1e-8, 1e-12), (root, bend, width) => {
+      const f = (x: number): number => Math.expm1(bend * (x - root));
+      let at = 0;
+      const bracket = { low: 0, high: 1, atLow: f(0), atHigh: f(1) };
+      const newton = findRoot((x) => f((at = x)), bracket, { width, slope: () => bend * Math.exp(bend * (at - root)) });
+      const secant = findRoot(f, bracket, { width });
+      expect(Math.abs(newton.at - root)).toBeLessThanOrEqual(2 * width);
+      expect(Math.abs(secant.at - root)).toBeLessThanOrEqual(2 * width);
+      // Every third round halves the bracket: two of three are Newton's.
+      expect(newton.count).toBeLessThan(40);
+    }));
+  });
+  test('ends where a function jumps or is flat', () => {
+    expect(Math.abs(findRoot((x) => (x < 0.3 ? -1 : 1), { low: 0, high: 1, atLow: -1, atHigh: 1 }, { width: 1e-12 }).at - 0.3)).toBeLessThan(1e-9);
+    expect(findRoot((x) => (x - 0.5) ** 9, { low: 0, high: 1, atLow: -1, atHigh: 1 }, { width: 1e-6, rounds: 200 }).at).toBeCloseTo(0.5, 1);
+  });
+});
+
+test('the quadrature: exact for polynomials to the fifteenth degree, half a turn of a sine to 1e-10', () => {
+  const integral = (f: (x: number) => number): number => GAUSS_8.reduce((sum, [x, w]) => sum + w * f(x), 0);
+  for (let n = 0; n <= 15; n++) expect(Math.abs(integral((x) => x ** n) * (n + 1) - 1)).toBeLessThan(1e-13);
+  expect(Math.abs((integral((x) => Math.sin(Math.PI * x)) * Math.PI) / 2 - 1)).toBeLessThan(1e-10);
+});
