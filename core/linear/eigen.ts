@@ -2,6 +2,12 @@ import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
 import type { Complex } from './complex';
 import { solveInPlace } from './dense';
 
+/** Share of the largest entry below which one is nothing. */
+const NOTHING = 1e-40;
+/** Rounds, and powers of two either way, within which a matrix is balanced: one that falls apart into blocks would go on for ever. */
+const MOST_ROUNDS = 40;
+const FURTHEST = 100;
+
 /**
  * Scale rows and columns by powers of two until their norms agree: A becomes D⁻¹ A D in place, with the same
  * eigenvalues (Osborne 1960; Parlett, Reinsch 1969). Without it the rounding of large entries drowns small
@@ -12,7 +18,11 @@ import { solveInPlace } from './dense';
  */
 export function balance(a: Float64Array, n: number): Float64Array {
   const d = new Float64Array(n).fill(1);
-  for (let round = 0, done = false; !done && round < 100; round++) {
+  // Entries that are nothing would be scaled up until they are something.
+  let most = 0;
+  for (const v of a) most = Math.max(most, Math.abs(v));
+  for (let k = 0; k < n * n; k++) if (Math.abs(a[k]!) < NOTHING * most) a[k] = 0;
+  for (let round = 0, done = false; !done && round < MOST_ROUNDS; round++) {
     done = true;
     for (let i = 0; i < n; i++) {
       let [column, row] = [0, 0];
@@ -24,7 +34,7 @@ export function balance(a: Float64Array, n: number): Float64Array {
       if (!(column > 0) || !(row > 0) || !Number.isFinite(column + row)) continue;
       // The power of two nearest to √(row/column).
       const f = 2 ** Math.round(Math.log2(row / column) / 2);
-      if (!(column * f + row / f < 0.95 * (column + row))) continue;
+      if (!(column * f + row / f < 0.95 * (column + row)) || Math.abs(Math.log2(d[i]! * f)) > FURTHEST) continue;
       done = false;
       d[i]! *= f;
       for (let j = 0; j < n; j++) a[i * n + j]! /= f;
@@ -48,7 +58,7 @@ function evd(balanced: Float64Array, n: number): { re: number[]; im: number[]; v
   if (!(most > 0) || !Number.isFinite(most)) return { re: new Array<number>(n).fill(most), im: new Array<number>(n).fill(0), vectors: Matrix.eye(n) };
   // A power of two: no digit is lost. What is nothing next to rounding is left out.
   const unit = 2 ** Math.round(Math.log2(most));
-  const plain = Array.from(balanced, (v, k) => (Math.abs(v) < 1e-40 * most ? 0 : v / unit) + (k % (n + 1) === 0 ? SHIFT : 0));
+  const plain = Array.from(balanced, (v, k) => (Math.abs(v) < NOTHING * most ? 0 : v / unit) + (k % (n + 1) === 0 ? SHIFT : 0));
   const { realEigenvalues, imaginaryEigenvalues, eigenvectorMatrix } = new EigenvalueDecomposition(Matrix.from1DArray(n, n, plain));
   return { re: realEigenvalues.map((v) => (v - SHIFT) * unit), im: imaginaryEigenvalues.map((v) => v * unit), vectors: eigenvectorMatrix };
 }
@@ -77,10 +87,10 @@ export interface Decomposition {
 }
 
 /** Times the matrix's size by which the diagonal of one without a full set of vectors is shifted until it has one. */
-const SHIFTS = [0, 1e-9, 1e-6, 1e-4];
+const SHIFTS = [0, 1e-13, 1e-11, 1e-9, 1e-6, 1e-4];
 
 /** Entries of V⁻¹, V's being one at most, beyond which digits are lost in it. */
-const PARALLEL = 1e10;
+const PARALLEL = 1e13;
 
 /** Eigenvalues and vectors, balanced. Where there is no full set of vectors, those of a matrix next to it. */
 export function decompose(a: Float64Array, n: number): Decomposition {

@@ -416,7 +416,7 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
       };
     },
     windings: { T1: windings },
-    rests: (on) => !on.has('Q1') && !on.has('D1') && !on.has('D3'),
+    rests: (on) => !on.has('Q1') && !on.has('D1') && !on.has('D2') && !on.has('D3'),
     parallelResistance: (spec, sizing, place) => (place === 'C3' ? clampResistance(spec, sizing.values) : undefined),
     partners: [['Q1', 'D1']],
     landmarks(spec, sizing, point) {
