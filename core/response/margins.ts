@@ -46,6 +46,32 @@ export function bode(frequency: readonly number[], response: readonly Complex[])
   return out;
 }
 
+/** Least and most of several curves at each frequency of the first: each has points of its own, and is read straight between them. */
+export function bandOf(curves: readonly BodeCurve[]): { frequency: number[]; gain: [number, number][]; phase: [number, number][] } | undefined {
+  const first = curves[0];
+  if (!first) return undefined;
+  const over = (key: 'gain' | 'phase'): [number, number][] =>
+    first.frequency.map((f, i) => {
+      const values = curves.flatMap((c) => valueAt(c, key, f) ?? []);
+      const own = first[key][i]!;
+      return [Math.min(own, ...values), Math.max(own, ...values)];
+    });
+  return { frequency: [...first.frequency], gain: over('gain'), phase: over('phase') };
+}
+
+/** A curve between its points, on a log scale; undefined beyond them. */
+function valueAt(c: BodeCurve, key: 'gain' | 'phase', f: number): number | undefined {
+  let [low, high] = [0, c.frequency.length - 1];
+  if (!(f >= c.frequency[low]!) || !(f <= c.frequency[high]!)) return undefined;
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (c.frequency[middle]! <= f) low = middle;
+    else high = middle;
+  }
+  const share = Math.log(f / c.frequency[low]!) / Math.log(c.frequency[high]! / c.frequency[low]!);
+  return c[key][low]! + share * (c[key][high]! - c[key][low]!);
+}
+
 /** Where g changes sign between two frequencies, on a log scale. */
 function crossing(g: (f: number) => number, low: number, high: number): number {
   return Math.exp(findRoot((x) => g(Math.exp(x)), { low: Math.log(low), high: Math.log(high), atLow: g(low), atHigh: g(high) }, { width: 1e-13, value: 1e-13, rounds: 60 }).at);

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { times, type Complex } from '../linear/complex';
-import { bode, margins } from './margins';
+import { bandOf, bode, margins } from './margins';
 import { refined } from './refine';
 import { logSpaced } from './system';
 
@@ -37,4 +37,16 @@ test('no crossover on the grid is said, with the side that the gain stays on', (
   const flat = (gain: number) => (): Complex => ({ re: gain, im: 0 });
   const grid = logSpaced(10, 1000, 20);
   for (const [gain, side] of [[0.1, 'below'], [10, 'above']] as const) expect(margins(flat(gain), bode(grid, grid.map(flat(gain)))).beyond).toBe(side);
+});
+
+test('a band over curves whose points differ: each read between its own, none beyond its end', () => {
+  const curve = (n: number, from: number, gain: number) => bode(logSpaced(from, 1e5, n), logSpaced(from, 1e5, n).map((f) => over(0, f / gain)));
+  const band = bandOf([curve(50, 10, 1000), curve(77, 10, 4000), curve(33, 1000, 100)])!;
+  band.frequency.forEach((f, i) => {
+    // At the ends rounding decides which curves are there.
+    if (f > 0.999e5 || Math.abs(f / 1000 - 1) < 0.01) return;
+    expect(band.gain[i]![1]).toBeCloseTo(20 * Math.log10(4000 / f), 6);
+    expect(band.gain[i]![0]).toBeCloseTo(20 * Math.log10((f < 1000 ? 1000 : 100) / f), 6);
+    expect(band.phase[i]![0]).toBeCloseTo(-90, 6);
+  });
 });

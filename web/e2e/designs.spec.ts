@@ -46,7 +46,8 @@ test('plots are saved as data and as pictures', async ({ page }) => {
   };
   const csv = await save('data as CSV');
   expect(csv.name).toBe('bode-loop.csv');
-  expect(csv.text.split('\n')).toHaveLength(201);
+  // Two hundred frequencies and those that the curve asks for besides.
+  expect(csv.text.split('\n').length).toBeGreaterThanOrEqual(201);
   const svg = await save('as SVG');
   expect(svg.text.startsWith('<svg')).toBe(true);
   expect(svg.text.includes('var(--'), 'colours are written out').toBe(false);

@@ -2,7 +2,7 @@
 import { useRef, useState } from 'react';
 import type { Figures } from '../../../core/design';
 import { printQuantity as print } from '../../../core/quantity';
-import type { BodeCurve } from '../../../core/response/margins';
+import { bandOf, type BodeCurve } from '../../../core/response/margins';
 import frame from '../../frame/frame.module.css';
 import { OverrideField, QuantityField } from '../../frame/QuantityField';
 import { BodePlot, type DrawnCurve } from '../../plots/BodePlot';
@@ -157,18 +157,6 @@ function NetworkRows({ network: n }: { network: Figures['loop']['network'] }) {
       <span className="mono" style={{ fontSize: 11 }}>{text}</span>
     </div>
   ));
-}
-
-/** Least and most of gain and phase at each frequency over all corners. */
-function bandOf(curves: BodeCurve[]): { frequency: number[]; gain: [number, number][]; phase: [number, number][] } | undefined {
-  const first = curves[0];
-  if (!first) return undefined;
-  const over = (key: 'gain' | 'phase'): [number, number][] =>
-    first.frequency.map((_, i) => {
-      const values = curves.map((c) => c[key][i]!);
-      return [Math.min(...values), Math.max(...values)];
-    });
-  return { frequency: first.frequency, gain: over('gain'), phase: over('phase') };
 }
 
 const columnsOf = (c: BodeCurve): Record<string, readonly number[]> => ({ 'frequency (Hz)': c.frequency, 'gain (dB)': c.gain, 'phase (°)': c.phase });
