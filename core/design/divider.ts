@@ -26,7 +26,7 @@ export function dividerWorking(d: Design, n: Network): Record<string, Working> {
   const { reference } = d.control;
   return {
     [`${DIVIDER}/divider`]: {
-      title: 'divider of the output', formula: 'P = (Vout − Vref)² / R1 + Vref² / Rlower', numbers: `(${print(voltage, 'V')} − ${print(reference, 'V')})² / ${print(n.R1, 'Ω')} + ${print(reference, 'V')}² / ${print(n.lower, 'Ω')}`,
+      title: 'divider of the output', formula: 'P = (Vout − Vref)² / R1 + Vref² / Rlower', numbers: `(${print(voltage, 'V')} − ${print(reference, 'V')})² / ${print(n.R1, 'Ω')} + (${print(reference, 'V')})² / ${print(n.lower, 'Ω')}`,
       value: watts, unit: 'W', source: 'resistors of the network', leavesOut: `R3 and the capacitors, which carry no dc${dividerWarning(d, watts) ? `; ${dividerWarning(d, watts)}` : ''}`,
     },
   };

@@ -18,6 +18,9 @@ const FURTHER: { title: string; paths: string[] }[] = [
   { title: 'Heat', paths: ['sink.thermalResistance'] },
 ];
 
+/** Null where the resistor that turns a gate on turns it off as well. */
+const TURN_OFF = 'drive.turnOffResistance';
+
 /** The requirements, each with its limit and where it stands; beside them what else the brief says. */
 export function BriefStage() {
   const design = useStore((s) => s.design);
@@ -154,7 +157,17 @@ export function BriefStage() {
             )}
             {paths.map((path) => (
               <Row key={path} label={fieldAt(path)!.title}>
-                <QuantityField path={path} />
+                {path !== TURN_OFF ? (
+                  <QuantityField path={path} />
+                ) : design.drive.turnOffResistance == null ? (
+                  <button type="button" className={frame.link} title="The same resistor turns it off; give another value for one of its own" onClick={() => actions.edit({ [TURN_OFF]: design.drive.gateResistance })}>
+                    the same
+                  </button>
+                ) : (
+                  <>
+                    <QuantityField path={path} /> <Away label="turn-off gate resistance: the same as on" onClick={() => actions.edit({ [TURN_OFF]: null })} />
+                  </>
+                )}
               </Row>
             ))}
           </div>

@@ -7,7 +7,7 @@ import { useSize } from '../../plots/useSize';
 import plots from '../../plots/plots.module.css';
 
 const ROW = 34;
-const LEFT = 40;
+const LEFT = 52;
 const RIGHT = 70;
 /** From the darkest for what the current does to the lightest for what is there at no load. */
 const SHADES = [0.95, 0.75, 0.58, 0.44, 0.32, 0.22];
