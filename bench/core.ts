@@ -10,7 +10,7 @@ import { exponentialStep } from '../core/linear/exponential';
 import { averagedModel } from '../core/response/averaged';
 import { frequencyResponse, logSpaced } from '../core/response/system';
 import { topologyNamed } from '../core/topology';
-import { error, median, print, rate, ratio, time, type Line } from './measure';
+import { error, median, per, print, rate, ratio, Rounds, time, type Line, type Timing } from './measure';
 
 /** What is used of the general solver (package odex: Gragg, Bulirsch, Stoer extrapolation after Hairer, Wanner); its own types do not pass strict checks. */
 interface GeneralSolver {
@@ -78,19 +78,19 @@ function generalSolver(periods: number): void {
     }
 }
 
-/** 45 corners shared by two threads that are warm: median milliseconds. */
-async function onTwoCores(): Promise<number> {
+/** 45 corners shared by two threads that are warm. */
+async function onTwoCores(): Promise<Timing> {
   const workers = [0, 1].map(() => new Worker(new URL('./corners.mjs', import.meta.url)));
   const round = (): Promise<unknown[]> => Promise.all(workers.map((w, part) => new Promise((done) => w.once('message', done).postMessage({ design, part, of: 2 }))));
   for (let k = 0; k < 3; k++) await round();
-  const times: number[] = [];
+  const times = new Rounds();
   for (let k = 0; k < 7; k++) {
     const start = performance.now();
     await round();
-    times.push(performance.now() - start);
+    times.add(performance.now() - start);
   }
   await Promise.all(workers.map((w) => w.terminate()));
-  return times.sort((a, b) => a - b)[3]!;
+  return times.median;
 }
 
 const accuracy = (): Line[] => {
@@ -105,8 +105,8 @@ const speed = async (): Promise<Line[]> => {
   const next = (): number => (L = L > 40e-6 ? 20e-6 : L * 1.01);
   const fresh = median(cold);
   const periods = 200;
-  const step = median(() => marched(periods), 9) / periods;
-  const general = median(() => generalSolver(20), 5) / 20;
+  const step = per(median(() => marched(periods), 9), periods);
+  const general = per(median(() => generalSolver(20), 5), 20);
   return [
     time('settled cycle, 2 states, from a neighbour, circuit and patterns built afresh', median(() => settleStage(topology, spec, sizing, point, () => 60, near)), 1.2),
     time('settled cycle, 2 states, from rest, circuit and patterns built afresh', fresh),
@@ -115,10 +115,10 @@ const speed = async (): Promise<Line[]> => {
     time('a change of a part: all figures at the point in view', median(() => evaluate(must(editDesign(design, { 'parts.L1.inductance': next() })), point, { detail: true })), 100),
     time('a change of a part: nine corners, one core', median(() => holdCorners(must(editDesign(design, { 'parts.L1.inductance': next() }))), 9), 500),
     time('45 corners on two cores', await onTwoCores(), 400),
-    rate('transient by exact steps, 2 edges a period, periods', 1000 / step, 80_000),
-    rate('the same with a general explicit solver at 1e-9, periods', 1000 / general),
-    ratio('general solver over exact steps, transient', general / step, 100),
-    ratio('general solver marched 3000 periods to rest over solving the cycle', (general * 3000) / fresh, 200),
+    rate('transient by exact steps, 2 edges a period, periods', step, 80_000),
+    rate('the same with a general explicit solver at 1e-9, periods', general),
+    ratio('general solver over exact steps, transient', general.scaled / step.scaled, 100),
+    ratio('general solver marched 3000 periods to rest over solving the cycle', (general.scaled * 3000) / fresh.scaled, 200),
   ];
 };
 

@@ -8,14 +8,15 @@ import { apply } from '../core/linear/dense';
 import { scalesOf } from '../core/orbit/cycle';
 import { emptyTrace, march, type Trace } from '../core/orbit/march';
 import { gauge, meanProduct, measure } from '../core/orbit/measure';
-import { multipliers, settleCycle, type SettledCycle } from '../core/orbit/settle';
+import { settleCycle, type SettledCycle } from '../core/orbit/settle';
+import { multipliers } from '../core/orbit/stability';
 import { averagedModel, stretchSlopes } from '../core/response/averaged';
 import { SmallSignal } from '../core/response/exact';
 import { injectTone } from '../core/response/inject';
 import { frequencyResponse, logSpaced } from '../core/response/system';
 import { boost, buck, buckBoost } from '../core/testing/circuits';
 import { closed, T, timed } from './circuits';
-import { error, median, print, rate, ratio, time, type Line } from './measure';
+import { error, median, per, print, rate, ratio, Rounds, time, type Line, type Timing } from './measure';
 
 /**
  * The engine on a buck of six states: input filter, snubber, two-stage output. Once with both switches
@@ -39,13 +40,14 @@ const cycleOf = (m: Machine, near?: SettledCycle): SettledCycle => {
   return settled.value;
 };
 
-/** The same stretches by a general solver, told where the events are: µs a period. */
-function generalSolver(m: Machine, cycle: SettledCycle, periods: number): number {
+/** The same stretches by a general solver, told where the events are: one period of it. */
+function generalSolver(m: Machine, cycle: SettledCycle, periods: number): Timing {
   const n = m.layout.n;
   const { size } = m.layout;
   let x = Array.from(cycle.state.z.subarray(0, n));
   const z = Float64Array.from(cycle.state.z);
   const rate = new Float64Array(size);
+  const times = new Rounds();
   const start = performance.now();
   for (let k = 0; k < periods; k++)
     for (const s of cycle.stretches) {
@@ -60,12 +62,13 @@ function generalSolver(m: Machine, cycle: SettledCycle, periods: number): number
         0, x, s.duration,
       ).y;
     }
-  return ((performance.now() - start) / periods) * 1000;
+  times.add((performance.now() - start) / periods);
+  return times.median;
 }
 
-function transient(m: Machine, cycle: SettledCycle): number {
+function transient(m: Machine, cycle: SettledCycle): Timing {
   const periods = 500;
-  return median(() => march(m, copyState(cycle.state), periods * T), 9) / periods;
+  return per(median(() => march(m, copyState(cycle.state), periods * T), 9), periods);
 }
 
 function lines(title: string, circuit: Circuit, targets: { warm: number; fresh: number; transient: number }, source: string): Line[] {
@@ -91,9 +94,9 @@ function lines(title: string, circuit: Circuit, targets: { warm: number; fresh: 
     time(`${title}: ${m.layout.n} states, ${trace.all.length} events a period; settled cycle, warm`, warm, targets.warm),
     time(`${title}: settled cycle, circuit and patterns built afresh`, fresh, targets.fresh),
     time(`${title}: exact response at 200 frequencies`, response, 5),
-    rate(`${title}: transient, periods`, 1000 / step, targets.transient),
-    ratio(`${title}: general explicit solver at 1e-8, transient slower by`, general / 1000 / step, 100),
-    ratio(`${title}: general solver marching ${rest} periods to rest, slower by`, (general * rest) / 1000 / fresh, 200),
+    rate(`${title}: transient, periods`, step, targets.transient),
+    ratio(`${title}: general explicit solver at 1e-8, transient slower by`, general.scaled / step.scaled, 100),
+    ratio(`${title}: general solver marching ${rest} periods to rest, slower by`, (general.scaled * rest) / fresh.scaled, 200),
   ];
 }
 

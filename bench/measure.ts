@@ -2,8 +2,38 @@ import { apply } from '../core/linear/dense';
 
 /** Timing for the bench: medians, since machines are noisy. */
 
-/** Median milliseconds of one call, after warming up; calls are batched until a batch takes 5 ms. */
-export function median(work: () => unknown, rounds = 25, warmUp = 5): number {
+/** ns of an 8×8 product on the machine that the targets are for. */
+export const ORDINARY = 150;
+
+/** What one call takes: as measured here and now, and as it would take on the machine that the targets are for. */
+export interface Timing {
+  ms: number;
+  scaled: number;
+}
+
+/** The same for one of many that were done in it. */
+export const per = (t: Timing, count: number): Timing => ({ ms: t.ms / count, scaled: t.scaled / count });
+
+const middle = (list: readonly number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
+
+/** Medians of times that the yardstick was held to just before and after each: a machine's speed may change by a factor within a second. */
+export class Rounds {
+  private ms: number[] = [];
+  private scaled: number[] = [];
+  private before = machineSpeed();
+  add(ms: number): void {
+    const after = machineSpeed();
+    this.ms.push(ms);
+    this.scaled.push((ms * ORDINARY * 2) / (this.before + after));
+    this.before = after;
+  }
+  get median(): Timing {
+    return { ms: middle(this.ms), scaled: middle(this.scaled) };
+  }
+}
+
+/** Median of one call, after warming up; calls are batched until a batch takes 5 ms. */
+export function median(work: () => unknown, rounds = 25, warmUp = 5): Timing {
   for (let k = 0; k < warmUp; k++) work();
   let batch = 1;
   for (;;) {
@@ -12,38 +42,36 @@ export function median(work: () => unknown, rounds = 25, warmUp = 5): number {
     if (performance.now() - start > 5 || batch > 1e6) break;
     batch *= 2;
   }
-  const times: number[] = [];
+  const times = new Rounds();
   for (let round = 0; round < rounds; round++) {
     const start = performance.now();
     for (let k = 0; k < batch; k++) work();
-    times.push((performance.now() - start) / batch);
+    times.add((performance.now() - start) / batch);
   }
-  return times.sort((a, b) => a - b)[Math.floor(rounds / 2)]!;
+  return times.median;
 }
 
-/** How fast this machine is just now: an 8×8 product in ns. Targets are for machines that take 150. */
+const A = Float64Array.from({ length: 64 }, (_, i) => Math.sin(i) / 8);
+
+/** How fast this machine is just now: an 8×8 product in ns, the median of seven runs of some 0.7 ms. */
 export function machineSpeed(): number {
-  const a = Float64Array.from({ length: 64 }, (_, i) => Math.sin(i) / 8);
-  let x: Float64Array = new Float64Array(8).fill(1);
+  let x: Float64Array = new Float64Array(8);
   let y: Float64Array = new Float64Array(8);
-  const turns = 20_000;
-  const taken = median(() => {
-    x.fill(1);
-    for (let k = 0; k < turns; k++) {
-      apply(a, x, y, 8);
-      const spare = x;
-      x = y;
-      y = spare;
-    }
-  }, 9);
-  return (taken / turns) * 1e6;
+  const turns = 5000;
+  return middle(
+    Array.from({ length: 7 }, () => {
+      x.fill(1);
+      const start = performance.now();
+      for (let k = 0; k < turns; k++) {
+        apply(A, x, y, 8);
+        const spare = x;
+        x = y;
+        y = spare;
+      }
+      return ((performance.now() - start) / turns) * 1e6;
+    }),
+  );
 }
-
-/** ns of an 8×8 product on the machine that the targets are for. */
-const ORDINARY = 150;
-
-/** How many times slower than that the machine is just now. */
-const slower = (): number => machineSpeed() / ORDINARY;
 
 export interface Line {
   what: string;
@@ -58,17 +86,11 @@ export interface Line {
 const milliseconds = (v: number): string => (v >= 1000 ? `${(v / 1000).toFixed(2)} s` : v >= 10 ? `${v.toFixed(1)} ms` : `${v.toPrecision(3)} ms`);
 const aSecond = (v: number): string => `${Math.round(v).toLocaleString('en')} /s`;
 
-/** A time in ms, held against its target as it would be on the ordinary machine. */
-export function time(what: string, ms: number, target?: number): Line {
-  const scaled = ms / slower();
-  return { what, found: milliseconds(ms), scaled: milliseconds(scaled), target: target === undefined ? '' : milliseconds(target), met: target === undefined ? undefined : scaled <= target };
-}
+/** A time, held against its target in ms as it would be on the ordinary machine. */
+export const time = (what: string, { ms, scaled }: Timing, target?: number): Line => ({ what, found: milliseconds(ms), scaled: milliseconds(scaled), target: target === undefined ? '' : milliseconds(target), met: target === undefined ? undefined : scaled <= target });
 
-/** A rate in 1/s, likewise. */
-export function rate(what: string, perSecond: number, target?: number): Line {
-  const scaled = perSecond * slower();
-  return { what, found: aSecond(perSecond), scaled: aSecond(scaled), target: target === undefined ? '' : aSecond(target), met: target === undefined ? undefined : scaled >= target };
-}
+/** How many a second, likewise, from what one takes. */
+export const rate = (what: string, { ms, scaled }: Timing, target?: number): Line => ({ what, found: aSecond(1000 / ms), scaled: aSecond(1000 / scaled), target: target === undefined ? '' : aSecond(target), met: target === undefined ? undefined : 1000 / scaled >= target });
 
 /** So many times as fast. */
 export const ratio = (what: string, times: number, target: number): Line => ({ what, found: `${times.toFixed(0)} ×`, target: `${target} ×`, met: times >= target });

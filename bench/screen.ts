@@ -1,5 +1,5 @@
 import { chromium } from '@playwright/test';
-import { print, time } from './measure';
+import { machineSpeed, ORDINARY, print, time, type Timing } from './measure';
 
 /** From a keypress to fresh figures on the screen, in headless chromium against the built application. */
 const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] });
@@ -9,8 +9,9 @@ await page.getByTestId('corner-count').filter({ hasText: 'corners meet' }).waitF
 await page.waitForTimeout(1500);
 
 /** Times inside the page: undo and redo a change of the inductance, watch what turns fresh. */
-async function timed(selector: string, rounds = 15): Promise<number> {
+async function timed(selector: string, rounds = 15): Promise<Timing> {
   const times: number[] = [];
+  const before = machineSpeed();
   for (let k = 0; k < rounds; k++) {
     // A text, not a function: what is compiled here would not run in the page.
     const name = k % 2 === 0 ? 'Undo' : 'Redo';
@@ -27,7 +28,8 @@ async function timed(selector: string, rounds = 15): Promise<number> {
     await page.waitForTimeout(700);
   }
   // The slowest but one in twenty: what a user meets now and then as well.
-  return times.sort((a, b) => a - b)[Math.ceil(0.95 * rounds) - 1]!;
+  const ms = times.sort((a, b) => a - b)[Math.ceil(0.95 * rounds) - 1]!;
+  return { ms, scaled: (ms * ORDINARY * 2) / (before + machineSpeed()) };
 }
 
 await page.getByRole('button', { name: 'L1 inductance: override' }).click();

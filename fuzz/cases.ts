@@ -5,11 +5,13 @@ import { evaluate, readDesign } from '../core/design';
 import { buildMachine, type Machine } from '../core/circuit/machine';
 import { readCircuit } from '../core/interchange/circuitFile';
 import { usualProbes } from '../core/interchange/probe';
+import { DEFAULT_TOLERANCE } from '../core/linear/tolerance';
 import { scalesOf } from '../core/orbit/cycle';
 import { march } from '../core/orbit/march';
 import { gauge, measure } from '../core/orbit/measure';
 import { powersOf } from '../core/orbit/power';
-import { multipliers, settleCycle, type SettledCycle } from '../core/orbit/settle';
+import { settleCycle, type SettledCycle } from '../core/orbit/settle';
+import { multipliers } from '../core/orbit/stability';
 import { restState } from '../core/circuit/machine';
 import { SmallSignal } from '../core/response/exact';
 import { broken, promises, specs } from '../core/testing/briefs';
@@ -49,10 +51,10 @@ function strange(value: unknown, path = ''): string | undefined {
 let elsewhere = false;
 
 /** How far a cycle is from itself after some more periods, and one marched from rest from it, where both come to rest. */
-function againstMarching(m: Machine, cycle: SettledCycle): string | undefined {
+function againstMarching(m: Machine, cycle: SettledCycle, sure: Record<'V' | 'A', number>): string | undefined {
   const columns = Array.from({ length: m.layout.n }, (_, i) => i);
-  // A circuit at rest has no scale of its own: a nanovolt is nothing.
-  const scale = scalesOf(m.layout, cycle.stretches, columns).map((v) => Math.max(v, 1e-9));
+  // A state that stands at zero where stretches begin has no scale of its own: what is rounding in the circuit is nothing.
+  const scale = scalesOf(m.layout, cycle.stretches, columns).map((v, i) => Math.max(v, 1e-9, 1e6 * (sure[m.layout.kind[i] as 'V' | 'A'] ?? 0)));
   const apart = (z: Float64Array): number => columns.reduce((worst, i) => Math.max(worst, Math.abs(z[i]! - cycle.state.z[i]!) / scale[i]!), 0);
   const most = multipliers(cycle)[0]?.size ?? 0;
   // A cycle is of the time before anything moves once: a run would meet it.
@@ -89,19 +91,25 @@ function circuitCase(kind: string, seed: number, input: Record<string, unknown>,
   const cycle = settled.value;
   const g = gauge(cycle);
   const all = usualProbes(read.value).map((p) => ({ p, found: measure(g, p.row) }));
-  // Figures are good to their share of the largest of their unit.
-  const sure = { V: 0, A: 0 };
-  for (const { p, found } of all) sure[p.unit] = Math.max(sure[p.unit], 1e-8 * Math.abs(found.max), 1e-8 * Math.abs(found.min));
+  // Figures are good to their share of the largest of their unit, and to the rounding of the terms that they are summed
+  // from: 10 MΩ makes volts of what two currents of 100 A differ by in their last digits.
+  const terms = all.map(({ p }) => Math.max(...cycle.stretches.map((s) => p.row(s.pattern).reduce((sum, v, i) => sum + Math.abs(v * s.z0[i]!), 0))));
+  const [most, sure] = [{ V: 0, A: 0 }, { V: 1e-9, A: 1e-9 }];
+  all.forEach(({ p, found }, k) => {
+    most[p.unit] = Math.max(most[p.unit], Math.abs(found.max), Math.abs(found.min));
+    sure[p.unit] = Math.max(sure[p.unit], DEFAULT_TOLERANCE.noise * terms[k]!);
+  });
+  for (const unit of ['V', 'A'] as const) sure[unit] = Math.max(sure[unit], 1e-8 * most[unit]);
   for (const { p, found } of all) {
-    const within = Math.max(sure[p.unit], 1e-9);
+    const within = sure[p.unit];
     const at = strange(found);
     if (at !== undefined) return verdict('cycle', `${p.name}${at} is no number`);
     if (!(found.rms >= Math.abs(found.mean) - within) || found.max < found.mean - within || found.min > found.mean + within) return verdict('cycle', `${p.name}: mean ${found.mean}, rms ${found.rms}, ${found.min} to ${found.max} do not go together`);
   }
   const power = powersOf(read.value, g);
   // What circulates between sources and reactances may be far more than what is burnt.
-  const circulating = 1e16 * sure.V * sure.A;
-  if (Math.abs(power.residual) * power.given > 1e-6 * power.given + 1e-10 * circulating + 1e-8) return verdict('cycle', `power astray: ${power.residual.toExponential(1)} of ${power.given.toPrecision(3)} W`);
+  const astray = Math.abs(power.residual) * power.given;
+  if (astray > 1e-6 * power.given + 1e-2 * (sure.V * most.A + sure.A * most.V) + 1e-8) return verdict('cycle', `power astray: ${power.residual.toExponential(1)} of ${power.given.toPrecision(3)} W`);
   const source = read.value.elements.find((e) => e.kind === 'voltage-source' && typeof e.value === 'number');
   if (source) {
     const values = new SmallSignal(m, cycle).respond(source.id, usualProbes(read.value).slice(0, 3).map((p) => p.row), [0.01, 0.1, 0.37].map((x) => x / cycle.period));
@@ -109,7 +117,7 @@ function circuitCase(kind: string, seed: number, input: Record<string, unknown>,
     if (at !== undefined) return verdict('cycle', `response${at} is no number`);
   }
   elsewhere = false;
-  const fault = againstMarching(m, cycle);
+  const fault = againstMarching(m, cycle, sure);
   return verdict(elsewhere ? 'cycle, and another from rest' : 'cycle', strict && elsewhere ? 'marching from rest comes to another cycle' : fault);
 }
 

@@ -2,7 +2,7 @@ import type { Circuit } from '../../core/circuit/elements';
 import type { Machine } from '../../core/circuit/machine';
 import { readProbe } from '../../core/interchange/probe';
 import { gauge, measure } from '../../core/orbit/measure';
-import { instability } from '../../core/orbit/settle';
+import { instability } from '../../core/orbit/stability';
 import { describeProblem } from '../../core/problem';
 import { parseQuantity, printQuantity as print } from '../../core/quantity';
 import { SmallSignal } from '../../core/response/exact';

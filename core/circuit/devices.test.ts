@@ -6,7 +6,7 @@ import { restState, type Machine, type State } from './machine';
 import { march } from '../orbit/march';
 import { machineOf, cycleOf } from '../testing/circuits';
 import { gauge, measure } from '../orbit/measure';
-import { multipliers } from '../orbit/settle';
+import { multipliers } from '../orbit/stability';
 
 const value = (s: State, row: Float64Array): number => row.reduce((sum, v, i) => sum + v * s.z[i]!, 0);
 const runTo = (m: Machine, t: number, from = restState(m)): State => {

@@ -117,7 +117,7 @@ export function advance(ladder: Ladder, z0: Float64Array, t: number): Float64Arr
 /** The same by rungs alone: for times that will not come again. */
 export function climb(ladder: Ladder, z0: Float64Array, t: number): Float64Array {
   const { F, size, active, rungs } = ladder;
-  let z: Float64Array = Float64Array.from(z0);
+  let z: Float64Array = z0.slice();
   let next: Float64Array = new Float64Array(size);
   let left = t;
   for (let k = 0, h = ladder.top; k < rungs.length; k++, h /= 2)

@@ -4,7 +4,8 @@ import { buildMachine, restState } from '../circuit/machine';
 import { boost, buck, buckBoost, cycleOf, machineOf, peakBoost, type Converter } from '../testing/circuits';
 import { emptyTrace, march } from './march';
 import { gauge, meanProduct, measure } from './measure';
-import { multipliers, settleCycle } from './settle';
+import { settleCycle } from './settle';
+import { multipliers } from './stability';
 import type { Pattern } from '../circuit/pattern';
 
 const current = (id: string) => (p: Pattern) => p.current(id);

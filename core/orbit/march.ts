@@ -4,6 +4,7 @@ import type { Hands } from '../circuit/agents';
 import { dot } from '../linear/dense';
 import { BOUNDLESS, DEFAULT_TOLERANCE, type Tolerance } from '../linear/tolerance';
 import { fail, ok, type Result } from '../problem';
+import type { Budget } from './budget';
 import type { Stretch } from './cycle';
 import { firesAtOnce, isPositive, noise, watch, type Watched } from './watch';
 
@@ -55,8 +56,8 @@ export interface MarchOptions {
   each?: (s: Stretch, end: Float64Array) => boolean | void;
   /** At most so many events; when left out, EVENTS_A_TURN for each of the fastest periods and EVENTS_A_RUN besides */
   events?: number;
-  /** At most so many steps of the state, however few the events */
-  steps?: number;
+  /** Work that this is a part of, and ends with */
+  budget?: Budget;
   tolerance?: Tolerance;
 }
 
@@ -90,9 +91,8 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
   // Rounding of absolute times, far below what counts as two moments.
   const eps = 1e-3 * moment * Math.max(m.period, until - s.t, 1e-12);
   const turns = (until - s.t) / m.fastest;
-  const most = options.events ?? (turns > 0 ? Math.ceil(EVENTS_A_TURN * (turns + 5)) : EVENTS_A_RUN);
+  const most = options.events ?? (options.budget ? Infinity : turns > 0 ? Math.ceil(EVENTS_A_TURN * (turns + 5)) : EVENTS_A_RUN);
   const counts = new Map<string, number>();
-  const lastStep = m.work.steps + (options.steps ?? Infinity);
   /** What the latest happening at this very moment followed: what it left positive moves with it. */
   let latest: { cause: number } | undefined;
   current = settleDevices(m, s, current);
@@ -166,7 +166,8 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
     if (++atOnce > MOST_AT_ONCE)
       return fail('chatter', fired >= 0 ? guardOwner(m, watched.list[fired]!.guard) : m.agents[agent]?.id ?? '', `it switches without end at ${s.t.toPrecision(6)} s`, 'give its comparison a delay, a hysteresis or a filter');
     m.work.events++;
-    if (++events > most || m.work.steps > lastStep) return tooMany(counts, events, s.t);
+    if (options.budget?.over()) return options.budget.exceeded();
+    if (++events > most) return tooMany(counts, events, s.t);
 
     // What happens now: a guard's action, a gate edge under way, or an agent's clock.
     const junction: Junction = { t: s.t, cause: CLOCK, owner: '', before: current, after: current, z: s.z, zAfter: s.z, resets: [] };

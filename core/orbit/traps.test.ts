@@ -10,7 +10,8 @@ import { cycleOf, machineOf } from '../testing/circuits';
 import { emptyTrace, march } from './march';
 import { drawEnvelope } from './record';
 import { gauge, integrals, measure, range } from './measure';
-import { instability, multipliers, settleCycle } from './settle';
+import { settleCycle } from './settle';
+import { instability, multipliers } from './stability';
 
 /** Circuits on which the engine was once silently wrong, slow or loud: each is one of a class. */
 

@@ -154,7 +154,24 @@ interface Search {
   from: number[];
   /** Pieces looked at so far */
   pieces: number;
+  scratch: Scratch;
 }
+
+/** Room for the states and rates of a search, by depth of halving: kept from one search to the next. */
+interface Scratch {
+  states: Float64Array[];
+  rates: Float64Array[];
+}
+
+const scratches = new Map<number, Scratch>();
+
+function scratchOf(size: number): Scratch {
+  let found = scratches.get(size);
+  if (!found) scratches.set(size, (found = { states: [], rates: [] }));
+  return found;
+}
+
+const room = (list: Float64Array[], depth: number, size: number): Float64Array => (list[depth] ??= new Float64Array(size));
 
 /** More pieces than that in one stretch are not looked at: something rings along a guard's zero for as long as it lasts. */
 const MOST_PIECES = 100_000;
@@ -167,18 +184,19 @@ function follow(p: Prepared, z0: Float64Array, duration: number, watched: readon
   const modes = modesOf(p.ladder);
   const rest = Math.min(duration, REST * watchedStep(p));
   const from = watched.map((w) => (value(p, w, z0, 0) > 0 ? rest : 0));
-  const search: Search = { p, modes, watched, guards: watched.map((w) => p.guards[w.guard]!), from, pieces: 0 };
+  const scratch = scratchOf(p.size);
+  const search: Search = { p, modes, watched, guards: watched.map((w) => p.guards[w.guard]!), from, pieces: 0, scratch };
   let z = z0;
   let t = 0;
-  const q = new Float64Array(modes.count);
+  const q = room(scratch.rates, 0, p.size);
   // Far stretches in pieces of the ladder's own length, so that rates are those of nearby.
   const longest = p.ladder.top;
   while (duration - t > 0) {
     const h = duration - t <= 1.5 * longest ? duration - t : longest;
     const last = h === duration - t;
-    const next = t === 0 ? advance(p.ladder, z, h) : last ? climb(p.ladder, z, h) : step(p, 0, z);
+    const next = t === 0 ? advance(p.ladder, z, h) : last ? far(p, z, h) : step(p, 0, z, new Float64Array(p.size));
     modalRates(modes, z, q);
-    const found = scan(search, z, next, t, h, q, true);
+    const found = scan(search, z, next, t, h, q, true, 1);
     if (found) return found;
     z = next;
     t = last ? duration : t + h;
@@ -186,19 +204,24 @@ function follow(p: Prepared, z0: Float64Array, duration: number, watched: readon
   return { time: duration, z, fired: -1 };
 }
 
-function step(p: Prepared, rung: number, z: Float64Array): Float64Array {
-  const out = new Float64Array(p.size);
+function step(p: Prepared, rung: number, z: Float64Array, out: Float64Array): Float64Array {
   p.work.steps++;
   applyActive(p.ladder.rungs[rung]!, z, out, p.ladder.active, p.size);
   return out;
+}
+
+/** The state after any time: a product for each bit of it. */
+function far(p: Prepared, z: Float64Array, t: number): Float64Array {
+  p.work.steps += p.ladder.rungs.length >> 1;
+  return climb(p.ladder, z, t);
 }
 
 const FREE = 0;
 const CROSSES = 1;
 const DOUBTFUL = 2;
 
-/** Look for the first event between two states h apart; halve where one may hide. */
-function scan(s: Search, z0: Float64Array, z1: Float64Array, t: number, h: number, rates: Float64Array, fresh: boolean): Arrival | undefined {
+/** Look for the first event between two states h apart; halve where one may hide. What is found is the caller's to keep. */
+function scan(s: Search, z0: Float64Array, z1: Float64Array, t: number, h: number, rates: Float64Array, fresh: boolean, depth: number): Arrival | undefined {
   const { p, modes } = s;
   p.work.steps++;
   if (++s.pieces > MOST_PIECES) tooFine(s, t);
@@ -210,20 +233,46 @@ function scan(s: Search, z0: Float64Array, z1: Float64Array, t: number, h: numbe
     if (verdict === CROSSES) return locate(s, z0, z1, t, h, q);
     if (fresh) break;
     // The rates of an earlier moment bound those of now, as long as nothing grows; the rates of now bound them closer.
-    q = new Float64Array(modes.count);
+    q = room(s.scratch.rates, depth, p.size);
     modalRates(modes, z0, q);
     fresh = true;
   }
   // Too short to be halved: what is positive at its end fires there.
   if (h <= 1e-15 * (t + h) || h <= 1e-12 * watchedStep(p)) {
-    for (let i = 0; i < s.watched.length; i++) if (t + h > s.from[i]! && value(p, s.watched[i]!, z1, t + h) > noise(p, s.watched[i]!, z1)) return { time: t + h, z: z1, fired: i };
+    for (let i = 0; i < s.watched.length; i++) if (t + h > s.from[i]! && value(p, s.watched[i]!, z1, t + h) > noise(p, s.watched[i]!, z1)) return { time: t + h, z: z1.slice(), fired: i };
     return undefined;
   }
-  // The longest rung that leaves a quarter or more.
   const { top, rungs } = p.ladder;
-  const rung = Math.max(0, Math.ceil(Math.log2(top / (0.75 * h))));
-  const [length, half] = rung < rungs.length ? [top / 2 ** rung, step(p, rung, z0)] : [h / 2, climb(p.ladder, z0, h / 2)];
-  return scan(s, z0, half, t, length, q, true) ?? scan(s, half, z1, t + length, h - length, q, modes.grows ? recompute(s, half, q) : false);
+  const rung = nextRung(s, z0, t, h, q);
+  const [length, half] = rung < rungs.length ? [top / 2 ** rung, step(p, rung, z0, room(s.scratch.states, depth, p.size))] : [h / 2, far(p, z0, h / 2)];
+  return scan(s, z0, half, t, length, q, true, depth + 1) ?? scan(s, half, z1, t + length, h - length, q, modes.grows ? recompute(s, half, q) : false, depth + 1);
+}
+
+/** How many rungs further down than half the time it is looked for one that is free at once. */
+const FURTHER = 12;
+
+/**
+ * The rung to cut off next: the longest that leaves a quarter or more, but where fast modes are alive, the longest over
+ * which the bounds let no guard turn. What is fast has then died, and the rest is often free at once.
+ */
+function nextRung({ p, modes, watched, guards }: Search, z0: Float64Array, t: number, h: number, q: Float64Array): number {
+  const { top } = p.ladder;
+  let rung = Math.max(0, Math.ceil(Math.log2(top / (0.75 * h))));
+  const last = rung + FURTHER;
+  for (let i = 0; i < watched.length; i++) {
+    const guard = guards[i]!;
+    const row = modalOf(p, guard);
+    const w = watched[i]!;
+    const [g, slope] = [Math.abs(dot(guard.row, z0, p.size) + w.offset + w.slope * t) / 2, Math.abs(rate(p, w, z0)) / 2];
+    const first = rung;
+    while (rung < last) {
+      const length = top / 2 ** rung;
+      if (offChord(modes, row, q, length) < g || offMeanSlope(modes, row, q, length) < slope) break;
+      rung++;
+    }
+    if (rung === last) return first;
+  }
+  return rung;
 }
 
 /** Rates that grow have to be those of the moment. */
@@ -286,7 +335,7 @@ function locate(s: Search, z0: Float64Array, z1: Float64Array, from: number, len
     end = root.z;
     if (high === 0) break;
   }
-  return { time: from + high, z: end, fired };
+  return { time: from + high, z: end === z0 || end === z1 ? end.slice() : end, fired };
 }
 
 /**
@@ -307,7 +356,7 @@ function crossing(p: Prepared, w: Watched, z0: Float64Array, z1: Float64Array, f
       const next = new Float64Array(size);
       taylorAdvance(F, z, away, next, size, ladder.active);
       z = next;
-    } else z = climb(ladder, zLow, t - low);
+    } else z = far(p, zLow, t - low);
     reached = t;
     const g = value(p, w, z, from + t);
     if (g <= 0) [low, zLow] = [t, z];

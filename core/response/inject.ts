@@ -7,7 +7,8 @@ import { fail, ok, type Result } from '../problem';
 import { carryOver } from '../orbit/carry';
 import type { Stretch } from '../orbit/cycle';
 import { march } from '../orbit/march';
-import { instability, multipliers, settleCycle, type SettledCycle } from '../orbit/settle';
+import { settleCycle, type SettledCycle } from '../orbit/settle';
+import { instability, multipliers } from '../orbit/stability';
 
 /**
  * Injection in time, as on a bench: small sines on a source, the run itself, and single bins read over

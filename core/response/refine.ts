@@ -1,5 +1,5 @@
 import { decibels, degrees, phase, size, type Complex } from '../linear/complex';
-import { multipliers } from '../orbit/settle';
+import { multipliers } from '../orbit/stability';
 import type { Cycle } from '../orbit/cycle';
 
 /** Between neighbours a response may bend by so much off the straight line before a point is put between: dB and degrees. */
