@@ -1,15 +1,16 @@
 import { solveInPlace } from '../linear/dense';
-import { REFERENCE, type Circuit, type Element } from './elements';
+import { eigenvalues } from '../linear/eigen';
+import { REFERENCE, type Circuit, type Element, type ElementOf } from './elements';
 import { pieceOf } from './devices';
 import { endsOf, isSource, tonesOf, type Layout } from './layout';
 
 /**
- * Where a conducting diode hangs only on inductors and leakages, the currents of those inductors are one but for the
- * leakage: their difference dies within G·L, a millionth of a nanosecond. Kept as a state of its own among states of
- * amperes it would be known to their rounding alone, and the node's voltage to that over the leakage. So it is
- * eliminated: the difference i_c takes a column in place of one of the inductors, in which nothing cancels, and is
- * slaved to the rest, i_c = K z (the slow manifold of the stiff system; Kokotović, Khalil, O'Reilly, "Singular
- * Perturbation Methods in Control", ch. 2), solved from
+ * Where a conducting diode hangs only on inductors and leakages, or a winding by way of the others on leakages alone,
+ * the currents of those inductors are one but for the leakage: their difference dies within G·L, a millionth of a
+ * nanosecond. Kept as a state of its own among states of amperes it would be known to their rounding alone, and the
+ * node's voltage to that over the leakage. So it is eliminated: the difference i_c takes a column in place of one of
+ * the inductors, in which nothing cancels, and is slaved to the rest, i_c = K z (the slow manifold of the stiff system;
+ * Kokotović, Khalil, O'Reilly, "Singular Perturbation Methods in Control", ch. 2), solved from
  *
  *   K (F_oo + F_oc K) = F_co + F_cc K
  *
@@ -31,7 +32,11 @@ const leaves = (e: Element, segment: number, low: number): boolean => {
   return piece !== undefined && piece.conductance >= 0 && piece.conductance <= low && (piece.conductance > 0 || piece.offset === 0);
 };
 
-/** Groups of nodes that hang on inductors, current sources and leakages (up to `low` S) alone, with the current that leaves each. */
+/**
+ * Where voltages can move together with nothing but inductors, current sources and leakages (up to `low` S) to mind: groups
+ * of nodes, or several of them with the windings that tie their voltages together. With each the current that leaves
+ * it: Σ u(a) − u(b) times the current from a to b, for the voltages u of such a movement (Tellegen).
+ */
 export function islandsOf(circuit: Circuit, segment: (id: string) => number, layout: Layout, low: number): Island[] {
   const parent = new Map<string, string>();
   const find = (x: string): string => {
@@ -39,41 +44,82 @@ export function islandsOf(circuit: Circuit, segment: (id: string) => number, lay
     while ((parent.get(at) ?? at) !== at) at = parent.get(at)!;
     return at;
   };
-  const outside: Element[] = [];
+  const drives: (ElementOf<'inductor'> | ElementOf<'current-source'>)[] = [];
+  const transformers: ElementOf<'transformer'>[] = [];
   for (const e of circuit.elements) {
-    if (leaves(e, segment(e.id), low)) outside.push(e);
-    else for (const [a, b] of endsOf(e)) if (find(a) !== find(b)) parent.set(find(a), find(b));
+    if (e.kind === 'transformer') transformers.push(e);
+    else if (!leaves(e, segment(e.id), low)) {
+      for (const [a, b] of endsOf(e)) if (find(a) !== find(b)) parent.set(find(a), find(b));
+    } else if (e.kind === 'inductor' || e.kind === 'current-source') drives.push(e);
   }
   const ground = find(REFERENCE);
+  /** What leaves each group */
   const rows = new Map<string, Float64Array>();
-  for (const e of outside) {
-    if (e.kind !== 'inductor' && e.kind !== 'current-source') {
-      // Leakages make a node an island too, where nothing else holds it; their currents are what leaves.
-      continue;
-    }
+  const rowOf = (root: string): Float64Array => {
+    let row = rows.get(root);
+    if (!row) rows.set(root, (row = new Float64Array(layout.size)));
+    return row;
+  };
+  for (const e of drives) {
     const columns = isSource(e) ? [e.id, ...tonesOf(e.value).map((_, k) => `${e.id} tone ${k}`)] : [e.id];
-    const [from, to] = [find((e as { a: string }).a), find((e as { b: string }).b)];
+    const [from, to] = [find(e.a), find(e.b)];
     if (from === to) continue;
-    for (const [root, sign] of [[from, 1], [to, -1]] as const) {
-      if (root === ground) continue;
-      let row = rows.get(root);
-      if (!row) rows.set(root, (row = new Float64Array(layout.size)));
-      for (const c of columns) row[layout.column.get(c)!]! += sign;
-    }
+    for (const [root, sign] of [[from, 1], [to, -1]] as const) if (root !== ground) for (const c of columns) rowOf(root)[layout.column.get(c)!]! += sign;
   }
+  for (const t of transformers) for (const w of t.windings) for (const root of [find(w.a), find(w.b)]) if (root !== ground) rowOf(root);
   const coils = circuit.elements.filter((e) => e.kind === 'inductor' && !e.saturation).map((e) => layout.column.get(e.id)!);
   // Rows among themselves: an inductor between two islands stands in both.
   const islands: Island[] = [];
-  for (const row of rows.values()) {
-    const left = row.slice();
+  for (const u of movements(transformers, [...rows.keys()], find)) {
+    const left = new Float64Array(layout.size);
+    for (const [root, row] of rows) {
+      const f = u.get(root);
+      if (f) row.forEach((v, j) => (left[j]! += f * v));
+    }
     for (const other of islands) {
       const f = left[other.pivot]! / other.row[other.pivot]!;
       if (f !== 0) for (let j = 0; j < left.length; j++) left[j]! -= f * other.row[j]!;
     }
-    const pivot = coils.find((c) => Math.abs(left[c]!) > 0.5);
+    const most = Math.max(0, ...coils.map((c) => Math.abs(left[c]!)));
+    const pivot = coils.find((c) => Math.abs(left[c]!) > Math.max(most / 2, NOTHING));
     if (pivot !== undefined) islands.push({ row: left, pivot });
   }
   return islands;
+}
+
+/** Voltages per turn are of the order of one: less is what elimination leaves of nothing. */
+const NOTHING = 1e-9;
+
+/** The ways in which the voltages of groups can move with all windings of each transformer at the same voltage a turn. */
+function movements(transformers: readonly ElementOf<'transformer'>[], roots: readonly string[], find: (node: string) => string): Map<string, number>[] {
+  const at = new Map(roots.map((root, i) => [root, i]));
+  const n = roots.length;
+  // Reduced rows: each has a group of its own, which the others are eliminated of.
+  const ties: { own: number; row: Float64Array }[] = [];
+  for (const { windings } of transformers)
+    for (const w of windings.slice(1)) {
+      const row = new Float64Array(n);
+      for (const [{ a, b, turns }, sign] of [[w, 1], [windings[0]!, -1]] as const)
+        for (const [node, way] of [[a, 1], [b, -1]] as const) {
+          const i = at.get(find(node));
+          if (i !== undefined) row[i]! += (sign * way) / turns * windings[0]!.turns;
+        }
+      for (const t of ties) eliminate(row, t);
+      let own = 0;
+      for (let i = 1; i < n; i++) if (Math.abs(row[i]!) > Math.abs(row[own]!)) own = i;
+      if (!(Math.abs(row[own] ?? 0) > NOTHING)) continue;
+      const tie = { own, row: row.map((v) => v / row[own]!) };
+      for (const t of ties) eliminate(t.row, tie);
+      ties.push(tie);
+    }
+  const tied = new Set(ties.map((t) => t.own));
+  return roots.flatMap((root, i) => (tied.has(i) ? [] : [new Map([[root, 1], ...ties.flatMap((t): [string, number][] => (t.row[i] === 0 ? [] : [[roots[t.own]!, -t.row[i]!]]))])]));
+}
+
+function eliminate(row: Float64Array, { own, row: by }: { own: number; row: Float64Array }): void {
+  const f = row[own]!;
+  if (f !== 0) for (let i = 0; i < row.length; i++) row[i]! -= f * by[i]!;
+  row[own] = 0;
 }
 
 /** The inductor of each pivot by the columns in which i_c has taken its place. */
@@ -100,6 +146,8 @@ export interface Slaved {
   K: Float64Array[];
   /** What each column gains per ampere that i_c is off, by island */
   gain: Float64Array[];
+  /** s: the time constant of the slowest of them */
+  time: number;
 }
 
 const ROUNDS = 40;
@@ -114,8 +162,9 @@ export function slave(F: Float64Array, size: number, pivots: readonly number[], 
   const m = pivots.length;
   const fast = new Float64Array(m * m);
   pivots.forEach((p, i) => pivots.forEach((q, j) => (fast[i * m + j] = F[p * size + q]!)));
-  // Each has to be fast by itself, and none to grow.
-  if (pivots.some((p) => !(-F[p * size + p]! * slower > FAST))) return undefined;
+  // Each of their modes has to be fast, and none to grow.
+  const slowest = Math.min(...(m === 1 ? [-fast[0]!] : eigenvalues(fast, m).map((v) => -v.re)));
+  if (!(slowest * slower > FAST)) return undefined;
   const inverse = new Float64Array(m * m);
   for (let i = 0; i < m; i++) inverse[i * (m + 1)] = 1;
   if (solveInPlace(fast.slice(), inverse, m, m) >= 0) return undefined;
@@ -157,7 +206,7 @@ export function slave(F: Float64Array, size: number, pivots: readonly number[], 
         for (let r = 0; r < size; r++) if (!isPivot[r]) pivots.forEach((p, j) => (out[r]! -= F[r * size + p]! * inverse[j * m + i]!));
         return out;
       });
-      return { K, gain };
+      return { K, gain, time: 1 / slowest };
     }
   }
   return undefined;

@@ -111,7 +111,16 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
   const cache = new Map<string, Prepared>();
   const work = noWork();
   let bytes = 0;
+  /** The latest few, which are asked for again nearly always */
+  const latest: { segments: Uint16Array; whole: boolean; found: Prepared }[] = [];
   const prepare = (segments: Uint16Array, whole = false): Prepared => {
+    for (const l of latest) if (l.whole === whole && alike(l.segments, segments)) return l.found;
+    const found = lookUp(segments, whole);
+    if (latest.length >= LATEST) latest.shift();
+    latest.push({ segments: segments.slice(), whole, found });
+    return found;
+  };
+  const lookUp = (segments: Uint16Array, whole: boolean): Prepared => {
     const name = (whole ? 'whole ' : '') + String.fromCharCode(...segments);
     const known = cache.get(name);
     if (known) return known;
@@ -162,12 +171,20 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
     bytes += 8 * (size * size * (ladder.rungs.length + 8) + 4 * rows.length * size);
     if (bytes > MOST_BYTES) {
       cache.clear();
+      latest.length = 0;
       bytes = 0;
     }
     cache.set(name, found);
     return found;
   };
   return ok({ circuit, layout, devices, bent, agents, guardsFrom, period, ...(common.ok ? {} : { clash: common.problem }), fastest, prepare: (s) => prepare(s), whole: (s) => prepare(s, true), work });
+}
+
+const LATEST = 4;
+
+function alike(a: Uint16Array, b: Uint16Array): boolean {
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
+  return true;
 }
 
 const largerOf = (a: Float64Array, b: Float64Array): Float64Array => a.map((v, i) => Math.max(v, Math.abs(b[i]!)));

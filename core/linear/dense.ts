@@ -59,12 +59,6 @@ export function applyActive(a: Float64Array, x: Float64Array, out: Float64Array,
   for (; i < n; i++) out[i] = x[i]!;
 }
 
-/** out = a·b where only the first `active` rows of a differ from the identity. */
-export function multiplyActive(a: Float64Array, b: Float64Array, out: Float64Array, active: number, n: number): void {
-  leadingRows(a, b, out, active, n, n);
-  for (let k = active * n; k < n * n; k++) out[k] = b[k]!;
-}
-
 /** out = a·b where below the first `active` rows a and b are both the identity: one step after another. */
 export function composeSteps(a: Float64Array, b: Float64Array, out: Float64Array, active: number, n: number): void {
   leadingRows(a, b, out, active, active, n);

@@ -1,5 +1,5 @@
 import type { Prepared } from '../circuit/machine';
-import { apply, dot, identity, multiplyActive } from '../linear/dense';
+import { apply, composeSteps, dot, identity } from '../linear/dense';
 import { phiOf, psiOf } from './cycle';
 import type { Junction, Trace } from './march';
 
@@ -32,12 +32,15 @@ export function sensitivity(trace: Trace, size: number, quantity?: (p: Prepared)
   const shifts: Shift[] = [];
   const row = new Float64Array(size);
   let next: Float64Array = new Float64Array(size * size);
+  /** Columns that have been set: all others of what stands still are what they were, and their rows of X those of the identity. */
+  const set = new Set<number>();
 
   const cross = (j: Junction): void => {
     const shift = shiftOf(j, X, shifts, size);
     shifts.push(shift);
     const saved = j.resets.length > 0 ? X.slice() : X;
     for (const { column, row: from } of j.resets) {
+      set.add(column);
       X.fill(0, column * size, (column + 1) * size);
       if (from) for (let k = 0; k < size; k++) if (from[k] !== 0) for (let c = 0; c < size; c++) X[column * size + c]! += from[k]! * saved[k * size + c]!;
     }
@@ -64,7 +67,18 @@ export function sensitivity(trace: Trace, size: number, quantity?: (p: Prepared)
       }
       for (let m = 0; m < size; m++) if (row[m] !== 0) for (let c = 0; c < size; c++) integral[c]! += row[m]! * X[m * size + c]!;
     }
-    multiplyActive(phiOf(s), X, next, p.ladder.active, size);
+    const { active } = p.ladder;
+    const phi = phiOf(s);
+    composeSteps(phi, X, next, active, size);
+    for (const k of set) {
+      if (k < active) continue;
+      for (let i = 0; i < active; i++) {
+        const f = phi[i * size + k]!;
+        if (f === 0) continue;
+        for (let c = 0; c < size; c++) next[i * size + c]! += f * X[k * size + c]!;
+        next[i * size + k]! -= f;
+      }
+    }
     [X, next] = [next, X];
   });
   for (const j of trace.junctions[trace.stretches.length] ?? []) cross(j);
