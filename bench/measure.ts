@@ -34,7 +34,9 @@ export class Rounds {
 
 /** Median of one call, after warming up; calls are batched until a batch takes 5 ms. */
 export function median(work: () => unknown, rounds = 25, warmUp = 5): Timing {
-  for (let k = 0; k < warmUp; k++) work();
+  // Until it is compiled: so many calls, and half a second of them.
+  const begin = performance.now();
+  for (let k = 0; k < warmUp || performance.now() - begin < 500; k++) work();
   let batch = 1;
   for (;;) {
     const start = performance.now();
