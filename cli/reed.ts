@@ -1,15 +1,4 @@
-import { Command, CommanderError } from 'commander';
-import { addCircuitVerb } from './circuit/verb';
-import { quoted } from '../core/quantity';
-import { oneLine } from './circuit/say';
-import { verbs } from './verbs';
-
-/** reed: the core without a browser. Exit codes: 0 holds, 1 a requirement fails, 2 cannot be used. */
-const program = new Command('reed')
-  .description('Sizes a switching converter and judges it over line and load, from a design file.')
-  .helpCommand(false)
-  .exitOverride()
-  .configureOutput({ writeErr: (text) => process.stderr.write(text) });
+import { reed } from './program';
 
 // A reader that has seen enough (head, less) closes the pipe: that is no failure.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {
@@ -17,38 +6,4 @@ process.stdout.on('error', (error: NodeJS.ErrnoException) => {
   throw error;
 });
 
-let code = 0;
-for (const verb of verbs) {
-  const command = program
-    .command(verb.name)
-    .summary(verb.summary)
-    .description(verb.description)
-    .argument('<design>', 'design file (JSON)')
-    .option('--json', 'print JSON in SI units')
-    .exitOverride();
-  if (verb.atPoint)
-    command
-      .option('--line <volts>', 'line voltage, like 48 or 48V (default: middle of the range)')
-      .option('--load <amps>', 'load current, like 4 or 400m (default: full load)');
-  if (verb.atPoint)
-    command
-      .option('--air <celsius>', 'air temperature in °C (default: hottest of the brief)')
-      .option('--angle <degrees>', 'where the line is the mains: angle after its zero crossing (default: the crest)');
-  command.action((file: string, options: Record<string, string | true>) => {
-    code = verb.run(file, options);
-  });
-}
-
-addCircuitVerb(program, (finished) => (code = finished));
-
-try {
-  program.parse();
-} catch (error) {
-  if (error instanceof CommanderError) code = error.exitCode === 0 ? 0 : 2;
-  else {
-    // Exit code 1 says that a requirement fails, and nothing else does.
-    code = 2;
-    process.stderr.write(`reed: a fault of its own: ${oneLine(quoted((error as Error).message))}; please report it with the file\n`);
-  }
-}
-process.exitCode = code;
+process.exitCode = reed(process.argv.slice(2));

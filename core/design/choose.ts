@@ -47,23 +47,48 @@ export interface Suggestion {
  */
 export function suggest(t: Topology, spec: Spec, sizing: Sizing, place: string, shelf: readonly Part[]): Suggestion[] {
   const { kind } = t.places.find((p) => p.id === place)!;
+  const holds = judgeOf(t, spec, sizing, place);
+  return shelf.flatMap((part) => (part.kind === kind ? (holds(part) ?? []) : [])).sort((a, b) => a.merit - b.merit);
+}
+
+/** The first of them: parts are held in the order of what each has at least, until none can be better. */
+function best(t: Topology, spec: Spec, sizing: Sizing, place: string, shelf: readonly Part[]): Suggestion | undefined {
+  const { kind } = t.places.find((p) => p.id === place)!;
+  const holds = judgeOf(t, spec, sizing, place);
+  const list = shelf.flatMap((part, index) => (part.kind === kind ? [{ part, index, least: leastMerit(part) }] : [])).sort((a, b) => a.least - b.least);
+  let found: { index: number; suggestion: Suggestion } | undefined;
+  for (const { part, index, least } of list) {
+    if (found && least > found.suggestion.merit) break;
+    const suggestion = holds(part);
+    if (suggestion && (!found || suggestion.merit < found.suggestion.merit || (suggestion.merit === found.suggestion.merit && index < found.index))) found = { index, suggestion };
+  }
+  return found?.suggestion;
+}
+
+/** What the merit of a part is at least, wherever it stands. */
+function leastMerit(part: Part): number {
+  if (part.kind === 'capacitor') return capacitorSize(part, 1);
+  return part.kind === 'inductor' || part.kind === 'transformer' ? part.coreVolume : 0;
+}
+
+/** Holds parts against one place: undefined for one that does not fit. */
+function judgeOf(t: Topology, spec: Spec, sizing: Sizing, place: string): (part: Part) => Suggestion | undefined {
   const needs = needsOf(t, spec, sizing);
   const need = needs[place]!;
-  const list = shelf.filter((p) => p.kind === kind).flatMap((part): Suggestion[] => {
+  return (part) => {
     switch (part.kind) {
       case 'switch':
-        return fitsSwitch(part, need, spec) ? [{ part, merit: switchLoss(part, need, spec.drive, spec.brief.frequency), unit: 'W' }] : [];
+        return fitsSwitch(part, need, spec) ? { part, merit: switchLoss(part, need, spec.drive, spec.brief.frequency), unit: 'W' } : undefined;
       case 'diode':
-        return part.blockingVoltage * spec.allowed.stress >= need.voltage ? [{ part, merit: diodeLoss(part, need, spec.brief.frequency), unit: 'W' }] : [];
+        return part.blockingVoltage * spec.allowed.stress >= need.voltage ? { part, merit: diodeLoss(part, need, spec.brief.frequency), unit: 'W' } : undefined;
       case 'inductor':
-        return fitsInductor(part, withCore(t, place, need, needs), spec, sizing.values[place]!.suggested, sizing.duty.max) ? [{ part, merit: part.coreVolume, unit: 'm³' }] : [];
+        return fitsInductor(part, withCore(t, place, need, needs), spec, sizing.values[place]!.suggested, sizing.duty.max) ? { part, merit: part.coreVolume, unit: 'm³' } : undefined;
       case 'capacitor':
         return capacitorMerit(t, part, need, spec, place);
       case 'transformer':
-        return fitsTransformer(t, part, spec, place) ? [{ part, merit: part.coreVolume, unit: 'm³' }] : [];
+        return fitsTransformer(t, part, spec, place) ? { part, merit: part.coreVolume, unit: 'm³' } : undefined;
     }
-  });
-  return list.sort((a, b) => a.merit - b.merit);
+  };
 }
 
 const fitsSwitch = (p: SwitchPart, need: Need, spec: Spec): boolean => p.blockingVoltage * spec.allowed.stress >= need.voltage && p.plateauVoltage < 0.8 * spec.drive.voltage;
@@ -122,14 +147,22 @@ function triangularCoreLoss(core: Core, swing: number, duty: number, frequency: 
   return coreLoss(core, [{ volts: swing / (D * T), seconds: D * T }, { volts: -swing / ((1 - D) * T), seconds: (1 - D) * T }]);
 }
 
-function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: Spec, place: string): Suggestion[] {
+function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: Spec, place: string): Suggestion | undefined {
   // Two percent for the ripple on top.
-  if (part.series * part.ratedVoltage * spec.allowed.stress < need.voltage * 1.02) return [];
+  if (part.series * part.ratedVoltage * spec.allowed.stress < need.voltage * 1.02) return undefined;
+  const carrying = Math.max(1, Math.ceil(need.rms / (part.ratedCurrent * spec.allowed.stress)));
+  if (carrying > MOST_CAPACITORS) return undefined;
   const wanted = t.size(asUsed(t, { ...spec, parts: { ...spec.parts, [place]: { ...part, count: null } } })).values[place]!.suggestedCount!;
-  const count = Math.max(wanted, Math.ceil(need.rms / (part.ratedCurrent * spec.allowed.stress)));
-  if (count > 12) return [];
-  return [{ part: { ...part, count: wanted < count ? count : null }, merit: (1 + 0.15 * count) * count * 0.5 * part.capacitance * part.ratedVoltage ** 2, unit: 'J' }];
+  const count = Math.max(wanted, carrying);
+  if (count > MOST_CAPACITORS) return undefined;
+  return { part: { ...part, count: wanted < count ? count : null }, merit: capacitorSize(part, count), unit: 'J' };
 }
+
+/** In parallel: beyond, another kind of capacitor is the answer. */
+const MOST_CAPACITORS = 12;
+
+/** J that so many could store at their ratings, and a little for each joint. */
+const capacitorSize = (p: CapacitorPart, count: number): number => (1 + 0.15 * count) * count * 0.5 * p.capacitance * p.ratedVoltage ** 2;
 
 /**
  * The design with another topology: what the engineer has chosen stays where the place is of the same kind and
@@ -172,16 +205,16 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
         continue;
       }
       const own = parts[place]!;
-      const fits = suggest(t, spec, sizing, place, shelf);
-      const [kept] = open.has(place) ? [] : suggest(t, spec, sizing, place, [own]);
+      const kept = open.has(place) ? undefined : best(t, spec, sizing, place, [own]);
       if (kept) {
         // It stays; but a capacitor whose number is left open takes as many as the currents here want.
         if (own.kind === 'capacitor' && own.count === null) parts[place] = kept.part;
         continue;
       }
-      if (fits.length === 0) return fail('shelf', `parts.${place}`, `no ${title} of the shelf stands what this brief asks of it`, 'add a part, or relax the brief');
+      const taken = best(t, spec, sizing, place, shelf);
+      if (!taken) return fail('shelf', `parts.${place}`, `no ${title} of the shelf stands what this brief asks of it`, 'add a part, or relax the brief');
       open.add(place);
-      parts[place] = fits[0]!.part;
+      parts[place] = taken.part;
     }
     const spec = forUse(t, { ...base, parts, crossover });
     crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...region(spec).map((p) => t.crossoverLimit(spec, t.size(spec), p)));

@@ -1,0 +1,51 @@
+import { Command, CommanderError } from 'commander';
+import { addCircuitVerb } from './circuit/verb';
+import { quoted } from '../core/quantity';
+import { oneLine } from './circuit/say';
+import { verbs } from './verbs';
+
+/**
+ * reed: the core without a browser. What it has to say goes to the standard output, what is wrong to the standard error.
+ * @param args what stands behind the command's name
+ * @returns the exit code: 0 holds, 1 a requirement fails, 2 cannot be used
+ */
+export function reed(args: readonly string[]): number {
+  const program = new Command('reed')
+    .description('Sizes a switching converter and judges it over line and load, from a design file.')
+    .helpCommand(false)
+    .exitOverride()
+    .configureOutput({ writeOut: (text) => process.stdout.write(text), writeErr: (text) => process.stderr.write(text) });
+  let code = 0;
+  for (const verb of verbs) {
+    const command = program
+      .command(verb.name)
+      .summary(verb.summary)
+      .description(verb.description)
+      .argument('<design>', 'design file (JSON)')
+      .option('--json', 'print JSON in SI units')
+      .exitOverride();
+    if (verb.atPoint)
+      command
+        .option('--line <volts>', 'line voltage, like 48 or 48V (default: middle of the range)')
+        .option('--load <amps>', 'load current, like 4 or 400m (default: full load)');
+    if (verb.atPoint)
+      command
+        .option('--air <celsius>', 'air temperature in °C (default: hottest of the brief)')
+        .option('--angle <degrees>', 'where the line is the mains: angle after its zero crossing (default: the crest)');
+    command.action((file: string, options: Record<string, string | true>) => {
+      code = verb.run(file, options);
+    });
+  }
+
+  addCircuitVerb(program, (finished) => (code = finished));
+
+  try {
+    program.parse(args, { from: 'user' });
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+    // Exit code 1 says that a requirement fails, and nothing else does.
+    process.stderr.write(`reed: a fault of its own: ${oneLine(quoted((error as Error).message))}; please report it with the file\n`);
+    return 2;
+  }
+  return code;
+}
