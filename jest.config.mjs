@@ -1,5 +1,7 @@
 /** @type {import('jest').Config} */
 export default {
+  // All cores: the main process only waits.
+  maxWorkers: '100%',
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   testPathIgnorePatterns: ['/node_modules/', '/web/e2e/', '/web/.next/'],
   setupFiles: ['<rootDir>/scripts/fixedSeed.mjs'],

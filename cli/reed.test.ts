@@ -3,7 +3,8 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { holdCorners } from '../core/corners/corners';
-import { candidates, evaluate, readDesign } from '../core/design';
+import { candidateAt, evaluate, readDesign } from '../core/design';
+import { TOPOLOGIES } from '../core/topology';
 import { SHELF } from '../shelf';
 import { reed as program } from './program';
 
@@ -115,9 +116,11 @@ describe('check', () => {
 
 test('topologies: what the core says of every one of them', () => {
   const said = JSON.parse(reed('topologies', demo, '--json').out).topologies;
-  const list = candidates(design, SHELF);
-  expect(said.map((c: { id: string }) => c.id)).toEqual(list.map((c) => c.id));
-  list.forEach((c, k) => expect(said[k].figures).toEqual(c.figures && JSON.parse(JSON.stringify(c.figures))));
+  expect(said.map((c: { id: string }) => c.id)).toEqual(TOPOLOGIES.map((t) => t.id));
+  for (const id of ['buck-diode', 'flyback', 'inverting']) {
+    const k = TOPOLOGIES.findIndex((t) => t.id === id);
+    expect(said[k].figures).toEqual(JSON.parse(JSON.stringify(candidateAt(design, k, SHELF).figures)));
+  }
   expect(said.find((c: { id: string }) => c.id === 'boost-diode').refusal.where).toBe('brief.output.voltage');
 });
 
@@ -133,8 +136,8 @@ describe('circuit', () => {
     expect(run.length).toBeGreaterThan(1000);
     const response = JSON.parse(reed('circuit', boost, '--response', 'duty', 'v(out)', '--points', '5', '--json').out).response;
     expect(response).toHaveLength(5);
-    // At 100 Hz the slope dV/dD of the ideal boost, V/(1−D), to within its losses.
-    expect(10 ** (response[0].gain / 20) / (settled.signals['v(out)'].mean / 0.55)).toBeCloseTo(1, 0);
+    // At 100 Hz the slope dV/dD of the ideal boost, V/(1−D), to within its losses of two percent.
+    expect(Math.abs(10 ** (response[0].gain / 20) / (settled.signals['v(out)'].mean / 0.55) - 1)).toBeLessThan(0.02);
   });
   test('a run is kept and gone on from, thinned without losing its extremes; harmonics of the cycle', () => {
     const end = path.join(folder, 'end.json');
@@ -151,7 +154,9 @@ describe('circuit', () => {
     const ask = (option: string) => JSON.parse(reed('circuit', closed, option, 'inject', '--from', '5k', '--to', '30k', '--points', '2', '--json').out).response;
     const [exact, injected] = [ask('--loop'), ask('--inject')];
     expect(injected[0].good).toBe(true);
-    for (const k of [0, 1]) expect(Math.abs(exact[k].gain - injected[k].gain)).toBeLessThan(0.2);
+    // Injection is good to what halving its amplitude tells, some 0.0005 dB here.
+    for (const k of [0, 1]) expect(Math.abs(exact[k].gain - injected[k].gain)).toBeLessThan(0.002);
+    for (const k of [0, 1]) expect(Math.abs(exact[k].phase - injected[k].phase)).toBeLessThan(0.01);
   });
   test('no settled cycle: said, with what the marched waveform does', () => {
     const peak = readFileSync(path.join(root, 'demo/circuits/boost-peak-current.json'), 'utf8').replace('"slope": 60000', '"slope": 0');

@@ -6,6 +6,7 @@ import { canHangAcross, editDesign, evaluate, hangBranch, sizeDesign, topologyOf
 
 /** Whatever is asked of a design: figures, or a problem with its field and remedy; never a number that is none, never an exception. */
 
+const RUNS = 25;
 const DEMOS = ['cabin-lighting-rail', 'door-motor', 'sensor-supply', 'radio', 'gate-supplies', 'brake-magnet', 'station-charger'].map(openDemo);
 const scale = fc.constantFrom(1e-3, 0.1, 0.5, 0.9, 1.1, 2, 10, 1e3);
 
@@ -24,14 +25,15 @@ const change: fc.Arbitrary<(d: Design) => Record<string, unknown>> = fc.oneof(
 
 const branch = fc.option(fc.tuple(fc.constantFrom('damping', 'filter', 'snubber', 'clamp'), fc.nat(5), fc.constantFrom(null, 1e-3, 1, 1e6)));
 
-/** Every number below a value that is none. Margins may be infinite or missing where a curve does not cross, and so may what follows from them. */
+/** Every number below a value that is none. */
 function strange(value: unknown, path = ''): string[] {
-  if (typeof value === 'number') return Number.isNaN(value) && !/^loop\./.test(path) ? [path] : [];
+  if (typeof value === 'number') return Number.isNaN(value) ? [path] : [];
   if (value === null || typeof value !== 'object') return [];
   return Object.entries(value).flatMap(([key, inner]) => strange(inner, path === '' ? key : `${path}.${key}`));
 }
 
 test('any few changes and a branch: figures without a stain, or a problem with a remedy', () => {
+  let computed = 0;
   fc.assert(
     fc.property(fc.constantFrom(...DEMOS), fc.array(change, { minLength: 1, maxLength: 3 }), branch, fc.tuple(fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true })), (demo, changes, hung, [x, y]) => {
       let d = demo;
@@ -52,10 +54,17 @@ test('any few changes and a branch: figures without a stain, or a problem with a
       const point = { line: line.min + x * (line.max - line.min), load: load.min + y * (load.max - load.min), air: air.max };
       expect(strange(sizeDesign(d).values)).toEqual([]);
       const found = evaluate(d, point);
-      if (found.ok) expect(strange(found.value)).toEqual([]);
-      else expect(found.problem.remedy.length).toBeGreaterThan(5);
+      if (found.ok) {
+        computed++;
+        // Margins of a curve that does not cross do not exist, and it says so; nothing else may be missing.
+        const { loop, ...rest } = found.value;
+        expect(strange(rest)).toEqual([]);
+        if (loop.beyond === undefined) expect(strange({ ...loop, phaseCrossover: Number.isFinite(loop.gainMargin) ? loop.phaseCrossover : 0 })).toEqual([]);
+      } else expect(found.problem.remedy.length).toBeGreaterThan(5);
       for (const s of judge(d, point, found).requirements) expect(Number.isNaN(s.room)).toBe(false);
     }),
-    { numRuns: 40, endOnFailure: true },
+    { numRuns: RUNS, endOnFailure: true },
   );
+  // Draws that are refused tell little: most are not.
+  expect(computed).toBeGreaterThan(RUNS / 3);
 }, 120_000);

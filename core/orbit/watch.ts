@@ -226,9 +226,13 @@ function scan(s: Search, z0: Float64Array, z1: Float64Array, t: number, h: numbe
   p.work.steps++;
   if (++s.pieces > MOST_PIECES) tooFine(s, t);
   let q = rates;
+  let doubtful = 0;
   for (;;) {
     let verdict = FREE;
-    for (let i = 0; i < s.watched.length && verdict !== DOUBTFUL; i++) verdict = Math.max(verdict, inspect(s, i, z0, z1, t, h, q));
+    for (let i = 0; i < s.watched.length && verdict !== DOUBTFUL; i++) {
+      verdict = Math.max(verdict, inspect(s, i, z0, z1, t, h, q));
+      doubtful = i;
+    }
     if (verdict === FREE) return undefined;
     if (verdict === CROSSES) return locate(s, z0, z1, t, h, q);
     if (fresh) break;
@@ -243,7 +247,7 @@ function scan(s: Search, z0: Float64Array, z1: Float64Array, t: number, h: numbe
     return undefined;
   }
   const { top, rungs } = p.ladder;
-  const rung = nextRung(s, z0, t, h, q);
+  const rung = nextRung(s, doubtful, z0, t, h, q);
   const [length, half] = rung < rungs.length ? [top / 2 ** rung, step(p, rung, z0, room(s.scratch.states, depth, p.size))] : [h / 2, far(p, z0, h / 2)];
   return scan(s, z0, half, t, length, q, true, depth + 1) ?? scan(s, half, z1, t + length, h - length, q, modes.grows ? recompute(s, half, q) : false, depth + 1);
 }
@@ -253,26 +257,21 @@ const FURTHER = 12;
 
 /**
  * The rung to cut off next: the longest that leaves a quarter or more, but where fast modes are alive, the longest over
- * which the bounds let no guard turn. What is fast has then died, and the rest is often free at once.
+ * which the bounds do not let the guard in doubt turn. What is fast has then died, and the rest is often free at once.
  */
-function nextRung({ p, modes, watched, guards }: Search, z0: Float64Array, t: number, h: number, q: Float64Array): number {
+function nextRung({ p, modes, watched, guards }: Search, doubtful: number, z0: Float64Array, t: number, h: number, q: Float64Array): number {
   const { top } = p.ladder;
-  let rung = Math.max(0, Math.ceil(Math.log2(top / (0.75 * h))));
-  const last = rung + FURTHER;
-  for (let i = 0; i < watched.length; i++) {
-    const guard = guards[i]!;
-    const row = modalOf(p, guard);
-    const w = watched[i]!;
-    const [g, slope] = [Math.abs(dot(guard.row, z0, p.size) + w.offset + w.slope * t) / 2, Math.abs(rate(p, w, z0)) / 2];
-    const first = rung;
-    while (rung < last) {
-      const length = top / 2 ** rung;
-      if (offChord(modes, row, q, length) < g || offMeanSlope(modes, row, q, length) < slope) break;
-      rung++;
-    }
-    if (rung === last) return first;
+  const half = Math.max(0, Math.ceil(Math.log2(top / (0.75 * h))));
+  const guard = guards[doubtful]!;
+  const row = modalOf(p, guard);
+  const w = watched[doubtful]!;
+  const g = Math.abs(dot(guard.row, z0, p.size) + w.offset + w.slope * t) / 2;
+  const slope = Math.abs(rate(p, w, z0)) / 2;
+  for (let rung = half; rung < half + FURTHER; rung++) {
+    const length = top / 2 ** rung;
+    if (offChord(modes, row, q, length) < g || offMeanSlope(modes, row, q, length) < slope) return rung;
   }
-  return rung;
+  return half;
 }
 
 /** Rates that grow have to be those of the moment. */
