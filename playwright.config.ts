@@ -6,7 +6,9 @@ const port = Number(process.env.E2E_PORT ?? 3210);
 export default defineConfig({
   testDir: 'web/e2e',
   outputDir: 'node_modules/.jump-reed-reports/e2e',
-  workers: 1,
+  // Every test has a browser of its own, with nothing of another's in it.
+  fullyParallel: true,
+  workers: 2,
   retries: 0,
   timeout: 60_000,
   expect: { timeout: 15_000 },
