@@ -13,6 +13,7 @@ export function atLightLoad(t: Topology, spec: Spec): LightLoad[] {
   return [line.min, (line.min + line.max) / 2, line.max].map((v) => ({ line: v, mode: t.forecast(spec, sizing, { line: v, load: load.min } satisfies Pick<OperatingPoint, 'line' | 'load'>).mode }));
 }
 
+/** Halvings of the logarithm of the ripple share: to a fifth of a percent */
 const ROUNDS = 12;
 /** Ripple shares that are tried */
 const LEAST = 0.01;

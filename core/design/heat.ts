@@ -25,6 +25,7 @@ export interface WarmStage {
   states: StateOf;
 }
 
+/** Rounds of settling at most; three are the rule, and runaway is called within each by what it is */
 const MAX_ITERATIONS = 40;
 /** K, and share of the load, within which all agree: core losses of a cycle found again differ by a millionth */
 const AGREES = 1e-5;
@@ -92,6 +93,7 @@ function scaled(state: PartStates[keyof PartStates], factor: number): PartStates
 
 /** °C: where there is a solution the steps towards it shrink; what grows from step to step passes any bound, and this one ends it. */
 const HOPELESS = 1e6;
+/** Steps of the temperatures at most while the currents are held */
 const MAX_ROUNDS = 400;
 
 /**

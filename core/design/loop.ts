@@ -19,7 +19,9 @@ import { stepInTime, type Disturbance } from './stepInTime';
 import type { Quantity } from '../orbit/measure';
 import { isDiscontinuous, regulation, settleStage, type SettledStage } from './settleStage';
 
+/** °C of the parts that the compensator is placed with, so that it does not move with their heat */
 const AMBIENT = 25;
+/** Points of a curve before it is refined where it bends (response/refine) */
 const GRID = 200;
 /** Hz: no loop of this trade crosses below */
 const LOWEST = 1e-4;
@@ -160,6 +162,8 @@ function answerInTime(topology: Topology, d: Design, stage: SettledStage, built:
     if (!stable) return { stable, time, value, deviation: Infinity, recovery: Infinity };
     const deviation = Math.max(...value.map(Math.abs));
     const outside = value.findLastIndex((v) => Math.abs(v) > deviation / 10);
+    // Still on its way out at the end of what is followed: how far it goes is not known.
+    if (Math.abs(value.at(-1)!) >= deviation) return { stable, time, value, deviation: Infinity, recovery: Infinity };
     return { stable, time, value, deviation, recovery: outside < 0 ? 0 : outside === value.length - 1 ? Infinity : time[outside]! };
   };
   const first = run(load);

@@ -26,7 +26,11 @@ export interface StepInTime {
   value: number[];
 }
 
-const MOST_PERIODS = 600;
+/** Periods that a step is followed for at most: a loop that is so slow against its switching is not waited for, and said not to have come back. */
+const MOST_PERIODS = 20_000;
+
+/** Share of its furthest below which the output has turned */
+const PASSED = 0.9;
 
 /** The stage with its loop closed: compensator, modulator ramp and delay in place of the fixed duty. */
 function closedCircuit(stage: SettledStage, t: Topology, target: number, c: TypeThree, ramp: number, delay: number, { source, from, to, rise = 0 }: Disturbance): Circuit {
@@ -67,12 +71,15 @@ export function stepInTime(stage: SettledStage, t: Topology, target: number, c: 
   const begin = state.t;
   const time = [0];
   const value = [0];
-  for (let k = 1; k <= Math.min(MOST_PERIODS, Math.ceil(duration / T)); k++) {
+  // To its end, and on until the furthest of it has been seen: the output is on its way back.
+  let furthest = 0;
+  for (let k = 1; k <= MOST_PERIODS && ((k - 1) * T < duration || Math.abs(value.at(-1)!) > PASSED * furthest); k++) {
     const run = march(stepped!.value, state, begin + k * T);
     if (!run.ok) return undefined;
     state = run.value;
     time.push(k * T);
     value.push(output(state, stepped!.value) - settled);
+    furthest = Math.max(furthest, Math.abs(value.at(-1)!));
   }
   return { stable, time, value };
 }

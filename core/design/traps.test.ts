@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { cornerPoints, judge } from '../corners/corners';
 import type { Problem, Result } from '../problem';
-import { evaluate, readDesign, type Design, type Figures } from '.';
+import { editDesign, evaluate, readDesign, type Design, type Figures } from '.';
 import { evaluateStage } from './evaluate';
 
 /** Designs on which a figure was once silently wrong, or where there was a crash in place of one: each is one of a class. */
@@ -79,3 +79,14 @@ describe('what makes no sense is refused, by its field and with a remedy', () =>
     expect(wrong?.remedy).toContain(remedy);
   });
 });
+
+test('a step is followed until its furthest is seen, however slow the loop is against its switching', () => {
+  // In shares of what the step drives C2 by within 1/(2π fc): the same for a loop five times slower, whose output turns after 1,300 periods.
+  const d = trap('halfbridge-runaway-light');
+  const [fast, slow] = [25, 5].map((crossover) => {
+    const { loop, sizing } = at(value(editDesign(d, { 'control.crossover': crossover })), 60, 0.03);
+    return (loop.deviation * 2 * Math.PI * crossover * sizing.values.C2!.taken) / d.brief.loadStep;
+  });
+  expect(slow! / fast!).toBeGreaterThan(0.98);
+  expect(slow! / fast!).toBeLessThan(1.02);
+}, 60_000);

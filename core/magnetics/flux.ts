@@ -1,3 +1,4 @@
+import { integrateFromZero } from '../linear/quadrature';
 import type { InductorPart } from '../parts/schema';
 
 /** A core with the winding that magnetises it. */
@@ -7,17 +8,14 @@ export type Core = Pick<InductorPart, 'turns' | 'coreArea' | 'coreVolume' | 'ste
 export const fluxDensity = (part: Pick<Core, 'turns' | 'coreArea'>, inductance: number, current: number): number =>
   (inductance * current) / (part.turns * part.coreArea);
 
-const QUADRATURE = 400;
 const angleIntegrals = new Map<string, number>();
 
-/** ∫₀^2π |cos θ|^α 2^(β−α) dθ by the midpoint rule; kept, since it depends on the material only. */
+/** ∫₀^2π |cos θ|^α 2^(β−α) dθ, four times that of sin^α from 0 to π/2; kept, since it depends on the material only. */
 function angleIntegral(alpha: number, beta: number): number {
   const key = `${alpha} ${beta}`;
   const known = angleIntegrals.get(key);
   if (known !== undefined) return known;
-  let sum = 0;
-  for (let i = 0; i < QUADRATURE; i++) sum += Math.abs(Math.cos((2 * Math.PI * (i + 0.5)) / QUADRATURE)) ** alpha;
-  const value = ((sum * 2 * Math.PI) / QUADRATURE) * 2 ** (beta - alpha);
+  const value = 4 * integrateFromZero((x) => Math.sin(x) ** alpha, Math.PI / 2) * 2 ** (beta - alpha);
   angleIntegrals.set(key, value);
   return value;
 }

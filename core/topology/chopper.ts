@@ -3,7 +3,7 @@ import { onResistance, slopeResistance, type CapacitorPart, type DiodePart, type
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { DUTY_MAX, MOHAN, OFF_CONDUCTANCE, besideLine, capacitorValue, lineDrawnInPulses, partDuty, refusesAbove, stands } from './common';
+import { besideLine, capacitorValue, DUTY_MAX, DUTY_MIN, lineDrawnInPulses, MOHAN, OFF_CONDUCTANCE, partDuty, refusesAbove, stands } from './common';
 import { landmark } from './landmarks';
 import { carried, less, type Piece } from './pieces';
 import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
@@ -16,7 +16,6 @@ import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
  * The current is exponential in either part of the period; both are solved exactly.
  * Source: Mohan, Undeland, Robbins, "Power Electronics", ch. 7 (step-down converter, load of R and L).
  */
-const DUTY_MIN = 0.001;
 /** Straight pieces that an exponential is drawn with */
 const PIECES = 48;
 

@@ -12,6 +12,14 @@ export const MOHAN = 'Mohan, Undeland, Robbins: Power Electronics, ch. 7';
 /** S of what is open: a microampere at a hundred volts */
 export const OFF_CONDUCTANCE = 1e-8;
 
+/** Share of the period below which no driver makes a pulse: where the search for a duty ends */
+export const DUTY_MIN = 0.001;
+
+/** Capacitance that damps, over the one that rings: four times as much damps well without growing large */
+export const DAMPING = 4;
+/** Best resistance in series with it, as a share of √(L/C), and the peak that it leaves (Erickson, Maksimović, ch. 10) */
+export const BEST_DAMPING = Math.sqrt(((2 + DAMPING) * (4 + 3 * DAMPING)) / (2 * DAMPING ** 2 * (4 + DAMPING)));
+
 /** Largest duty that a step-down is sized for */
 export const DUTY_MAX = 0.95;
 

@@ -3,7 +3,7 @@ import { onResistance, slopeResistance, turnResistance, type CapacitorPart, type
 import { preferred, printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { Brief, OperatingPoint } from './brief';
-import { ERICKSON, MOHAN, OFF_CONDUCTANCE, besideLine, capacitorValue, esrOf, holdsStep, lineDrawnInPulses, partDuty, rippleFedInPulses, stands } from './common';
+import { besideLine, capacitorValue, DUTY_MIN, ERICKSON, esrOf, holdsStep, lineDrawnInPulses, MOHAN, OFF_CONDUCTANCE, partDuty, rippleFedInPulses, stands } from './common';
 import { capacitorZero, landmark, loadPole } from './landmarks';
 import { capacitorRipple, carried, less, type Piece } from './pieces';
 import { shareOut, type Output } from './shareOut';
@@ -21,7 +21,6 @@ import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, winding, windingOhms 
  * Sources: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 6; Mohan, Undeland, Robbins, "Power
  * Electronics", ch. 10.
  */
-const DUTY_MIN = 0.001;
 /** Duty at the lowest line: the higher, the more the switch stands, the lower, the more it carries */
 const LARGEST = 0.45;
 /** Share of the full flux density that the peak current takes */

@@ -3,7 +3,7 @@ import { onResistance, slopeResistance, turnResistance, windingResistance, type 
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { ERICKSON, OFF_CONDUCTANCE, besideLine, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnInPulses, partDuty, rippleFedAlways, stands } from './common';
+import { besideLine, capacitorValue, DUTY_MIN, ERICKSON, esrOf, holdsStep, inductorValue, lineDrawnInPulses, OFF_CONDUCTANCE, partDuty, rippleFedAlways, stands } from './common';
 import { coil, loadedOutput } from './elements';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Interval } from './pieces';
@@ -29,7 +29,6 @@ export interface Forward {
   drawing: Drawing;
 }
 
-const DUTY_MIN = 0.001;
 /** At half the period the flux could not come back; some is left for the loop. */
 const LARGEST = 0.42;
 const LIMIT = 0.495;

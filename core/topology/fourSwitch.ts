@@ -3,7 +3,7 @@ import { onResistance, windingResistance, type CapacitorPart, type InductorPart,
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { ERICKSON, OFF_CONDUCTANCE, besideLine, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnInPulses, partDuty, refusesDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
+import { besideLine, capacitorValue, DUTY_MIN, ERICKSON, esrOf, holdsStep, inductorValue, lineDrawnInPulses, OFF_CONDUCTANCE, partDuty, refusesDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
 import { coil, loadedOutput } from './elements';
 import { capacitorZero, landmark } from './landmarks';
 import { capacitorRipple, carried, less, type Piece } from './pieces';
@@ -16,7 +16,6 @@ import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
  *
  * Sources: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 2 and 6 (buck and boost in cascade).
  */
-const DUTY_MIN = 0.001;
 /** Line over output above which it bucks, and below the inverse of which it boosts */
 const APART = 1.2;
 

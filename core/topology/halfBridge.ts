@@ -4,7 +4,7 @@ import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
 import { CENTRE_TAPPED, PLACES_BEHIND, centreTapped, drawnAround, dutiesBehind } from './centreTap';
-import { ERICKSON, MOHAN, OFF_CONDUCTANCE, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnInPulses, partDuty, rippleFedAlways, stands } from './common';
+import { capacitorValue, DUTY_MIN, ERICKSON, esrOf, holdsStep, inductorValue, lineDrawnInPulses, MOHAN, OFF_CONDUCTANCE, partDuty, rippleFedAlways, stands } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Interval } from './pieces';
 import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
@@ -22,9 +22,12 @@ import { CORE_DAMPING, turnsFor, ungapped, windingOhms } from './windings';
  * Sources: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 6; Mohan, Undeland, Robbins, "Power
  * Electronics", ch. 10. The discontinuous cycle is worked out here.
  */
-const DUTY_MIN = 0.0005;
+/** Of the whole period, of which each switch has half */
+const DUTY_LEAST = DUTY_MIN / 2;
+/** Each switch has half of the period, less what a driver needs between them; and what the turns are made for, so that the loop has some left */
 const LIMIT = 0.495;
 const LARGEST = 0.42;
+/** Share of the full flux density that the swing takes at rest: what the loop adds in a step stands on it */
 const FLUX_SHARE = 0.5;
 /** Ripple of the halved line, as a share of it */
 const HALVES_RIPPLE = 0.02;
@@ -252,7 +255,7 @@ export const halfBridge: Topology = {
   crossoverLimit: () => Infinity,
   circuit,
   knob: 'duty',
-  duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: LIMIT, guess: Math.min(LIMIT, Math.max(2 * DUTY_MIN, cycleAt(spec, sizing.values, point).duty)) }),
+  duty: (spec, sizing, point) => ({ min: DUTY_LEAST, max: LIMIT, guess: Math.min(LIMIT, Math.max(2 * DUTY_LEAST, cycleAt(spec, sizing.values, point).duty)) }),
   start(spec, { values }, point) {
     const c = cycleAt(spec, values, point);
     const half = point.line / 2;

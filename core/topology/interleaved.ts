@@ -3,7 +3,7 @@ import { onResistance, windingResistance, type CapacitorPart, type InductorPart,
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { DUTY_MAX, ERICKSON, OFF_CONDUCTANCE, besideLine, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnInPulses, partDuty, refusesAbove, rippleFedAlways, stands } from './common';
+import { besideLine, capacitorValue, DUTY_MAX, DUTY_MIN, ERICKSON, esrOf, holdsStep, inductorValue, lineDrawnInPulses, OFF_CONDUCTANCE, partDuty, refusesAbove, rippleFedAlways, stands } from './common';
 import { coil, loadedOutput } from './elements';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, superposed, type Piece } from './pieces';
@@ -17,7 +17,6 @@ import type { Drawing, DrawnSymbol, Forecast, Signal, Sizing, Spec, Topology } f
  * Source: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 2, for each phase; the sum of the ripples
  * is worked out here.
  */
-const DUTY_MIN = 0.001;
 
 interface Parts {
   Q1: SwitchPart;

@@ -55,6 +55,7 @@ export function overMains(at: readonly { weight: number; duty: PartDuty }[], idl
   };
 }
 
+/** Of twice the mains frequency, in what the output takes: the fifth is below a thousandth */
 const HARMONICS = 4;
 
 /**

@@ -4,7 +4,7 @@ import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
 import { boostDiode } from './boostDiode';
-import { ERICKSON, LARGEST_DUTY, OFF_CONDUCTANCE, besideLine, capacitorValue, inductorValue, lineDrawnAlways, partDuty, stands } from './common';
+import { besideLine, capacitorValue, DUTY_MIN, ERICKSON, inductorValue, LARGEST_DUTY, lineDrawnAlways, OFF_CONDUCTANCE, partDuty, stands } from './common';
 import { coil, loadedOutput } from './elements';
 import { landmark } from './landmarks';
 import { mainsAngles, overMains, slowRipple } from './mains';
@@ -22,7 +22,7 @@ import type { Angle, Forecast, Signal, Sizing, Spec, Topology } from './types';
  * Near the zero crossing the line is too low to draw the current at any duty: there it draws nothing.
  * Source: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 18 (ideal rectifiers, average current control).
  */
-const DUTY_MIN = 0.001;
+/** Duty at most: near the zero crossing it would be one */
 const DUTY_MOST = 0.98;
 /** Least rectified voltage that is drawn on, as a share of the output: the duty there leaves a little to regulate with */
 const LEAST = 1.5 * (1 - DUTY_MOST);

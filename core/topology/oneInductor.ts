@@ -4,7 +4,7 @@ import type { Problem } from '../problem';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { Brief, OperatingPoint } from './brief';
-import { ERICKSON, OFF_CONDUCTANCE, besideLine, capacitorValue, holdsStep, inductorValue, lineDrawnAlways, lineDrawnInPulses, partDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
+import { besideLine, capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnAlways, lineDrawnInPulses, OFF_CONDUCTANCE, partDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
 import { coil, loadedOutput } from './elements';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
 import type { Drawing, Forecast, Landmark, PartDuty, Signal, SizedValue, Sizing, Spec, Topology } from './types';
@@ -47,7 +47,6 @@ export interface OneInductor {
   drawing: Drawing;
 }
 
-const DUTY_MIN = 0.001;
 
 interface Parts {
   Q1: SwitchPart;

@@ -4,7 +4,7 @@ import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
 import { CENTRE_TAPPED, PLACES_BEHIND, centreTapped, drawnAround, dutiesBehind } from './centreTap';
-import { ERICKSON, OFF_CONDUCTANCE, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnInPulses, partDuty, rippleFedAlways, stands } from './common';
+import { capacitorValue, DUTY_MIN, ERICKSON, esrOf, holdsStep, inductorValue, lineDrawnInPulses, OFF_CONDUCTANCE, partDuty, rippleFedAlways, stands } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Interval } from './pieces';
 import { root } from './root';
@@ -23,9 +23,10 @@ import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, ungapped, windingOhms
  * Sources: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 6 and 23 (zero-voltage transition
  * bridge); the run of the primary's current while it is shorted is worked out here.
  */
-const DUTY_MIN = 0.001;
+/** Overlap of the two legs at most, and what the turns are made for: some is left for the loop and for what the leakage takes */
 const LIMIT = 0.98;
 const LARGEST = 0.8;
+/** Share of the full flux density that the swing takes at rest: what the loop adds in a step stands on it */
 const FLUX_SHARE = 0.5;
 /** Steps in which the shorted part of a half period is walked */
 const STEPS = 24;

@@ -3,7 +3,7 @@ import { onResistance, slopeResistance, windingResistance, type CapacitorPart, t
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { ERICKSON, OFF_CONDUCTANCE, besideLine, capacitorValue, esrOf, holdsStep, inductorValue, lineDrawnAlways, partDuty, refusesDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
+import { besideLine, BEST_DAMPING, capacitorValue, DAMPING, DUTY_MIN, ERICKSON, esrOf, holdsStep, inductorValue, lineDrawnAlways, OFF_CONDUCTANCE, partDuty, refusesDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
 import { coil, loadedOutput } from './elements';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
 import type { Drawing, Forecast, Landmark, Signal, SizedValue, Sizing, Spec, Topology } from './types';
@@ -36,15 +36,10 @@ export interface TwoInductors {
   drawing: Drawing;
 }
 
-const DUTY_MIN = 0.001;
 /** Ripple of C3, as a share of its voltage */
 const COUPLING_RIPPLE = 0.05;
 /** The same where L1 and L2 are coupled: it stands across what they do not share */
 const COUPLED_RIPPLE = 0.005;
-/** C4 over C3: four times as much damps well without growing large */
-const DAMPING = 4;
-/** Best resistance for that, as a share of √(L/C3), and the peak it leaves (Erickson, Maksimović, ch. 10) */
-const BEST = Math.sqrt(((2 + DAMPING) * (4 + 3 * DAMPING)) / (2 * DAMPING ** 2 * (4 + DAMPING)));
 
 interface Parts {
   Q1: SwitchPart;
@@ -207,7 +202,7 @@ export function twoInductors(d: TwoInductors): Topology {
   }
 
   /** Ω in series with C4 */
-  const dampingResistance = ({ values }: Pick<Sizing, 'values'>): number => BEST * Math.sqrt(around({ values }) / values.C3!.taken);
+  const dampingResistance = ({ values }: Pick<Sizing, 'values'>): number => BEST_DAMPING * Math.sqrt(around({ values }) / values.C3!.taken);
 
   const dutyWorking = (spec: Spec, line: number, load: number, title: string): Working => ({
     title,
@@ -255,8 +250,8 @@ export function twoInductors(d: TwoInductors): Topology {
     const line = lineDrawnAlways(swing(L1), brief.frequency, brief.lineRipple);
     const C3value = capacitorValue(C3, [coupling]);
     const damping: Working = {
-      title: 'capacitance that damps the ringing of C3', formula: `C4 ≥ ${DAMPING} C3,  with a resistor of ${BEST.toFixed(2)} √((L1 + L2) / C3) in series`,
-      numbers: `${DAMPING} × ${print(C3value.taken, 'F')},  ${print(BEST * Math.sqrt(around({ values: { L1, L2 } }) / C3value.taken), 'Ω')}`,
+      title: 'capacitance that damps the ringing of C3', formula: `C4 ≥ ${DAMPING} C3,  with a resistor of ${BEST_DAMPING.toFixed(2)} √((L1 + L2) / C3) in series`,
+      numbers: `${DAMPING} × ${print(C3value.taken, 'F')},  ${print(BEST_DAMPING * Math.sqrt(around({ values: { L1, L2 } }) / C3value.taken), 'Ω')}`,
       value: DAMPING * C3value.taken, unit: 'F', source: `${ERICKSON}, ch. 10`, leavesOut: 'what the output adds to the ringing; the resistor is counted with C4',
     };
     const stand = (most: number): { most: number; wanted: number } => stands(most, allowed.stress);

@@ -2,7 +2,7 @@ import type { Element } from '../../circuit/elements';
 import { windingResistance, type CapacitorPart, type InductorPart } from '../../parts/schema';
 import { preferred, printQuantity as print } from '../../quantity';
 import { topologyNamed, type Drawing, type Place, type Sizing, type SizedValue, type Spec, type Topology } from '../../topology';
-import { capacitorValue, ERICKSON, esrOf, inductorValue, partDuty, stands } from '../../topology/common';
+import { BEST_DAMPING, capacitorValue, DAMPING, ERICKSON, esrOf, inductorValue, partDuty, stands } from '../../topology/common';
 import type { Working } from '../../working';
 import { across, canHangAcross } from './across';
 import { placesOf } from './branchPlaces';
@@ -27,9 +27,6 @@ export const BRANCHES: Record<Branch['kind'], { title: string; purpose: string; 
   clamp: { title: 'clamp R-C-D', purpose: 'takes what the loop’s inductance holds above a level', across: true },
 };
 
-/** Damping capacitance over that of the output */
-const DAMPING = 4;
-const BEST = Math.sqrt(((2 + DAMPING) * (4 + 3 * DAMPING)) / (2 * DAMPING ** 2 * (4 + DAMPING)));
 /** Ripple that the second stage lets through, as a share */
 const LETS_THROUGH = 0.1;
 /** Room in the drawing for a branch */
@@ -83,8 +80,8 @@ function bestResistance(of: { L: string; C: string }, spec: Spec, values: Sizing
   const L = values[of.L]?.taken;
   const level = L === undefined ? 1 / (2 * Math.PI * spec.crossover * C) : Math.sqrt(L / C);
   return {
-    title: 'damping resistance', formula: L === undefined ? `R = ${BEST.toFixed(2)} / (2π fc ${of.C})` : `R = ${BEST.toFixed(2)} √(${of.L} / ${of.C})`, numbers: L === undefined ? `${print(spec.crossover, 'Hz')}, ${print(C, 'F')}` : `${print(L, 'H')}, ${print(C, 'F')}`,
-    value: BEST * level, unit: 'Ω', source: `${ERICKSON}, ch. 10`, leavesOut: `resistance of ${of.C}, which damps as well`,
+    title: 'damping resistance', formula: L === undefined ? `R = ${BEST_DAMPING.toFixed(2)} / (2π fc ${of.C})` : `R = ${BEST_DAMPING.toFixed(2)} √(${of.L} / ${of.C})`, numbers: L === undefined ? `${print(spec.crossover, 'Hz')}, ${print(C, 'F')}` : `${print(L, 'H')}, ${print(C, 'F')}`,
+    value: BEST_DAMPING * level, unit: 'Ω', source: `${ERICKSON}, ch. 10`, leavesOut: `resistance of ${of.C}, which damps as well`,
   };
 }
 
