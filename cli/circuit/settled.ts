@@ -5,7 +5,7 @@ import { gauge, harmonics, measure, type Harmonic } from '../../core/orbit/measu
 import { drawEnvelope } from '../../core/orbit/record';
 import { powersOf, type Powers } from '../../core/orbit/power';
 import { settleCycle } from '../../core/orbit/settle';
-import { instability, multipliers } from '../../core/orbit/stability';
+import { doubt, instability, multipliers } from '../../core/orbit/stability';
 import { describeProblem } from '../../core/problem';
 import { printQuantity as print, quoted } from '../../core/quantity';
 import { table } from '../table';
@@ -35,7 +35,7 @@ export function settled(machine: Machine, probes: Probe[], o: Options): void {
   const output = outputOf(power, o);
   const efficiency = output === undefined ? undefined : output / power.given;
   if (o.json)
-    return say(jsonText({ period: cycle.period, closure: cycle.closure, multipliers: eigen, leaves: leaves ?? null, work: cycle.work, power: { elements: power.elements, given: power.given, residual: power.residual, output, losses: output === undefined ? undefined : power.given - output, efficiency }, signals }));
+    return say(jsonText({ period: cycle.period, closure: cycle.closure, doubt: doubt(cycle), multipliers: eigen, leaves: leaves ?? null, work: cycle.work, power: { elements: power.elements, given: power.given, residual: power.residual, output, losses: output === undefined ? undefined : power.given - output, efficiency }, signals }));
   if (o.csv) {
     say(csvLine(['quantity', 'mean', 'rms', 'least', 'most', 'peak to peak', 'least at (s)', 'most at (s)', ...Array.from({ length: orders }, (_, k) => `harmonic ${k + 1} (peak)`)]));
     for (const p of probes) {
@@ -45,6 +45,7 @@ export function settled(machine: Machine, probes: Probe[], o: Options): void {
     return;
   }
   say(`settled cycle of ${print(cycle.period, 's')}, closes to ${cycle.closure.toExponential(1)}; largest multiplier ${eigen[0]?.size.toFixed(4) ?? '–'}`);
+  if (doubt(cycle) > SURE) say(`something is held so loosely that a period brings it back by next to nothing: figures that depend on it are good to ${doubt(cycle).toExponential(0)} only`);
   say(leaves ? `${describeProblem(leaves)}\n` : '');
   say(table(['quantity', 'mean', 'rms', 'least', 'most', 'peak to peak', 'least at', 'most at'], probes.map((p) => {
     const m = signals[p.name]!;
@@ -59,6 +60,9 @@ export function settled(machine: Machine, probes: Probe[], o: Options): void {
   const shown = probes.map((p) => (signals[p.name] as { harmonics: Harmonic[] }).harmonics);
   say(table(['order', 'frequency', ...probes.map((p) => p.name)], Array.from({ length: orders }, (_, k) => [String(k + 1), print((k + 1) / cycle.period, 'Hz', 4), ...probes.map((p, i) => cell(shown[i]![k + 1]!.amplitude, p.unit))])));
 }
+
+/** Share of the largest of its kind that a figure is good to, unless it is said otherwise. */
+const SURE = 1e-8;
 
 /** W into the elements that --output names. */
 function outputOf(power: Powers, o: Options): number | undefined {

@@ -17,7 +17,7 @@ export function addCircuitVerb(program: Command, finish: (code: number) => void)
     .summary('run any circuit file: settled cycle, transient, small-signal response, loop gain')
     .description(
       'Run any circuit file (docs/circuit-file.md): settled cycle, transient, exact small-signal response, loop gain exactly or by injection in time.\n\n' +
-        'JSON (SI units; what does not exist is left out): settle → period, closure, multipliers[{re,im,size}], leaves{code,message,remedy} or null, work{steps,events,patterns,periods,iterations}, ' +
+        'JSON (SI units; what does not exist is left out): settle → period, closure, doubt (share of the states that rounding leaves open), multipliers[{re,im,size}], leaves{code,message,remedy} or null, work{steps,events,patterns,periods,iterations}, ' +
         'power{elements{id:W taken}, given (W), residual (share), output, losses, efficiency with --output}, signals{name:{mean,rms,min,max,peakToPeak,minAt,maxAt (s), harmonics?[{order,frequency,amplitude,phase (degrees)}]}}; run → time[], signals{name:[]}, or edges[], signals{name:{least[],most[]}} with --thin; ' +
         'events → events[{time,of,cause,on[],off[]}]; response → response[{frequency,gain (dB),phase (degrees), of?}]; loop → the same with margins{crossover,phaseMargin,gainMargin (null: the phase never crosses −180°),delayMargin,slope,closest, beyond where there is no crossover}, stable; ' +
         'inject → the same as response with distortion, moved{gain,phase}, amplitude, good. Where there is no answer: problem{code,where,message,remedy}, exit code 2.',

@@ -6,7 +6,7 @@ import { canHangAcross, editDesign, evaluate, hangBranch, sizeDesign, topologyOf
 
 /** Whatever is asked of a design: figures, or a problem with its field and remedy; never a number that is none, never an exception. */
 
-const RUNS = 25;
+const RUNS = 16;
 const DEMOS = ['cabin-lighting-rail', 'door-motor', 'sensor-supply', 'radio', 'gate-supplies', 'brake-magnet', 'station-charger'].map(openDemo);
 const scale = fc.constantFrom(1e-3, 0.1, 0.5, 0.9, 1.1, 2, 10, 1e3);
 

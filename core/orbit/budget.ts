@@ -14,8 +14,12 @@ export interface Budget {
   exceeded(): Result<never>;
 }
 
-/** ns: some four seconds, of which a machine of half the speed makes eight. */
-const MOST_WORK = 4e9;
+/** ns: two and a half seconds, of which a machine of a third of the speed makes eight; more where thousands of turns make one period. */
+const MOST_WORK = 2.4e9;
+const MOST_WORK_LONG = 4e9;
+
+/** Above, a period is a mains cycle or the like */
+const MANY_TURNS = 300;
 
 const costOfStep = (size: number): number => 2.4 * size ** 2 + 400;
 /** An event: its sensitivity is a product of rungs */
@@ -23,7 +27,9 @@ const costOfEvent = (size: number): number => 8 * size ** 3 + 10 * size ** 2 + 1
 /** A pattern: its equations, ladder and modes */
 const costOfPattern = (size: number): number => 150 * size ** 3 + 300_000;
 
-export function budgetOf(m: Machine, most = MOST_WORK): Budget {
+/** @param turns how many of the fastest repetitions make one period */
+export function budgetOf(m: Machine, turns: number): Budget {
+  const most = turns > MANY_TURNS ? MOST_WORK_LONG : MOST_WORK;
   const before = { ...m.work };
   const { size } = m.layout;
   const [step, event, pattern] = [costOfStep(size), costOfEvent(size), costOfPattern(size)];

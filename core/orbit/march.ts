@@ -118,7 +118,9 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
     // Only where time will pass: gates that are due at this very moment come first.
     if (toEnter && end > s.t) {
       toEnter = false;
+      // What was still dying is begun anew with what has just happened.
       calm = Infinity;
+      end = Math.min(clock, until);
       if (current.entry) {
         stirred = latest?.cause ?? CLOCK;
         if (disagrees(current, s.z)) {

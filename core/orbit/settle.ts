@@ -57,7 +57,7 @@ function standing(m: Machine, from: State): Result<State> {
 const LOST = new Set(['no-cycle', 'limit', 'unheld', 'chatter', 'no-pattern', 'overflow']);
 
 function search(m: Machine, T: number, options: SettleOptions & { near: State }, warm: boolean): Result<SettledCycle> {
-  const budget = budgetOf(m);
+  const budget = budgetOf(m, turnsIn(m, T));
   const counted = (r: Result<SettledCycle>): Result<SettledCycle> => (r.ok ? ok({ ...r.value, work: budget.spent() }) : r);
   const lost = (r: Result<SettledCycle>): boolean => !r.ok && LOST.has(r.problem.code);
   const first = attempt(m, T, options, { warm, budget });

@@ -8,6 +8,16 @@ export const multipliers = (c: Cycle): { re: number; im: number; size: number }[
     .map((v) => ({ ...v, size: Math.hypot(v.re, v.im) }))
     .sort((a, b) => b.size - a.size);
 
+/** Rounding of a period's map, against the states: a few units of the last place. */
+const MAP = 1e-15;
+
+/**
+ * Share of the states that rounding leaves open. What a period brings back by 1 − μ is solved for from that
+ * difference, so a state that is held by next to nothing (a large capacitor on 10 MΩ at 100 kHz comes back by 1e-10) is
+ * known to MAP/|1 − μ| only.
+ */
+export const doubt = (c: Cycle): number => Math.min(1, Math.max(MAP, ...multipliers(c).map(({ re, im }) => MAP / Math.hypot(1 - re, im))));
+
 /**
  * Does a cycle stay where it is? Undefined when all multipliers lie inside the unit circle; else a problem that
  * says how it leaves: "subharmonic" (alternating from period to period), "oscillation" or "drift", and the cure.

@@ -11,7 +11,7 @@ import { emptyTrace, march } from './march';
 import { drawEnvelope } from './record';
 import { gauge, integrals, measure, range } from './measure';
 import { settleCycle } from './settle';
-import { instability, multipliers } from './stability';
+import { doubt, instability, multipliers } from './stability';
 
 /** Circuits on which the engine was once silently wrong, slow or loud: each is one of a class. */
 
@@ -250,4 +250,33 @@ test('what a cycle took is counted, and a looser tolerance takes no more of it a
     iterations = found.work.iterations;
   }
   expect(exact.work.periods).toBeGreaterThan(exact.iterations / 2);
+});
+
+test('what is held loosely says how well it is known: 10 mF on 10 MΩ at 100 kHz', () => {
+  const c = Circuit.parse({
+    elements: [
+      { kind: 'current-source', id: 'I', a: '0', b: 'd', value: 43 },
+      { kind: 'capacitor', id: 'C', a: 'd', b: '0', capacitance: 1e-2 },
+      { kind: 'resistor', id: 'R', a: 'd', b: '0', resistance: 1e7 },
+    ],
+    modulators: [{ kind: 'timed', id: 'M', gate: 'g', period: 1e-5, on: 0, off: 0.5 }],
+  });
+  const cycle = cycleOf(machineOf(c));
+  // A period brings it back by T/RC = 1e-10.
+  expect(doubt(cycle) / (1e-15 / 1e-10)).toBeCloseTo(1, 3);
+  expect(Math.abs(integrals(gauge(cycle), v('d')).mean / 43e7 - 1)).toBeLessThan(doubt(cycle));
+  const tight = cycleOf(machineOf(trap('two-pwm')));
+  expect(doubt(tight)).toBeLessThan(1e-10);
+});
+
+test('a clock that comes after currents have begun to die anew is waited for: stretches fill the period', () => {
+  const cycle = cycleOf(machineOf(trap('event-while-dying')));
+  expect(cycle.stretches.reduce((sum, s) => sum + s.duration, 0) / cycle.period).toBeCloseTo(1, 12);
+  // The inductor is slow against the gate: its own path carries what it keeps, and the means lie within the extremes.
+  const g = gauge(cycle);
+  for (const node of ['a', 'b', 'c', 'd']) {
+    const m = measure(g, v(node));
+    expect(m.mean).toBeGreaterThanOrEqual(m.min);
+    expect(m.mean).toBeLessThanOrEqual(m.max);
+  }
 });

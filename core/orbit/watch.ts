@@ -196,7 +196,7 @@ function follow(p: Prepared, z0: Float64Array, duration: number, watched: readon
     const last = h === duration - t;
     const next = t === 0 ? advance(p.ladder, z, h) : last ? far(p, z, h) : step(p, 0, z, new Float64Array(p.size));
     modalRates(modes, z, q);
-    const found = scan(search, z, next, t, h, q, true, 1);
+    const found = scan(search, z, next, t, h, q, 1);
     if (found) return found;
     z = next;
     t = last ? duration : t + h;
@@ -220,36 +220,53 @@ const FREE = 0;
 const CROSSES = 1;
 const DOUBTFUL = 2;
 
-/** Look for the first event between two states h apart; halve where one may hide. What is found is the caller's to keep. */
-function scan(s: Search, z0: Float64Array, z1: Float64Array, t: number, h: number, rates: Float64Array, fresh: boolean, depth: number): Arrival | undefined {
+/**
+ * Look for the first event between two states `whole` apart: piece by piece from the beginning, each cut off where one
+ * may hide and looked at by itself. What is found is the caller's to keep.
+ */
+function scan(s: Search, begin: Float64Array, z1: Float64Array, from: number, whole: number, rates: Float64Array, depth: number): Arrival | undefined {
   const { p, modes } = s;
-  p.work.steps++;
-  if (++s.pieces > MOST_PIECES) tooFine(s, t);
-  let q = rates;
-  let doubtful = 0;
-  for (;;) {
-    let verdict = FREE;
-    for (let i = 0; i < s.watched.length && verdict !== DOUBTFUL; i++) {
-      verdict = Math.max(verdict, inspect(s, i, z0, z1, t, h, q));
-      doubtful = i;
+  // Rates of an earlier moment bound those of now, as long as nothing grows; the rates of now bound them closer.
+  const own = room(s.scratch.rates, depth, p.size);
+  let [z0, t, h, q, fresh] = [begin, from, whole, rates, true];
+  for (let turn = 0; ; turn++) {
+    p.work.steps++;
+    if (++s.pieces > MOST_PIECES) tooFine(s, t);
+    let [verdict, doubtful] = judge(s, z0, z1, t, h, q);
+    if (verdict === DOUBTFUL && !fresh) {
+      q = own;
+      modalRates(modes, z0, q);
+      [verdict, doubtful] = judge(s, z0, z1, t, h, q);
     }
     if (verdict === FREE) return undefined;
     if (verdict === CROSSES) return locate(s, z0, z1, t, h, q);
-    if (fresh) break;
-    // The rates of an earlier moment bound those of now, as long as nothing grows; the rates of now bound them closer.
-    q = room(s.scratch.rates, depth, p.size);
-    modalRates(modes, z0, q);
-    fresh = true;
+    // Too short to be cut: what is positive at its end fires there.
+    if (h <= 1e-15 * (t + h) || h <= 1e-12 * watchedStep(p)) {
+      for (let i = 0; i < s.watched.length; i++) if (t + h > s.from[i]! && value(p, s.watched[i]!, z1, t + h) > noise(p, s.watched[i]!, z1)) return { time: t + h, z: z1.slice(), fired: i };
+      return undefined;
+    }
+    const { top, rungs } = p.ladder;
+    const rung = nextRung(s, doubtful, z0, t, h, q);
+    // Two rooms take turns: one is where this piece begins.
+    const [length, cut] = rung < rungs.length ? [top / 2 ** rung, step(p, rung, z0, room(s.scratch.states, 2 * depth + (turn & 1), p.size))] : [h / 2, far(p, z0, h / 2)];
+    const found = scan(s, z0, cut, t, length, q, depth + 1);
+    if (found) return found;
+    [z0, t, h, fresh] = [cut, t + length, h - length, modes.grows];
+    if (modes.grows) {
+      q = own;
+      modalRates(modes, z0, q);
+    }
   }
-  // Too short to be halved: what is positive at its end fires there.
-  if (h <= 1e-15 * (t + h) || h <= 1e-12 * watchedStep(p)) {
-    for (let i = 0; i < s.watched.length; i++) if (t + h > s.from[i]! && value(p, s.watched[i]!, z1, t + h) > noise(p, s.watched[i]!, z1)) return { time: t + h, z: z1.slice(), fired: i };
-    return undefined;
+}
+
+/** The first guard in doubt over a piece, or the graver of what the others do. */
+function judge(s: Search, z0: Float64Array, z1: Float64Array, t: number, h: number, q: Float64Array): [verdict: number, doubtful: number] {
+  let verdict = FREE;
+  for (let i = 0; i < s.watched.length; i++) {
+    verdict = Math.max(verdict, inspect(s, i, z0, z1, t, h, q));
+    if (verdict === DOUBTFUL) return [verdict, i];
   }
-  const { top, rungs } = p.ladder;
-  const rung = nextRung(s, doubtful, z0, t, h, q);
-  const [length, half] = rung < rungs.length ? [top / 2 ** rung, step(p, rung, z0, room(s.scratch.states, depth, p.size))] : [h / 2, far(p, z0, h / 2)];
-  return scan(s, z0, half, t, length, q, true, depth + 1) ?? scan(s, half, z1, t + length, h - length, q, modes.grows ? recompute(s, half, q) : false, depth + 1);
+  return [verdict, 0];
 }
 
 /** How many rungs further down than half the time it is looked for one that is free at once. */
@@ -272,12 +289,6 @@ function nextRung({ p, modes, watched, guards }: Search, doubtful: number, z0: F
     if (offChord(modes, row, q, length) < g || offMeanSlope(modes, row, q, length) < slope) return rung;
   }
   return half;
-}
-
-/** Rates that grow have to be those of the moment. */
-function recompute(s: Search, z: Float64Array, q: Float64Array): boolean {
-  modalRates(s.modes, z, q);
-  return true;
 }
 
 function tooFine(s: Search, t: number): never {

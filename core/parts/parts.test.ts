@@ -95,7 +95,8 @@ test('the windings of the gate supplies’ transformer: each has strands for the
 });
 
 test('every part of the shelf has curves, and every point of them is a number', () => {
-  for (const p of SHELF) for (const c of curvesOf(p)) for (const l of c.lines) for (const [x, y] of l.points) expect(Number.isFinite(x) && Number.isFinite(y)).toBe(true);
+  const curves = SHELF.map((p) => ({ part: p.part, lines: curvesOf(p).flatMap((c) => c.lines) }));
+  expect(curves.filter((c) => c.lines.length === 0 || c.lines.some((l) => l.points.length < 2 || !l.points.flat().every(Number.isFinite))).map((c) => c.part)).toEqual([]);
 });
 test('there are six materials, a dozen sinks and wires to wind with', () => {
   const count = (kind: string): number => GOODS.filter((g) => g.kind === kind).length;
