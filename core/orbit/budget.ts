@@ -21,7 +21,8 @@ const MOST_WORK_LONG = 4e9;
 /** Above, a period is a mains cycle or the like */
 const MANY_TURNS = 300;
 
-const costOfStep = (size: number): number => 2.4 * size ** 2 + 400;
+/** A product, with the look at what is watched that goes with it */
+const costOfStep = (size: number): number => 3 * size ** 2 + 700;
 /** An event: its sensitivity is a product of rungs */
 const costOfEvent = (size: number): number => 8 * size ** 3 + 10 * size ** 2 + 10_000;
 /** A pattern: its equations, ladder and modes */
