@@ -51,7 +51,7 @@ describe('every example circuit, settled', () => {
       else if (e.kind === 'capacitor') burnt += i.rms ** 2 * e.esr;
       else if (e.kind !== 'inductor') input -= power;
     }
-    expect(Math.abs(input - burnt)).toBeLessThan(1e-6 * Math.abs(input));
+    expect(Math.abs(input - burnt)).toBeLessThan(1e-9 * Math.abs(input));
   });
 });
 

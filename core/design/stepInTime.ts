@@ -3,6 +3,7 @@ import { Circuit } from '../circuit/elements';
 import { buildMachine, type Machine, type State } from '../circuit/machine';
 import { carryOver } from '../orbit/carry';
 import { march } from '../orbit/march';
+import { budgetOf } from '../orbit/budget';
 import { settleCycle } from '../orbit/settle';
 import { instability } from '../orbit/stability';
 import { dot } from '../linear/dense';
@@ -27,10 +28,14 @@ export interface StepInTime {
 }
 
 /** Periods that a step is followed for at most: a loop that is so slow against its switching is not waited for, and said not to have come back. */
-const MOST_PERIODS = 20_000;
-
-/** Share of its furthest below which the output has turned */
-const PASSED = 0.9;
+const MOST_PERIODS = 4000;
+/** ns of an ordinary machine, likewise: most stages take a tenth of a millisecond a period */
+const MOST_WORK = 0.8e9;
+/** Share of its furthest below which the output has turned, and below which it is back */
+const TURNED = 0.9;
+const BACK = 0.05;
+/** Share of the time asked for that is followed in any case */
+const LEAST = 0.15;
 
 /** The stage with its loop closed: compensator, modulator ramp and delay in place of the fixed duty. */
 function closedCircuit(stage: SettledStage, t: Topology, target: number, c: TypeThree, ramp: number, delay: number, { source, from, to, rise = 0 }: Disturbance): Circuit {
@@ -71,15 +76,20 @@ export function stepInTime(stage: SettledStage, t: Topology, target: number, c: 
   const begin = state.t;
   const time = [0];
   const value = [0];
-  // To its end, and on until the furthest of it has been seen: the output is on its way back.
-  let furthest = 0;
-  for (let k = 1; k <= MOST_PERIODS && ((k - 1) * T < duration || Math.abs(value.at(-1)!) > PASSED * furthest); k++) {
+  // On until the furthest of it has been seen, and no longer than it has been back for as long as it was away.
+  let [furthest, away] = [0, 0];
+  const budget = budgetOf(stepped!.value, MOST_WORK);
+  for (let k = 1; k <= MOST_PERIODS && !budget.over(); k++) {
+    const last = Math.abs(value.at(-1)!);
+    if ((k - 1) * T >= duration && last <= TURNED * furthest) break;
+    if ((k - 1) * T >= LEAST * duration && k > 2 * away && furthest > 0) break;
     const run = march(stepped!.value, state, begin + k * T);
     if (!run.ok) return undefined;
     state = run.value;
     time.push(k * T);
     value.push(output(state, stepped!.value) - settled);
     furthest = Math.max(furthest, Math.abs(value.at(-1)!));
+    if (Math.abs(value.at(-1)!) > BACK * furthest) away = k;
   }
   return { stable, time, value };
 }

@@ -82,9 +82,9 @@ describe('what makes no sense is refused, by its field and with a remedy', () =>
 });
 
 test('a step is followed until its furthest is seen, however slow the loop is against its switching', () => {
-  // In shares of what the step drives C2 by within 1/(2π fc): the same for a loop five times slower, whose output turns after 1,300 periods.
+  // In shares of what the step drives C2 by within 1/(2π fc): the same for a loop three times slower, whose output turns after 900 periods.
   const d = trap('halfbridge-runaway-light');
-  const [fast, slow] = [25, 5].map((crossover) => {
+  const [fast, slow] = [25, 8].map((crossover) => {
     const { loop, sizing } = at(value(editDesign(d, { 'control.crossover': crossover })), 60, 0.03);
     return (loop.deviation * 2 * Math.PI * crossover * sizing.values.C2!.taken) / d.brief.loadStep;
   });

@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { solveShifted } from './complex';
-import { multiply, solveInPlace } from './dense';
+import { apply, multiply, solveInPlace } from './dense';
 import { eigenvalues } from './eigen';
 import { exponentialStep } from './exponential';
+import { advance, buildLadder, climb, phiAt } from './ladder';
 
 const matrix = (n: number, size: number): fc.Arbitrary<Float64Array> =>
   fc.array(fc.double({ min: -size, max: size, noNaN: true }), { minLength: n * n, maxLength: n * n }).map((a) => Float64Array.from(a));
@@ -84,5 +85,30 @@ describe('small solves', () => {
     const found = eigenvalues(Float64Array.of(-1, 5, -5, -1), 2).sort((a, b) => a.im - b.im);
     expect(found[0]!.re).toBeCloseTo(-1);
     expect(found.map((e) => Math.abs(e.im))).toEqual([5, 5]);
+  });
+});
+
+describe('a ladder in steady use', () => {
+  // A fast mode that rings, a slow one, and a source.
+  const size = 4;
+  const F = Float64Array.from([-1e6, 8e6, 0, 2e5, -8e6, -1e6, 3e3, 0, 0, 1e2, -50, 1e3, 0, 0, 0, 0]);
+  const z = Float64Array.from([1, -2, 3, 0.5]);
+  const times = Array.from({ length: 200 }, (_, k) => 4e-6 * ((k * 0.6180339887) % 1.7));
+  test('times put together from digits are those of the exponential', () => {
+    const ladder = buildLadder(F, 2e-6, size);
+    for (const t of times) advance(ladder, z, t);
+    expect(ladder.uses).toBeGreaterThan(100);
+    for (const t of times) {
+      const { phi } = exponentialStep(F, t, size);
+      const wanted = new Float64Array(size);
+      apply(phi, z, wanted, size);
+      expect(relative(climb(ladder, z, t), wanted)).toBeLessThan(1e-13);
+      expect(relative(phiAt(ladder, t), phi)).toBeLessThan(1e-13);
+    }
+  });
+  test('and the same as of one that has just been built', () => {
+    const [used, fresh] = [buildLadder(F, 2e-6, size), buildLadder(F, 2e-6, size)];
+    for (const t of times) advance(used, z, t);
+    for (const t of times) expect(relative(climb(used, z, t), climb(fresh, z, t))).toBeLessThan(1e-13);
   });
 });

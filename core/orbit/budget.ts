@@ -14,12 +14,10 @@ export interface Budget {
   exceeded(): Result<never>;
 }
 
-/** ns: two and a half seconds, of which a machine of a third of the speed makes eight; more where thousands of turns make one period. */
-const MOST_WORK = 2.4e9;
-const MOST_WORK_LONG = 4e9;
-
-/** Above, a period is a mains cycle or the like */
-const MANY_TURNS = 300;
+/** ns: some two seconds, of which a machine of a third of the speed makes six. */
+const MOST_WORK = 1.8e9;
+/** Where a period is a mains cycle or the like: thousands of turns are no fault of the search. */
+export const LONG_WORK = 3e9;
 
 /** A product, with the look at what is watched that goes with it */
 const costOfStep = (size: number): number => 3 * size ** 2 + 700;
@@ -28,9 +26,8 @@ const costOfEvent = (size: number): number => 8 * size ** 3 + 10 * size ** 2 + 1
 /** A pattern: its equations, ladder and modes */
 const costOfPattern = (size: number): number => 150 * size ** 3 + 300_000;
 
-/** @param turns how many of the fastest repetitions make one period */
-export function budgetOf(m: Machine, turns: number): Budget {
-  const most = turns > MANY_TURNS ? MOST_WORK_LONG : MOST_WORK;
+/** @param most ns of an ordinary machine */
+export function budgetOf(m: Machine, most = MOST_WORK): Budget {
   const before = { ...m.work };
   const { size } = m.layout;
   const [step, event, pattern] = [costOfStep(size), costOfEvent(size), costOfPattern(size)];

@@ -2,7 +2,7 @@ import { copyState, restState, type Machine, type State } from '../circuit/machi
 import { findRoot } from '../linear/root';
 import { DEFAULT_TOLERANCE, type Tolerance } from '../linear/tolerance';
 import { fail, ok, type Result } from '../problem';
-import { budgetOf, type Budget } from './budget';
+import { budgetOf, LONG_WORK, type Budget } from './budget';
 import { scalesOf } from './cycle';
 import { integrators, unheld } from './held';
 import { march } from './march';
@@ -53,11 +53,14 @@ function standing(m: Machine, from: State): Result<State> {
   return ok({ ...from, memory: from.memory.map((own, i) => (m.agents[i]!.once ? [Infinity] : own)) });
 }
 
+/** Turns of what is fastest above which a period is a long one */
+const MANY_TURNS = 300;
+
 /** Problems of one way to the cycle, after which another is tried. */
 const LOST = new Set(['no-cycle', 'limit', 'unheld', 'chatter', 'no-pattern', 'overflow']);
 
 function search(m: Machine, T: number, options: SettleOptions & { near: State }, warm: boolean): Result<SettledCycle> {
-  const budget = budgetOf(m, turnsIn(m, T));
+  const budget = turnsIn(m, T) > MANY_TURNS ? budgetOf(m, LONG_WORK) : budgetOf(m);
   const counted = (r: Result<SettledCycle>): Result<SettledCycle> => (r.ok ? ok({ ...r.value, work: budget.spent() }) : r);
   const lost = (r: Result<SettledCycle>): boolean => !r.ok && LOST.has(r.problem.code);
   const first = attempt(m, T, options, { warm, budget });
