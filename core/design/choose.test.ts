@@ -1,5 +1,4 @@
 import { readdirSync } from 'node:fs';
-import { holdCorners } from '../corners/corners';
 import { TOPOLOGIES, topologyNamed } from '../topology';
 import { must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
@@ -13,17 +12,10 @@ import { stepInTime } from './stepInTime';
 
 const rail = openDemo('cabin-lighting-rail');
 
-test.each(readdirSync('demo').filter((f) => f.endsWith('.json')).map((f) => f.replace('.json', '')))('demo %s: computes at every corner, and its balance closes', (name) => {
+test.each(readdirSync('demo').filter((f) => f.endsWith('.json')).map((f) => f.replace('.json', '')))('demo %s: its balance closes', (name) => {
   const d = openDemo(name);
-  const report = holdCorners(d);
-  expect(report.corners).toHaveLength(9);
-  for (const c of report.corners) expect('problem' in c ? c.problem : undefined).toBeUndefined();
   const figures = must(evaluate(d, { line: d.brief.line.min, load: d.brief.load.max, air: d.brief.air.max }, { detail: true }));
   expect(Math.abs(figures.detail!.balance.residual)).toBeLessThan(1e-6);
-});
-
-test('every demo but the rail holds everywhere', () => {
-  for (const name of ['door-motor', 'sensor-supply', 'gate-supplies', 'brake-magnet', 'radio', 'station-charger']) expect(holdCorners(openDemo(name)).holding).toBe(9);
 });
 
 describe('another topology for the demo brief', () => {

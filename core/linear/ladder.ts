@@ -162,7 +162,8 @@ function compose(ladder: Ladder, t: number, take: (phi: Float64Array) => void): 
   if (ladder.uses > STEADY)
     for (let g = 0, unit = top / 16; g < digits.length; g++, unit /= 16, k += 4, h /= 16) {
       const d = Math.min(15, Math.floor(left / unit));
-      if (d === 0) continue;
+      // Rounding may leave a little less than nothing.
+      if (!(d > 0)) continue;
       take(digit(ladder, g, d));
       left -= d * unit;
     }

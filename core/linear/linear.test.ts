@@ -106,6 +106,16 @@ describe('a ladder in steady use', () => {
       expect(relative(phiAt(ladder, t), phi)).toBeLessThan(1e-13);
     }
   });
+  test('times that are whole digits, and next to them', () => {
+    const ladder = buildLadder(F, 2e-6, size);
+    for (const t of times) advance(ladder, z, t);
+    const around = Array.from({ length: 400 }, (_, k) => (2e-6 / 16 ** (1 + (k % 4))) * (1 + (k >> 4)) * (1 + ((k % 5) - 2) * 1.2e-16));
+    for (const t of [...around, 9.375e-7]) {
+      const wanted = new Float64Array(size);
+      apply(exponentialStep(F, t, size).phi, z, wanted, size);
+      expect(relative(climb(ladder, z, t), wanted)).toBeLessThan(1e-13);
+    }
+  });
   test('and the same as of one that has just been built', () => {
     const [used, fresh] = [buildLadder(F, 2e-6, size), buildLadder(F, 2e-6, size)];
     for (const t of times) advance(used, z, t);

@@ -1,7 +1,7 @@
 import type { Pattern } from '../circuit/pattern';
 import { apply, applyActive, dot, rowTimes } from '../linear/dense';
 import { taylorAdvance } from '../linear/exponential';
-import { advance, climb, type Ladder } from '../linear/ladder';
+import { advance, climb, phiAt, type Ladder } from '../linear/ladder';
 import { aliveRinging, modalRates, modalRow, modesOf, offChord, offMeanSlope, type Modes } from '../linear/modes';
 import { GAUSS_8 } from '../linear/quadrature';
 import { findRoot } from '../linear/root';
@@ -80,6 +80,9 @@ export function visitNodes(s: Stretch, longest: number, see: (t: number, weight:
   const rings = modes.im.some((v) => v > 0);
   const q = new Float64Array(modes.count);
   const most = Math.min(longest, ladder.top / 2);
+  /** Φ to each node and to the end of a panel, kept where panel follows panel of one length: as long as something rings */
+  let steps: { length: number; phis: Float64Array[] } | undefined;
+  let lastLength = 0;
   let z = s.z0;
   let t = 0;
   let next = Math.min(s.duration, most, 1 / Math.max(norm, 1e-300));
@@ -91,10 +94,17 @@ export function visitNodes(s: Stretch, longest: number, see: (t: number, weight:
       if (w > 0) h = Math.min(h, Math.PI / 2 / w);
     }
     const length = s.duration - t < 1.5 * h ? s.duration - t : h;
-    for (const [x, w] of GAUSS_8) {
+    if (length === lastLength && steps?.length !== length) steps = { length, phis: [...GAUSS_8.map(([x]) => phiAt(ladder, x * length)), phiAt(ladder, length)] };
+    lastLength = length;
+    const kept = steps?.length === length ? steps.phis : undefined;
+    for (let k = 0; k < GAUSS_8.length; k++) {
+      const [x, w] = GAUSS_8[k]!;
       const dt = x * length;
       let at: Float64Array;
-      if (norm * dt <= 1) {
+      if (kept) {
+        at = new Float64Array(size);
+        applyActive(kept[k]!, z, at, ladder.active, size);
+      } else if (norm * dt <= 1) {
         at = new Float64Array(size);
         taylorAdvance(F, z, dt, at, size, ladder.active);
       } else at = climb(ladder, z, dt);
@@ -102,7 +112,11 @@ export function visitNodes(s: Stretch, longest: number, see: (t: number, weight:
     }
     t += length;
     if (t >= s.duration * (1 - 1e-15)) break;
-    z = climb(ladder, z, length);
+    if (kept) {
+      const end = new Float64Array(size);
+      applyActive(kept[GAUSS_8.length]!, z, end, ladder.active, size);
+      z = end;
+    } else z = climb(ladder, z, length);
     next = Math.min(2 * h, most);
   }
 }

@@ -178,6 +178,9 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
     const same = end.pending.length === state.pending.length && end.pending.every((p) => p.cause === CLOCK) && end.segments.every((v, i) => v === state.segments[i]) && standsAlike(m, state, back, T);
     const settled = same && !(periods < NO_END) && residual < ROUNDING * relative && (change < relative || (change < ROUNDING * relative && change >= lastChange / 2));
     if (settled && (!regulate || (wanted >= regulate.min && wanted <= regulate.max))) {
+      // What lets go only where it settles (a limit that is just touched) is held by nothing either.
+      const unbound = looseDirection(X, size, free, largest);
+      if (unbound !== undefined) return unheld(m, unbound, regulate?.source);
       const monodromy = new Float64Array(n * n);
       for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) monodromy[i * n + j] = X[free[i]! * size + free[j]!]!;
       return ok({ period: T, stretches: trace.stretches, closure: residual, iterations: iteration, work: m.work, monodromy, states: n, trace, state, X, ...(regulate ? { setting: state.z[knob]! } : {}) });
