@@ -28,8 +28,11 @@ const override = async (page, label, text) => {
   await page.keyboard.press('Enter');
   await page.waitForTimeout(900);
 };
+/** With nothing under way, and the pointer where nothing answers to it. */
 const shoot = async (page, name) => {
-  await page.mouse.move(640, 300);
+  await page.locator('progress').waitFor({ state: 'detached', timeout: 90_000 });
+  await page.mouse.move(900, 784);
+  await page.waitForTimeout(300);
   await page.screenshot({ path: path.join(folder, `${name}.png`) });
   await page.close();
 };
@@ -54,7 +57,6 @@ await gates.getByRole('button', { name: /▾/ }).first().click();
 await gates.getByRole('menuitem', { name: 'Gate supplies, as shipped' }).click();
 await gates.getByTestId('corner-count').filter({ hasText: '9 of 9' }).waitFor();
 await gates.locator('[data-part="T1"]').click();
-await gates.locator('progress').waitFor({ state: 'detached', timeout: 60_000 });
 await gates.waitForTimeout(900);
 await shoot(gates, 'gate-supplies');
 
@@ -70,7 +72,6 @@ await mains.getByRole('menuitem', { name: 'Station charger, as shipped' }).click
 await mains.getByTestId('corner-count').filter({ hasText: '9 of 9' }).waitFor({ timeout: 60_000 });
 await mains.getByRole('slider', { name: 'Angle of the mains in view' }).focus();
 for (let i = 0; i < 5; i++) await mains.keyboard.press('Shift+ArrowLeft');
-await mains.locator('progress').waitFor({ state: 'detached', timeout: 90_000 });
 await mains.waitForTimeout(900);
 await shoot(mains, 'mains');
 

@@ -82,7 +82,10 @@ export function islandsOf(circuit: Circuit, segment: (id: string) => number, lay
     }
     const most = Math.max(0, ...coils.map((c) => Math.abs(left[c]!)));
     const pivot = coils.find((c) => Math.abs(left[c]!) > Math.max(most / 2, NOTHING));
-    if (pivot !== undefined) islands.push({ row: left, pivot });
+    if (pivot === undefined) continue;
+    // In amperes of that inductor, whatever the turns: how far currents disagree is held against the largest of them.
+    const size = Math.abs(left[pivot]!);
+    islands.push({ row: left.map((v) => v / size), pivot });
   }
   return islands;
 }

@@ -2,12 +2,13 @@ import { readdirSync } from 'node:fs';
 import { TOPOLOGIES, topologyNamed } from '../topology';
 import { must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
-import { candidates, changeBrief, checkDesign, chooseTopology, hangBranch, editDesign, evaluate, sizeDesign, suggest, type Design } from '.';
+import { candidates, changeBrief, checkDesign, chooseTopology, hangBranch, editDesign, evaluate, sizeDesign, suggest, topologyOf, type Design } from '.';
 import { closeLoop, dominantPole } from '../response/closedLoop';
 import { averagedModel } from '../response/averaged';
 import { stepFigures } from '../response/step';
 import { settleStage } from './settleStage';
 import { specOf } from './spec';
+import { best } from './choose';
 import { stepInTime } from './stepInTime';
 
 const rail = openDemo('cabin-lighting-rail');
@@ -159,4 +160,19 @@ test('windings on one core: the flux is that of both currents, the loss of the c
   if (part.kind !== 'inductor') throw new Error();
   const { taken } = sizeDesign(radio).values.L1!;
   expect(f.stresses.find((s) => s.id === 'L1/flux')!.value).toBeCloseTo((taken * (f.duties.L1!.peak + 0.9 * f.duties.L2!.peak)) / (part.turns * part.coreArea), 9);
+});
+
+test('the best part of the shelf is the first of all that fit, at every place of every demo', () => {
+  for (const name of ['cabin-lighting-rail', 'door-motor', 'gate-supplies', 'station-charger']) {
+    const d = openDemo(name);
+    const t = topologyOf(d)!;
+    const [spec, sizing] = [specOf(d), sizeDesign(d)];
+    for (const { id } of t.places) {
+      const [first] = suggest(t, spec, sizing, id, SHELF);
+      const { against, ...plain } = first ?? {};
+      expect([id, best(t, spec, sizing, id, SHELF)]).toEqual([id, first && plain]);
+      // Against the present part, where that one fits: the first is no worse.
+      if (against !== undefined) expect(against).toBeLessThanOrEqual(1);
+    }
+  }
 });

@@ -38,6 +38,8 @@ export interface Suggestion {
   merit: number;
   /** What the merit is */
   unit: 'W' | 'J' | 'm³';
+  /** The merit against that of the part that stands there now, where that one fits: what ranks parts leaves out what the others of the stage decide, so it is good to compare by, and no second figure of a loss */
+  against?: number;
 }
 
 /**
@@ -48,11 +50,13 @@ export interface Suggestion {
 export function suggest(t: Topology, spec: Spec, sizing: Sizing, place: string, shelf: readonly Part[]): Suggestion[] {
   const { kind } = t.places.find((p) => p.id === place)!;
   const holds = judgeOf(t, spec, sizing, place);
-  return shelf.flatMap((part) => (part.kind === kind ? (holds(part) ?? []) : [])).sort((a, b) => a.merit - b.merit);
+  const list = shelf.flatMap((part) => (part.kind === kind ? (holds(part) ?? []) : [])).sort((a, b) => a.merit - b.merit);
+  const own = list.find((s) => s.part.part === spec.parts[place]!.part)?.merit;
+  return own === undefined ? list : list.map((s) => ({ ...s, against: s.merit / own }));
 }
 
-/** The first of them: parts are held in the order of what each has at least, until none can be better. */
-function best(t: Topology, spec: Spec, sizing: Sizing, place: string, shelf: readonly Part[]): Suggestion | undefined {
+/** The first of them, without holding them all: parts are held in the order of what each has at least, until none can be better. */
+export function best(t: Topology, spec: Spec, sizing: Sizing, place: string, shelf: readonly Part[]): Suggestion | undefined {
   const { kind } = t.places.find((p) => p.id === place)!;
   const holds = judgeOf(t, spec, sizing, place);
   const list = shelf.flatMap((part, index) => (part.kind === kind ? [{ part, index, least: leastMerit(part) }] : [])).sort((a, b) => a.least - b.least);

@@ -207,8 +207,8 @@ function Values({ id, design }: { id: string; design: Design }) {
   );
 }
 
-/** So much more or less than the present one. */
-const against = (ratio: number): string => (Math.abs(ratio - 1) < 0.005 ? 'as much' : ratio < 3 ? `${ratio > 1 ? '+' : '−'}${Math.round(Math.abs(ratio - 1) * 100)} %` : `${ratio.toPrecision(2)} ×`);
+/** A ratio to the present part in words: so much more or less. */
+const asWords = (ratio: number): string => (Math.abs(ratio - 1) < 0.005 ? 'as much' : ratio < 3 ? `${ratio > 1 ? '+' : '−'}${Math.round(Math.abs(ratio - 1) * 100)} %` : `${ratio.toPrecision(2)} ×`);
 
 /** The shelf for this place: what fits, the best first by its figure of merit, then the rest; choosing one keeps what was overridden. */
 function ShelfChoice({ id, design }: { id: string; design: Design }) {
@@ -216,8 +216,6 @@ function ShelfChoice({ id, design }: { id: string; design: Design }) {
   const shelf = useShelf();
   const fits = useMemo(() => suggest(topologyOf(design)!, specOf(design), sizeDesign(design), id, shelf), [design, id, shelf]);
   const fitting = new Set(fits.map((f) => f.part.part));
-  // What ranks them leaves out what the others of the stage decide: good to compare by, no second figure of a loss.
-  const own = fits.find((f) => f.part.part === part.part)?.merit;
   const others = shelf.filter((p) => p.kind === part.kind && !fitting.has(p.part));
   const known = fitting.has(part.part) || others.some((p) => p.part === part.part);
   return (
@@ -238,9 +236,9 @@ function ShelfChoice({ id, design }: { id: string; design: Design }) {
         {!known && <option value={part.part}>{part.part}</option>}
         {fits.length > 0 && (
           <optgroup label={`fits, least ${MERIT[part.kind]} first`}>
-            {fits.map(({ part: p, merit, unit }) => (
+            {fits.map(({ part: p, unit, against }) => (
               <option key={p.part} value={p.part}>
-                {unit === 'W' && own !== undefined && p.part !== part.part ? `${p.part}  ·  ${against(merit / own)}` : p.part}
+                {unit === 'W' && against !== undefined && p.part !== part.part ? `${p.part}  ·  ${asWords(against)}` : p.part}
               </option>
             ))}
           </optgroup>

@@ -32,7 +32,7 @@ export function Frequencies() {
             {print(range.min, 'Hz', 2)} to {print(range.max, 'Hz', 2)}: write it into the brief
           </button>
         )}
-        ; now <QuantityField path="brief.frequency" />. Cores and capacitors are chosen anew for each; switches and diodes stay where they fit.
+        ; now <QuantityField path="brief.frequency" />. Cores and capacitors anew for each; switches and diodes stay if they fit.
       </p>
       {frequenciesProgress !== undefined && (
         <p className="muted" style={{ margin: '0 0 6px' }} role="status">
@@ -109,7 +109,7 @@ function FrequencyPlot({ choices, now, range }: { choices: readonly Able[]; now:
   const y = scaleLinear([0, Math.max(...loss) * 1.1], [HEIGHT - BOTTOM, TOP]);
   const right = scaleLinear([0, Math.max(...volume) * 1.1], [HEIGHT - BOTTOM, TOP]);
   return (
-    <div ref={box} style={{ height: HEIGHT, maxWidth: 640 }}>
+    <div ref={box} style={{ height: HEIGHT, maxWidth: 1100 }}>
       {width > 0 && (
         <svg width={width} height={HEIGHT} role="img" aria-label="Loss and volume of the cores over the switching frequency">
           <LogXAxis scale={x} y0={TOP} y1={HEIGHT - BOTTOM} />

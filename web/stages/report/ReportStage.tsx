@@ -81,7 +81,9 @@ export function ReportStage() {
                 return (
                   <tr key={p.id}>
                     <td>
-                      <b>{p.id}</b> {design.parts[p.id]!.part}
+                      <span style={{ whiteSpace: 'nowrap' }}>
+                        <b>{p.id}</b> {design.parts[p.id]!.part}
+                      </span>
                       <div className="muted">{p.title}{(p.copies ?? 1) > 1 ? `, ${p.copies} alike` : ''}</div>
                     </td>
                     <td className={css.number}>{v ? (design.parts[p.id]!.kind === 'capacitor' ? v.how : print(v.taken, v.unit)) : ''}</td>
