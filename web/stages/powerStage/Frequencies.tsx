@@ -32,7 +32,7 @@ export function Frequencies() {
             {print(range.min, 'Hz', 2)} to {print(range.max, 'Hz', 2)}: write it into the brief
           </button>
         )}
-        ; now <QuantityField path="brief.frequency" />. Cores and capacitors anew for each; switches and diodes stay if they fit.
+        ; now <QuantityField path="brief.frequency" />. Cores and capacitors anew for each; other parts stay if they fit.
       </p>
       {frequenciesProgress !== undefined && (
         <p className="muted" style={{ margin: '0 0 6px' }} role="status">
