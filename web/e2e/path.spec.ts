@@ -47,6 +47,15 @@ test('a compensator zero is dragged: the loop follows, in one step of undo', asy
   await page.keyboard.press('Control+z');
   await expectFigures(page, design());
   await expect(corner).not.toContainText('↺');
+  // Keys that come faster than figures: none is lost.
+  const placed = figures(design()).loop.wanted.zero1;
+  await handle.focus();
+  for (let k = 0; k < 4; k++) await page.keyboard.press('Shift+ArrowLeft');
+  await expect(corner).toContainText('↺');
+  const stepped = parseQuantity(await corner.getByRole('button').first().innerText(), 'Hz');
+  if (!stepped.ok) throw new Error(stepped.problem.message);
+  // Each step is kept to three digits.
+  expect(Math.abs((stepped.value * 1.1 ** 4) / placed - 1)).toBeLessThan(0.01);
 });
 
 test('the dot on the pad is dragged: every figure is at that point', async ({ page }) => {

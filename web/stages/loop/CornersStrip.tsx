@@ -3,7 +3,7 @@ import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import type { TypeThree } from '../../../core/control/typeThree';
 import { printQuantity as print } from '../../../core/quantity';
 import plots from '../../plots/plots.module.css';
-import { actions } from '../../state/store';
+import { actions, useStore } from '../../state/store';
 
 const HANDLES: { key: keyof TypeThree; name: string; title: string; up: boolean }[] = [
   { key: 'integrator', name: 'g', title: 'integrator', up: true },
@@ -33,7 +33,9 @@ export function CornersStrip({ x, invert, y, wanted }: { x: (f: number) => numbe
     const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
     if (!by) return;
     e.preventDefault();
-    set(key, wanted[key] * (e.shiftKey ? 1.1 : 1.01) ** by, `keys ${key}`);
+    // From where the last key has put it: its figures may still be under way.
+    const now = useStore.getState().design.control[key] ?? wanted[key];
+    set(key, now * (e.shiftKey ? 1.1 : 1.01) ** by, `keys ${key}`);
   };
   return (
     <g>
@@ -63,7 +65,7 @@ export function CornersStrip({ x, invert, y, wanted }: { x: (f: number) => numbe
             {key === 'integrator' && <path d="M0 -6L6 0L0 6L-6 0Z" fill="var(--ink)" />}
             {key.startsWith('zero') && <circle r={5.5} fill="var(--card)" stroke="var(--spruce)" strokeWidth={2.6} />}
             {key.startsWith('pole') && <path d="M-5 -5L5 5M5 -5L-5 5" stroke="var(--rust)" strokeWidth={2.6} strokeLinecap="round" />}
-            <text x={left ? -9 : 9} y={4} textAnchor={left ? 'end' : 'start'} className={plots.mono} fill="var(--muted)">
+            <text x={left ? -14 : 14} y={4} textAnchor={left ? 'end' : 'start'} className={plots.mono} fill="var(--muted)">
               {name}
             </text>
           </g>
