@@ -280,3 +280,12 @@ test('a clock that comes after currents have begun to die anew is waited for: st
     expect(m.mean).toBeLessThanOrEqual(m.max);
   }
 });
+
+test('where a flux is the only state, what is left of it as a diode opens is held against the drop: no chatter', () => {
+  const m = machineOf(trap('flux-at-rest'));
+  const cycle = cycleOf(m);
+  // Its comparator makes five turns of 2 µs in the period; from each the inductor comes to rest.
+  const run = march(m, cycle.state, cycle.state.t + 20 * cycle.period);
+  expect(run.ok && Array.from(run.value.z.subarray(0, 1))).toEqual([expect.closeTo(cycle.state.z[0]!, 12)]);
+  expect(range(gauge(cycle), v('b')).min).toBeCloseTo(-17.454991971 + 0.438418144, 3);
+});

@@ -67,10 +67,13 @@ const REST = 1e-3;
  */
 const BEYOND = 1e3;
 
-/** The largest voltage or current of the circuit's states and sources; rates and what samplers keep are of other units. */
-function largest(p: Prepared, z: Float64Array): number {
+/**
+ * The largest voltage or current of the circuit's states and sources, and of the drops and levels in a guard's row: where
+ * all else is at rest these are what its rounding is of. Rates, fluxes and what samplers keep are of other units.
+ */
+function largest(p: Prepared, row: Float64Array, z: Float64Array): number {
   const { measured } = p.layout;
-  let most = 0;
+  let most = Math.abs(row[p.layout.one]!);
   for (let k = 0; k < measured.length; k++) most = Math.max(most, Math.abs(z[measured[k]!]!));
   return most;
 }
@@ -86,7 +89,7 @@ function drives(p: Prepared, entry: Float64Array, offset: number, z: Float64Arra
     g += term;
     terms += Math.abs(term);
   }
-  return Math.abs(g) > BEYOND * largest(p, z) && Math.abs(g) > 1e5 * DEFAULT_TOLERANCE.noise * terms ? Math.sign(g) : 0;
+  return Math.abs(g) > BEYOND * largest(p, entry, z) && Math.abs(g) > 1e5 * DEFAULT_TOLERANCE.noise * terms ? Math.sign(g) : 0;
 }
 
 const watchedStep = (p: Prepared): number => p.ladder.top / 2 ** p.watch;
@@ -113,7 +116,8 @@ export function isPositive(p: Prepared, w: Watched, z: Float64Array, before = z)
   if (g <= tolerance) return r > rateNoise(p, w, z) && r * watchedStep(p) > tolerance;
   if (r >= 0) return true;
   const step = watchedStep(p);
-  return g > -r * REST * step || (g > tolerance * 1e5 && g > 1e-4 * largest(p, z) && g > -r * 1e-9 * step) || g > BEYOND * largest(p, z);
+  const most = largest(p, p.guards[w.guard]!.row, z);
+  return g > -r * REST * step || (g > tolerance * 1e5 && g > 1e-4 * most && g > -r * 1e-9 * step) || g > BEYOND * most;
 }
 
 /** The first guard that is positive at the start of a stretch: −1 when there is none. */
