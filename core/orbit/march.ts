@@ -95,7 +95,15 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
   const counts = new Map<string, number>();
   /** What the latest happening at this very moment followed: what it left positive moves with it. */
   let latest: { cause: number } | undefined;
-  current = settleDevices(m, s, current);
+  /** No segments of the devices fit, but more is due at this very moment (gates that open and close together): they are asked again after it. */
+  let unsettled = false;
+  const settled = (p: Prepared): Prepared => {
+    const found = settleDevices(m, s, p);
+    unsettled = found === undefined;
+    if (unsettled && nextClock(m, s).time > s.t) throw noPattern(m, s.t);
+    return found ?? p;
+  };
+  current = settled(current);
   /** What leakages alone hold apart comes together as a pattern begins: once, and again when a source has jumped. */
   const enter = (cause: number, before: Prepared): void => {
     const z = entered(current, s.z);
@@ -131,7 +139,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
       }
     }
     const watched = watchedGuards(m, s);
-    const now = firesAtOnce(current, watched.list, s.z);
+    const now = unsettled ? -1 : firesAtOnce(current, watched.list, s.z);
     let fired = now;
     if (now < 0) {
       const duration = end - s.t;
@@ -206,7 +214,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
 
     applyGates(m, s);
     current = m.prepare(s.segments);
-    if (outward) current = settleDevices(m, s, current);
+    if (outward) current = settled(current);
     junction.after = current;
     junction.zAfter = s.z;
     latest = { cause: junction.cause };
@@ -342,10 +350,12 @@ function never(m: Machine, s: State, guard: number): boolean {
  * and rising (but for constant-power loads), so there is just one solution; it is looked for by moving all
  * that are wrong, and when that goes in circles always the first that is wrong, which ends for every such circuit
  * (Murty 1974: least-index principal pivoting).
+ * @returns undefined, and the segments as they were, where none is found
  */
-function settleDevices(m: Machine, s: State, start: Prepared): Prepared {
+function settleDevices(m: Machine, s: State, start: Prepared): Prepared | undefined {
   if (!anyWrong(m, s, start)) return start;
   let p = start;
+  const before = s.segments.slice();
   const seen = new Set<number>();
   const most = 200 + 20 * m.bent.reduce((sum, i) => sum + m.devices[i]!.bounds.length, 0);
   let circular = false;
@@ -371,6 +381,9 @@ function settleDevices(m: Machine, s: State, start: Prepared): Prepared {
     }
     p = m.prepare(s.segments);
   }
-  const names = m.bent.map((i) => m.devices[i]!.id).join(', ');
-  throw new CircuitError({ code: 'no-pattern', where: names, message: `no state of these elements fits at ${s.t.toPrecision(6)} s`, remedy: 'give diodes a resistance and a drop of usual size, and a constant-power load a capacitor' });
+  s.segments = before;
+  return undefined;
 }
+
+const noPattern = (m: Machine, t: number): CircuitError =>
+  new CircuitError({ code: 'no-pattern', where: m.bent.map((i) => m.devices[i]!.id).join(', '), message: `no state of these elements fits at ${t.toPrecision(6)} s`, remedy: 'give diodes a resistance and a drop of usual size, and a constant-power load a capacitor' });
