@@ -4,6 +4,7 @@ import { DEFAULT_TOLERANCE, type Tolerance } from '../linear/tolerance';
 import { fail, ok, type Result } from '../problem';
 import { budgetOf, LONG_WORK, type Budget } from './budget';
 import { scalesOf } from './cycle';
+import { onEdge } from './edge';
 import { integrators, unheld } from './held';
 import { march } from './march';
 import { attempt, integralOf, rebase, turnsIn, type RegulatedMean, type SettledCycle, type SettleOptions } from './newton';
@@ -27,7 +28,7 @@ const SHORT_RUN = 60;
  * (pseudo-transient continuation: implicit Euler on the period map; Kelley, Keyes 1998), and last by running on.
  *
  * @returns the cycle; problems "no-period", "period" (two clocks do not fit), "limit" (the target lies outside what
- *   the source can do), "subharmonic" (only cycles of several periods repeat), "no-cycle", "work"
+ *   the source can do), "subharmonic" (only cycles of several periods repeat), "no-cycle", "work", "edge" (something compares what stays equal)
  */
 export function settleCycle(m: Machine, options: SettleOptions = {}): Result<SettledCycle> {
   if (m.clash && options.period === undefined) return { ok: false, problem: m.clash };
@@ -38,6 +39,8 @@ export function settleCycle(m: Machine, options: SettleOptions = {}): Result<Set
   if (!still.ok) return still;
   const found = search(m, T, { ...options, near: still.value }, options.near !== undefined);
   if (!found.ok) return found;
+  const edge = onEdge(m, found.value);
+  if (edge) return edge;
   // What is still to come is met by a run that goes on from here.
   const memory = found.value.state.memory.map((own, i) => (m.agents[i]!.once ? [...begin.memory[i]!] : own));
   return ok({ ...found.value, state: { ...found.value.state, memory } });

@@ -289,3 +289,11 @@ test('where a flux is the only state, what is left of it as a diode opens is hel
   expect(run.ok && Array.from(run.value.z.subarray(0, 1))).toEqual([expect.closeTo(cycle.state.z[0]!, 12)]);
   expect(range(gauge(cycle), v('b')).min).toBeCloseTo(-17.454991971 + 0.438418144, 3);
 });
+
+test('a modulator that compares two voltages which are both nothing: refused, rounding would decide', () => {
+  expect(problemOf(trap('compares-nothing'))).toEqual(['edge', 'M']);
+  // What has a hysteresis stays on its side of it.
+  const { id, gate, sense, control } = trap('compares-nothing').modulators[0] as Extract<Circuit['modulators'][number], { kind: 'constant-on-time' }>;
+  const held: Circuit = { ...trap('compares-nothing'), modulators: [{ kind: 'hysteretic', id, gate, sense, control, width: 1, deadTime: 0 }, trap('compares-nothing').modulators[1]!] };
+  expect(problemOf(held)).toEqual([]);
+});

@@ -1,0 +1,27 @@
+import type { Machine, Prepared } from '../circuit/machine';
+import { dot } from '../linear/dense';
+import { fail, type Result } from '../problem';
+import type { SettledCycle } from './newton';
+import { noise } from './watch';
+
+/** Within so many times its rounding a comparison is taken to stand at zero. */
+const ROUNDINGS = 100;
+
+/**
+ * A cycle that rounding would end: something has not acted all period long, and what it compares stays at zero within
+ * rounding (two voltages that are both nothing, say). Problem "edge" by its name; undefined where there is none.
+ */
+export function onEdge(m: Machine, { stretches, trace, state }: SettledCycle): Result<never> | undefined {
+  const acted = new Set(trace.all.map((j) => j.owner));
+  for (const [i, agent] of m.agents.entries()) {
+    if (acted.has(agent.id)) continue;
+    for (const { index, offset, slope } of agent.active(state.memory[i]!)) {
+      if (slope !== 0) continue;
+      const guard = m.guardsFrom[i]! + index;
+      const stands = (p: Prepared, z: Float64Array): boolean => Math.abs(dot(p.guards[guard]!.row, z, p.size) + offset) <= ROUNDINGS * noise(p, { guard, offset, slope }, z);
+      const all = stretches.every((s, k) => stands(s.pattern as Prepared, s.z0) && stands(s.pattern as Prepared, (stretches[k + 1] ?? stretches[0]!).z0));
+      if (all) return fail('edge', agent.id, 'what it compares stays equal all period long: rounding would decide when it switches', 'give it a hysteresis or an offset, or something to compare');
+    }
+  }
+  return undefined;
+}
