@@ -3,6 +3,7 @@ import { createRequire } from 'node:module';
 import { Worker } from 'node:worker_threads';
 import { cornerPoints, holdCorners, judge } from '../core/corners/corners';
 import { editDesign, evaluate, readDesign, sizeDesign, type Design } from '../core/design';
+import { COMMAND } from '../core/design/assemble';
 import { regulation, settleStage } from '../core/design/settleStage';
 import { specOf } from '../core/design/spec';
 import { apply } from '../core/linear/dense';
@@ -41,7 +42,7 @@ const near = { state: stage.cycle.state, setting: stage.setting };
 
 /** The cycle solved from rest in the patterns that the general solver is given too. */
 function fromRest(): void {
-  must(settleCycle(stage.machine, { regulate: { ...regulation(topology, spec, point), source: topology.knob, ...topology.duty(spec, sizing, point) } }));
+  must(settleCycle(stage.machine, { regulate: { ...regulation(topology, stage.roles, spec, point), source: COMMAND, ...topology.duty(spec, sizing, point) } }));
 }
 
 /** Worst relative difference of the states between the settled cycle and one reached by `periods` of marching. */

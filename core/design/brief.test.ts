@@ -25,7 +25,7 @@ describe('a line step', () => {
     const t = topologyOf(rail)!;
     const spec = specOf(rail);
     const stage = must(settleStage(t, spec, t.size(spec), at, () => 25));
-    const run = stepInTime(stage, t, 24, loop.built, rail.control.ramp, rail.control.delay, { source: 'line', from: 48, to: 52 }, 1e-3)!;
+    const run = stepInTime(stage, 24, loop.built, rail.control.ramp, rail.control.delay, { source: 'line', from: 48, to: 52 }, 1e-3)!;
     expect(Math.max(...run.value.map(Math.abs)) / loop.line!.deviation).toBeCloseTo(1, 1);
   });
   test('is a requirement where it is asked for, and only there', () => {

@@ -77,7 +77,7 @@ test('a small load step run in time is the one of the averaged loop, in continuo
   const stage = must(settleStage(t, spec, t.size(spec), { line: 48, load: 6, air: 25 }, () => 25));
   const { control } = rail;
   const { loop } = must(evaluate(rail, { line: 48, load: 6, air: 25 }));
-  const run = stepInTime(stage, t, 24, loop.built, control.ramp, control.delay, { source: 'load step', from: 0, to: 0.5 }, 2e-3)!;
+  const run = stepInTime(stage, 24, loop.built, control.ramp, control.delay, { source: 'load step', from: 0, to: 0.5 }, 2e-3)!;
   expect(run.stable).toBe(true);
   const { system, inputs } = averagedModel(stage.gauge, stage.perDuty, (p) => p.voltage('out'));
   const closed = closeLoop(system, { integrator: loop.built.integrator, leads: [{ zero: loop.built.zero1, pole: loop.built.pole1 }, { zero: loop.built.zero2, pole: loop.built.pole2 }], modulator: 1 / control.ramp, delay: control.delay });

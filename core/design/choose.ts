@@ -111,10 +111,10 @@ export const diodeLoss = (p: DiodePart, need: Need, frequency: number): number =
 
 /** What a core has to stand for the windings of all on it: the flux of the other's current as well. */
 function withCore(t: Topology, place: string, need: Need, all: Record<string, Need>): Need {
-  const shared = Object.entries(t.onCoreOf ?? {}).find(([other, { place: core }]) => core === place || other === place);
-  if (!shared) return need;
-  const other = shared[0] === place ? shared[1].place : shared[0];
-  return { ...need, peak: need.peak + shared[1].k * all[other]!.peak };
+  const second = t.places.find((p) => p.core && (p.id === place || p.core.slot === place));
+  if (!second) return need;
+  const other = second.id === place ? second.core!.slot : second.id;
+  return { ...need, peak: need.peak + second.core!.k * all[other]!.peak };
 }
 
 function fitsInductor(p: InductorPart, need: Need, spec: Spec, inductance: number, duty: number): boolean {
@@ -199,13 +199,12 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
   // Three times: what fits one place depends a little on what stands in the others, and on how fast the loop may be.
   let { crossover } = d.control;
   for (let round = 0; round < 3; round++) {
-    for (const { id: place, title } of t.places) {
+    for (const { id: place, title, core } of t.places) {
       const spec = forUse(t, { ...base, parts, crossover });
       const sizing = t.size(spec);
-      const core = t.onCoreOf?.[place]?.place;
       if (core) {
         // A second winding of as many turns on the same core.
-        parts[place] = parts[core]!;
+        parts[place] = parts[core.slot]!;
         continue;
       }
       const own = parts[place]!;

@@ -2,14 +2,17 @@ import { fluxDensity } from '../magnetics/flux';
 import { sample } from '../orbit/sample';
 import { fail, ok, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
-import type { OperatingPoint, PartDuty, Place, Sizing, Spec, Topology } from '../topology';
+import type { OperatingPoint, Place, Sizing, Spec, Topology } from '../topology';
 import { topologyOf } from './additions/branches';
 import { DIVIDER, dividerLoss, dividerWorking } from './divider';
 import type { Figures, StageFigures, Stress } from './figures';
 import { lossWorkings, warmStage, type WarmStage } from './heat';
 import { loopFigures } from './loop';
 import type { Design } from './schema';
-import { isDiscontinuous, largestMultiplier, outputPower, powerBalance, quantityOf } from './settleStage';
+import { isDiscontinuous } from '../converter/conduction';
+import { outputPower, powerBalance } from '../converter/power';
+import type { PartStress } from '../converter/stresses';
+import { largestMultiplier, quantityOf } from './settleStage';
 import { atLightLoad, type LightLoad } from './conduction';
 import { specOf } from './spec';
 import { mainsCurves, mainsFigures } from './mainsFigures';
@@ -63,12 +66,12 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
   const figures: Figures = { ...stageOf(point, settled.value, dividerLoss(d, loop.network)), loop };
   if (!extent.detail || !curves) return ok(figures);
   figures.detail = {
-    waves: { ids: t.signals.map((s) => s.id), ...sample(stage.cycle, t.signals.map((s) => quantityOf(s.of))) },
+    waves: { ids: t.signals.map((s) => s.id), ...sample(stage.cycle, t.signals.map((s) => quantityOf(s.of, stage.roles))) },
     ...(warm.mains ? { mains: mainsCurves(t, spec, sizing, point, warm) } : {}),
     bode: curves,
     step: { time: step.time, value: step.value },
     ...(lineStep ? { lineStep: { time: lineStep.time, value: lineStep.value } } : {}),
-    balance: powerBalance(stage, t),
+    balance: powerBalance(stage.circuit, stage.roles, stage.gauge),
     workings: { ...lossWorkings(t, warm, point.angle), ...dividerWorking(d, loop.network), ...loopWorkings(d, figures) },
   };
   return ok(figures);
@@ -107,13 +110,13 @@ function stageOf(point: OperatingPoint, { t, spec, sizing, warm }: Warmed, divid
   const signals = Object.fromEntries(t.signals.map((s) => [s.id, { ...stage.measure(s.of) }]));
   const parts = divider > 0 ? [...warm.losses, { id: DIVIDER, mechanisms: { divider }, total: divider, temperature: point.air }] : warm.losses;
   const total = parts.reduce((sum, l) => sum + l.total, 0);
-  const output = outputPower(stage, t);
+  const output = outputPower(stage.circuit, stage.roles, stage.measure);
   return {
     point,
     sizing,
     cycle: {
       duty: stage.duty,
-      conduction: isDiscontinuous(stage, t) ? 'discontinuous' : 'continuous',
+      conduction: isDiscontinuous(stage.cycle, stage.roles.conduction) ? 'discontinuous' : 'continuous',
       period: stage.cycle.period,
       rippleShare: Math.max(0, ...mainMagnetics(t).map((p) => warm.duties[p.id]!.peakToPeak)) / sizing.inductorCurrent,
       closure: stage.cycle.closure,
@@ -152,9 +155,9 @@ function checkAngle(from: number | undefined, angle: number | undefined): Return
 }
 
 /** Each part's electrical stress against its rating. */
-function stressesOf(parts: Design['parts'], t: Topology, sizing: Sizing, duties: Record<string, PartDuty>): Stress[] {
+function stressesOf(parts: Design['parts'], t: Topology, sizing: Sizing, duties: Record<string, PartStress>): Stress[] {
   const out: Stress[] = [];
-  for (const { id } of t.places) {
+  for (const { id, core } of t.places) {
     const part = parts[id]!;
     const duty = duties[id]!;
     const push = (key: string, title: string, unit: Stress['unit'], value: number, rating: number): void => {
@@ -162,9 +165,9 @@ function stressesOf(parts: Design['parts'], t: Topology, sizing: Sizing, duties:
     };
     if (part.kind === 'switch' || part.kind === 'diode') push('voltage', 'blocked voltage', 'V', duty.voltage, part.blockingVoltage);
     // Windings on one core: their currents peak together, where the switch opens.
-    const shared = Object.entries(t.onCoreOf ?? {}).find(([, { place }]) => place === id);
-    const amps = duty.peak + (shared ? shared[1].k * duties[shared[0]]!.peak : 0);
-    if (part.kind === 'inductor' && !t.onCoreOf?.[id]) push('flux', 'flux density', 'T', fluxDensity(part, sizing.values[id]!.taken, amps), part.maxFluxDensity);
+    const other = t.places.find((p) => p.core?.slot === id);
+    const amps = duty.peak + (other ? other.core!.k * duties[other.id]!.peak : 0);
+    if (part.kind === 'inductor' && !core) push('flux', 'flux density', 'T', fluxDensity(part, sizing.values[id]!.taken, amps), part.maxFluxDensity);
     if (part.kind === 'transformer')
       push('flux', 'flux density', 'T', fluxDensity({ turns: sizing.values[`${id} primary`]!.taken, coreArea: part.coreArea }, sizing.values[id]!.taken, duty.peak), part.maxFluxDensity);
     if (part.kind === 'capacitor') {

@@ -5,7 +5,8 @@ import type { TypeThree } from '../control/typeThree';
 import type { BodeCurve, Margins } from '../response/margins';
 import type { RungState } from '../thermal/ladder';
 import type { UnitName } from '../quantity';
-import type { Landmark, OperatingPoint, PartDuty, Sizing } from '../topology';
+import type { PartStress } from '../converter/stresses';
+import type { Landmark, OperatingPoint, Sizing } from '../topology';
 import type { Working } from '../working';
 
 /** Everything known of a design at one operating point. Plain data: crosses to and from workers as it is. */
@@ -18,7 +19,7 @@ export interface Figures {
   loop: LoopFigures;
   losses: LossFigures;
   heat: HeatFigures;
-  duties: Record<string, PartDuty>;
+  duties: Record<string, PartStress>;
   stresses: Stress[];
   /** Only when asked for: what is drawn and explained */
   detail?: Detail;

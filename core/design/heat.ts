@@ -3,12 +3,13 @@ import { fail, ok, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
 import { solveLadder, type Rung, type RungState } from '../thermal/ladder';
 import { hotSpot, partLadder } from '../thermal/partLadder';
-import { copiesOf, type OperatingPoint, type PartDuty, type Place, type Sizing, type Spec, type Topology } from '../topology';
+import { stressesIn, type PartStress } from '../converter/stresses';
+import { copiesOf, type OperatingPoint, type Place, type Sizing, type Spec, type Topology } from '../topology';
 import type { Working } from '../working';
 import type { PartLoss } from './figures';
 import { partStates, type StateOf } from './partStates';
 import { resistanceAt, settleStage, type SettledStage } from './settleStage';
-import { dutiesOf, visit, type MainsCycle, type Near, type Visited } from './visits';
+import { visit, type MainsCycle, type Near, type Visited } from './visits';
 
 /** A stage whose temperatures, resistances, currents and losses agree with one another. */
 export interface WarmStage {
@@ -16,7 +17,7 @@ export interface WarmStage {
   stage: SettledStage;
   /** Where the line is the mains */
   mains?: MainsCycle;
-  duties: Record<string, PartDuty>;
+  duties: Record<string, PartStress>;
   losses: PartLoss[];
   rungs: RungState[];
   /** How often the stage was settled */
@@ -146,11 +147,11 @@ function heatOf(spec: Spec, watts: ReadonlyMap<string, number>): Record<string, 
 /** The stage at the angle of the mains that is looked at, or wanted for drawing. */
 export function seenAt(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, temperature: (place: string) => number, near: SettledStage): Result<Pick<WarmStage, 'stage' | 'states'>> {
   const settled = settleStage(t, spec, sizing, point, temperature, { state: near.cycle.state, setting: near.setting, machine: near.machine });
-  return settled.ok ? ok({ stage: settled.value, states: partStates(t, spec, sizing, settled.value, dutiesOf(t, settled.value)) }) : settled;
+  return settled.ok ? ok({ stage: settled.value, states: partStates(t, spec, sizing, settled.value, stressesIn(settled.value.circuit, settled.value.roles, settled.value.measure)) }) : settled;
 }
 
 /** Plain copies, every lazy figure read. */
-const read = (duties: Record<string, PartDuty>): Record<string, PartDuty> =>
+const read = (duties: Record<string, PartStress>): Record<string, PartStress> =>
   Object.fromEntries(Object.entries(duties).map(([id, d]) => [id, { ...d }]));
 
 /** The workings of every loss of a warm stage, by "place/mechanism". */

@@ -17,7 +17,10 @@ import type { Control, Design } from './schema';
 import { peakCurrentOf } from './additions/currentControl';
 import { stepInTime, type Disturbance } from './stepInTime';
 import type { Quantity } from '../orbit/measure';
-import { isDiscontinuous, regulation, settleStage, type SettledStage } from './settleStage';
+import { isDiscontinuous } from '../converter/conduction';
+import type { Roles } from '../converter/roles';
+import { COMMAND } from './assemble';
+import { regulation, settleStage, type SettledStage } from './settleStage';
 
 /** °C of the parts that the compensator is placed with, so that it does not move with their heat */
 const AMBIENT = 25;
@@ -53,8 +56,8 @@ interface Plant {
 export const senseResistance = (t: Topology, d: Design, spec: Spec, sizing: Sizing): number => d.control.reference / t.mains!.crest(spec, sizing, { line: d.brief.line.min, load: d.brief.load.max });
 
 /** What the loop feeds back, in V: the output, or on the mains the current drawn, by its sense resistance. */
-function fedBack(t: Topology, d: Design, spec: Spec, sizing: Sizing, point: OperatingPoint): Quantity {
-  const { quantity } = regulation(t, spec, point);
+function fedBack(t: Topology, roles: Roles, d: Design, spec: Spec, sizing: Sizing, point: OperatingPoint): Quantity {
+  const { quantity } = regulation(t, roles, spec, point);
   if (!t.mains) return quantity;
   const ohms = senseResistance(t, d, spec, sizing);
   return (p) => quantity(p).map((v) => v * ohms);
@@ -93,7 +96,7 @@ function solveCompensator(topology: Topology, d: Design, spec: Spec, sizing: Siz
   const point = topology.mains ? { ...placement25, angle: Math.PI / 2, drawn: topology.mains.crest(spec, sizing, placement25) } : placement25;
   const stage = settleStage(topology, spec, sizing, point, () => AMBIENT);
   if (!stage.ok) return stage;
-  const [at] = plantOf(stage.value, fedBack(topology, d, spec, sizing, point)).from(topology.knob, [control.crossover]);
+  const [at] = plantOf(stage.value, fedBack(topology, stage.value.roles, d, spec, sizing, point)).from(COMMAND, [control.crossover]);
   const plant = times(at!, modulator(control, control.crossover));
   const placement = placeTypeThree(plant, control.crossover, control.phaseMargin);
   if (!placement.ok) return placement;
@@ -131,12 +134,12 @@ interface Disturbances {
   load: Disturbance;
   line?: Disturbance;
 }
-function disturbances(t: Topology, { brief }: Design, point: OperatingPoint): Disturbances {
+function disturbances(t: Topology, { line, outputs }: Roles, { brief }: Design, point: OperatingPoint): Disturbances {
   const { lineStep } = brief;
   const up = point.line + (lineStep ?? 0) <= brief.line.max * (1 + 1e-9);
   return {
-    load: { source: t.loadStep, from: 0, to: brief.loadStep, rise: brief.loadStepTime },
-    ...(lineStep !== undefined && !t.mains ? { line: { source: t.line, from: point.line, to: point.line + (up ? lineStep : -lineStep) } } : {}),
+    load: { source: outputs[0]!.step!, from: 0, to: brief.loadStep, rise: brief.loadStepTime },
+    ...(lineStep !== undefined && !t.mains ? { line: { source: line, from: point.line, to: point.line + (up ? lineStep : -lineStep) } } : {}),
   };
 }
 
@@ -153,10 +156,10 @@ function averagedAnswer(closed: LinearSystem, inputs: Readonly<Record<string, nu
 }
 
 /** Discontinuous conduction, which a step leads out of, and whatever does not average: run in time, from the closed cycle itself. */
-function answerInTime(topology: Topology, d: Design, stage: SettledStage, built: TypeThree, load: Disturbance): Answer {
+function answerInTime(d: Design, stage: SettledStage, built: TypeThree, load: Disturbance): Answer {
   const { control, brief } = d;
   const run = (by: Disturbance): StepFigures & { stable: boolean } => {
-    const found = stepInTime(stage, topology, brief.output.voltage, built, control.ramp, control.delay, by, 20 / (2 * Math.PI * control.crossover) + (by.rise ?? 0));
+    const found = stepInTime(stage, brief.output.voltage, built, control.ramp, control.delay, by, 20 / (2 * Math.PI * control.crossover) + (by.rise ?? 0));
     if (!found) return { stable: false, time: [], value: [], deviation: Infinity, recovery: Infinity };
     const { stable, time, value } = found;
     if (!stable) return { stable, time, value, deviation: Infinity, recovery: Infinity };
@@ -190,10 +193,10 @@ export function loopFigures(
   if (!compensator.ok) return compensator;
   const { built } = compensator.value;
   const { control } = d;
-  const output = fedBack(topology, d, spec, sizing, { ...point, angle: point.angle ?? Math.PI / 2, drawn: 0 });
+  const output = fedBack(topology, stage.roles, d, spec, sizing, { ...point, angle: point.angle ?? Math.PI / 2, drawn: 0 });
   const { system, inputs, from } = plantOf(stage, output);
 
-  const plantAt = (f: readonly number[]): Complex[] => from(topology.knob, f);
+  const plantAt = (f: readonly number[]): Complex[] => from(COMMAND, f);
   const around = (f: number): Complex => times(compensatorGain(built, f), modulator(control, f));
   // Low enough to see the crossover: where the gain is below one already, decade by decade further down.
   let lowest = 10 ** Math.floor(Math.log10(d.brief.frequency / 2000));
@@ -212,11 +215,11 @@ export function loopFigures(
   const pace = Number.isFinite(read.crossover) ? read.crossover : d.brief.frequency / 20;
   const closedBy = (open: Complex[]): Complex[] => open.map((v, i) => over(v, add(complex(1), loopValues[i]!)));
   const outer = topology.mains && voltageLoop(sizing.values[topology.mains.reservoirPlace]!.taken, d.brief.output.voltage / point.load, topology.mains.voltageLoop(spec));
-  const by = disturbances(topology, d, point);
+  const by = disturbances(topology, stage.roles, d, point);
   const answer = outer
     ? voltageLoopAnswer(outer.closed, topology.mains!.voltageLoop(spec), read)
-    : topology.averages === false || isDiscontinuous(stage, topology)
-      ? answerInTime(topology, d, stage, built, by.load)
+    : topology.timedBy !== undefined || topology.places.some((p) => p.kind === 'transformer') || isDiscontinuous(stage.cycle, stage.roles.conduction)
+      ? answerInTime(d, stage, built, by.load)
       : averagedAnswer(closed, inputs, pace);
   const step = answer.to(by.load);
   const lineStep = by.line && answer.to(by.line);
@@ -245,8 +248,8 @@ export function loopFigures(
       ...(outer
         ? {}
         : {
-            outputImpedance: bode(frequency, closedBy(from(topology.loadStep, frequency)).map((v) => scale(v, -1))),
-            lineRejection: bode(frequency, closedBy(from(topology.line, frequency))),
+            outputImpedance: bode(frequency, closedBy(from(by.load.source, frequency)).map((v) => scale(v, -1))),
+            lineRejection: bode(frequency, closedBy(from(stage.roles.line, frequency))),
           }),
     },
   });

@@ -6,8 +6,10 @@ import { aliveRinging, modalRates, modesOf } from '../linear/modes';
 import { psiOf } from '../orbit/cycle';
 import { ends, type Quantity } from '../orbit/measure';
 import type { DiodePart, SwitchPart } from '../parts/schema';
-import type { PartDuty, Sizing, Spec, Topology } from '../topology';
-import { elementOf, type SettledStage } from './settleStage';
+import { elementOf, type PartStress } from '../converter/stresses';
+import { esrOf } from '../converter/fragment';
+import type { Sizing, Spec, Topology } from '../topology';
+import type { SettledStage } from './settleStage';
 
 /** What the loss mechanisms of each part are given, by place. */
 export type StateOf = Record<string, PartStates[keyof PartStates]>;
@@ -78,15 +80,15 @@ export function partStates(
   spec: Spec,
   sizing: Sizing,
   stage: SettledStage,
-  duties: Record<string, PartDuty>,
+  duties: Record<string, PartStress>,
 ): StateOf {
   const { frequency } = spec.brief;
   const out: StateOf = {};
-  for (const { id } of topology.places) {
+  for (const { id, partner } of topology.places) {
     const part = spec.parts[id]!;
+    const role = stage.roles.parts[id]!;
     const { rms } = duties[id]!;
     if (part.kind === 'switch') {
-      const partner = topology.partners.find((pair) => pair.includes(id))?.find((other) => other !== id);
       out[id] = {
         id,
         part,
@@ -95,33 +97,33 @@ export function partStates(
         junction: stage.temperature(id),
         commutations: commutations(stage, id),
         partner: partner === undefined ? undefined : (spec.parts[partner] as SwitchPart | DiodePart),
-        ...(stage.circuit.elements.some((e) => e.id === `${id} body`) ? { body: stage.measure({ current: `${id} body` }) } : {}),
+        ...(role.body === undefined ? {} : { body: stage.measure({ current: role.body }) }),
         frequency,
         drive: spec.drive,
       } satisfies SwitchState;
     } else if (part.kind === 'diode') out[id] = { id, part, rms, mean: duties[id]!.mean, resistance: stage.resistance(id) } satisfies DiodeState;
-    else if (part.kind === 'inductor') out[id] = { id, part, rms, resistance: stage.resistance(id), frequency, voltages: topology.onCoreOf?.[id] ? [{ volts: 0, seconds: 1 / frequency }] : windingVoltages(stage, id) } satisfies InductorState;
+    else if (part.kind === 'inductor') out[id] = { id, part, rms, resistance: stage.resistance(id), frequency, voltages: role.core ? [{ volts: 0, seconds: 1 / frequency }] : windingVoltages(stage, id) } satisfies InductorState;
     else if (part.kind === 'transformer')
       out[id] = {
         id,
         part,
-        windings: topology.windings![id]!.map(({ element }) => {
+        windings: role.copper!.map(({ element, title }) => {
           const copper = elementOf(stage.circuit, element);
-          return { title: element.replace(`${id} `, ''), rms: stage.measure({ current: element }).rms, resistance: copper.kind === 'resistor' ? copper.resistance : 0 };
+          return { title, rms: stage.measure({ current: element }).rms, resistance: copper.kind === 'resistor' ? copper.resistance : 0 };
         }),
         primaryTurns: sizing.values[`${id} primary`]!.taken,
         voltages: windingVoltages(stage, id),
       } satisfies TransformerState;
     else {
-      const ohms = topology.parallelResistance?.(spec, sizing, id);
-      const e = ohms === undefined ? undefined : elementOf(stage.circuit, id);
+      const own = role.elements[0] === undefined ? undefined : elementOf(stage.circuit, role.elements[0]);
+      const beside = role.across === undefined ? undefined : elementOf(stage.circuit, role.across);
       out[id] = {
         id,
         part,
         rms,
-        resistance: (part.esr * part.capacitance) / sizing.values[id]!.taken + (topology.seriesResistance?.(sizing, id) ?? 0),
+        resistance: own?.kind === 'capacitor' ? own.esr : esrOf(part, sizing.values[id]!.taken),
         ...(part.balancingResistance === undefined ? {} : { balancing: { volts: duties[id]!.voltage, resistance: part.balancingResistance / Math.max(1, sizing.values[id]!.count ?? 1) } }),
-        ...(e ? { beside: { volts: stage.measure({ voltage: [e.a, e.b] }).rms, resistance: ohms! } } : {}),
+        ...(beside?.kind === 'resistor' ? { beside: { volts: stage.measure({ voltage: [beside.a, beside.b] }).rms, resistance: beside.resistance } } : {}),
       } satisfies CapacitorState;
     }
   }

@@ -7,7 +7,7 @@ import { budgetOf } from '../orbit/budget';
 import { settleCycle } from '../orbit/settle';
 import { instability } from '../orbit/stability';
 import { dot } from '../linear/dense';
-import type { Topology } from '../topology';
+import { COMMAND } from './assemble';
 import { SENSE } from './additions/currentControl';
 import type { SettledStage } from './settleStage';
 
@@ -38,16 +38,17 @@ const BACK = 0.05;
 const LEAST = 0.15;
 
 /** The stage with its loop closed: compensator, modulator ramp and delay in place of the fixed duty. */
-function closedCircuit(stage: SettledStage, t: Topology, target: number, c: TypeThree, ramp: number, delay: number, { source, from, to, rise = 0 }: Disturbance): Circuit {
+function closedCircuit(stage: SettledStage, target: number, c: TypeThree, ramp: number, delay: number, { source, from, to, rise = 0 }: Disturbance): Circuit {
+  const [plus, minus] = stage.roles.outputs[0]!.nodes;
   const w = (f: number): number => 2 * Math.PI * f;
   const gain = w(c.integrator);
   const product = (a: number, b: number): number[] => [1, 1 / w(a) + 1 / w(b), 1 / (w(a) * w(b))];
   return Circuit.parse({
     ...stage.circuit,
     elements: [
-      ...stage.circuit.elements.filter((e) => e.id !== t.knob).map((e) => (e.kind === 'current-sense' && e.id === SENSE ? { ...e, gain: e.gain * ramp } : e.id === source && to !== from ? { ...e, value: rise > 0 ? { shape: 'ramp', from, to, start: 0, duration: rise } : { shape: 'step', from, to, at: 0 } } : e)),
+      ...stage.circuit.elements.filter((e) => e.id !== COMMAND).map((e) => (e.kind === 'current-sense' && e.id === SENSE ? { ...e, gain: e.gain * ramp } : e.id === source && to !== from ? { ...e, value: rise > 0 ? { shape: 'ramp', from, to, start: 0, duration: rise } : { shape: 'step', from, to, at: 0 } } : e)),
       { kind: 'voltage-source', id: 'reference', a: 'reference', b: '0', value: target },
-      { kind: 'controlled-voltage', id: 'sense', a: 'sensed', b: '0', plus: t.output[0], minus: t.output[1], gain: 1 },
+      { kind: 'controlled-voltage', id: 'sense', a: 'sensed', b: '0', plus, minus, gain: 1 },
       { kind: 'transfer', id: 'compensator', a: 'duty', b: '0', plus: 'reference', minus: 'sensed', numerator: product(c.zero1, c.zero2).map((v) => v * gain), denominator: [0, ...product(c.pole1, c.pole2)] },
     ],
     // What the command is compared with is scaled as the ramp is; its delay is left out there.
@@ -59,8 +60,8 @@ function closedCircuit(stage: SettledStage, t: Topology, target: number, c: Type
  * Close the loop around a settled stage and step its load or its line. For discontinuous conduction: a step leads out of
  * it, and no small-signal model spans that.
  */
-export function stepInTime(stage: SettledStage, t: Topology, target: number, c: TypeThree, ramp: number, delay: number, disturbance: Disturbance, duration: number): StepInTime | undefined {
-  const [still, stepped] = [disturbance.from, disturbance.to].map((to) => buildMachine(closedCircuit(stage, t, target, c, ramp, delay, { ...disturbance, to })));
+export function stepInTime(stage: SettledStage, target: number, c: TypeThree, ramp: number, delay: number, disturbance: Disturbance, duration: number): StepInTime | undefined {
+  const [still, stepped] = [disturbance.from, disturbance.to].map((to) => buildMachine(closedCircuit(stage, target, c, ramp, delay, { ...disturbance, to })));
   if (!still!.ok || !stepped!.ok) return undefined;
   const m = still!.value;
   const cycle = settleCycle(m, { near: beginning(stage, m, ramp) });
@@ -69,7 +70,7 @@ export function stepInTime(stage: SettledStage, t: Topology, target: number, c: 
   const stable = instability(cycle.value) === undefined;
   const output = (s: State, of: Machine): number => {
     const p = of.prepare(s.segments);
-    return dot(p.voltage(t.output[0], t.output[1]), s.z, p.size);
+    return dot(p.voltage(...stage.roles.outputs[0]!.nodes), s.z, p.size);
   };
   let state = carryOver(m, stepped!.value, cycle.value.state);
   const settled = output(state, stepped!.value);

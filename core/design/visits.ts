@@ -1,6 +1,7 @@
 import type { State } from '../circuit/machine';
 import { ok, type Result } from '../problem';
-import type { AtAngle, OperatingPoint, PartDuty, Sizing, Spec, Topology } from '../topology';
+import { stressesIn, type PartStress } from '../converter/stresses';
+import type { AtAngle, OperatingPoint, Sizing, Spec, Topology } from '../topology';
 import { settleStage, type SettledStage } from './settleStage';
 
 /** The stage settled at one point, with the share of the time that it stands for. */
@@ -8,7 +9,7 @@ export interface Visit {
   point: OperatingPoint;
   weight: number;
   stage: SettledStage;
-  duties: Record<string, PartDuty>;
+  duties: Record<string, PartStress>;
 }
 
 /** What the mains adds to an operating point. */
@@ -26,7 +27,7 @@ export interface MainsCycle {
 export interface Visited {
   visits: Visit[];
   /** What the places carry, over the mains where that is the line */
-  duties: Record<string, PartDuty>;
+  duties: Record<string, PartStress>;
   mains?: MainsCycle;
 }
 
@@ -42,11 +43,11 @@ export function visit(t: Topology, spec: Spec, sizing: Sizing, point: OperatingP
     const before = near?.visits[k]?.stage ?? visits.at(-1)?.stage;
     const settled = settleStage(t, spec, sizing, at, temperature, before && { ...stateOf(before), machine: visits[0]?.stage.machine });
     if (!settled.ok) return settled;
-    visits.push({ point: at, weight, stage: settled.value, duties: dutiesOf(t, settled.value) });
+    visits.push({ point: at, weight, stage: settled.value, duties: stressesIn(settled.value.circuit, settled.value.roles, settled.value.measure) });
   }
   if (!t.mains) return ok({ visits, duties: visits[0]!.duties });
   const { reservoir } = t.mains;
-  const at = visits.map(({ point: p, weight, stage, duties }) => ({ angle: p.angle!, weight, stage, duties, slow: stage.measure({ current: reservoir }).mean, get fast() { return stage.measure({ voltage: [...t.output] }).peakToPeak; } }));
+  const at = visits.map(({ point: p, weight, stage, duties }) => ({ angle: p.angle!, weight, stage, duties, slow: stage.measure({ current: reservoir }).mean, get fast() { return stage.measure({ output: 0 }).peakToPeak; } }));
   const fed = at.reduce((s, a) => s + a.weight * (a.slow + point.load), 0);
   const mains: MainsCycle = {
     crest: wanted[0]!.point.drawn!,
@@ -66,10 +67,3 @@ function alongMains(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoi
 }
 
 const stateOf = (stage: SettledStage): { state: State; setting: number } => ({ state: stage.cycle.state, setting: stage.setting });
-
-/** What each place carries in the cycle of a stage. */
-export const dutiesOf = (t: Topology, stage: SettledStage): Record<string, PartDuty> =>
-  t.duties(
-    (element) => stage.measure({ current: element }),
-    (a, b) => stage.measure({ voltage: [a, b] }),
-  );

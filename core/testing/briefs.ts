@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { isDiscontinuous, powerBalance } from '../design/settleStage';
+import { isDiscontinuous } from '../converter/conduction';
+import { powerBalance } from '../converter/power';
 import { visit } from '../design/visits';
 import type { CapacitorPart, DiodePart, InductorPart, Part, SwitchPart, TransformerPart } from '../parts/schema';
 import { preferred } from '../quantity';
@@ -95,12 +96,12 @@ export function promises(t: Topology, spec: Spec): { modes: string[]; kept: Kept
     const see = (what: string, a: number, b: number, within: number, nothing = 1e-9): void => void kept.push({ what: `${what} ${where}`, promised: a, found: b, within, nothing });
     modes.push(promised.mode);
     // Just at the border of the modes either is right.
-    if (!(Math.abs(promised.border ?? 1) < 0.02)) see('mode', promised.mode === 'discontinuous' ? 2 : 1, isDiscontinuous(stage, t) ? 2 : 1, 0);
+    if (!(Math.abs(promised.border ?? 1) < 0.02)) see('mode', promised.mode === 'discontinuous' ? 2 : 1, isDiscontinuous(stage.cycle, stage.roles.conduction) ? 2 : 1, 0);
     // What the sources give is what the loads take and what is burnt: no energy of a leakage goes astray.
-    const { input, output, dissipated } = powerBalance(stage, t);
+    const { input, output, dissipated } = powerBalance(stage.circuit, stage.roles, stage.gauge);
     see('power', input, output + dissipated, 1e-6);
     see('duty', promised.duty, stage.duty, 0.01);
-    if (!promised.rippleEstimate) see('ripple', promised.outputRipple, mains?.output.peakToPeak ?? stage.measure({ voltage: [...t.output] }).peakToPeak, 0.03);
+    if (!promised.rippleEstimate) see('ripple', promised.outputRipple, mains?.output.peakToPeak ?? stage.measure({ output: 0 }).peakToPeak, 0.03);
     for (const { id } of t.places) {
       if (promised.parts[id]!.estimate) continue;
       see(`rms of ${id}`, promised.parts[id]!.rms, found[id]!.rms, 0.02, Math.max(1e-3 * at.load, 2e-6 * at.line));

@@ -1,9 +1,6 @@
-import type { DiodePart } from '../parts/schema';
-import type { OperatingPoint } from './brief';
-import { OFF_CONDUCTANCE, partDuty } from './common';
-import { coil, loadedOutput } from './elements';
-import type { Drawing, PartDuty, Place, Sizing, Spec, Topology, Winding } from './types';
-import { winding, windingOhms } from './windings';
+import type { Fragment, Winding } from '../converter/fragment';
+import type { Drawing, Place } from './types';
+import { winding } from './windings';
 
 /**
  * What stands behind a bridge: a secondary in two halves, "s1" and "s2" about the return, a diode from either to "x",
@@ -21,35 +18,18 @@ export const PLACES_BEHIND: readonly Place[] = [
 ];
 
 /** The ideal transformer from "a", "b" of the magnetising inductance to both halves, the windings' copper, the rectifier and the output. */
-export function centreTapped(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number, [a, b]: readonly [string, string], back: string): unknown[] {
-  const { values } = sizing;
-  const [Np, Ns] = [values['T1 primary']!.taken, values['T1 secondary']!.taken];
-  const ohms = (id: string, from: string, to: string, turns: number, share: number): unknown => ({ kind: 'resistor', id: `T1 ${id}`, a: from, b: to, resistance: windingOhms(resistance('T1'), turns, share) });
-  const D = (id: string, from: string): unknown => ({ kind: 'diode', id, a: from, b: 'x', drop: (spec.parts.D1 as DiodePart).drop, onResistance: resistance('D1'), offConductance: OFF_CONDUCTANCE });
-  return [
-    ohms('primary', b, back, Np, SHARES.primary),
-    { kind: 'transformer', id: 'T1 turns', windings: [{ a, b, turns: Np }, { a: 's1', b: '0', turns: Ns }, { a: '0', b: 's2', turns: Ns }] },
-    ohms('secondary', 's1', 'w1', Ns, SHARES.secondary), ohms('secondary 2', 's2', 'w2', Ns, SHARES.secondary), D('D1', 'w1'), D('D2', 'w2'),
-    ...coil('L1', 'x', 'out', values.L1!.taken, resistance('L1')),
-    ...loadedOutput(spec, sizing, point, ['out', '0']),
-  ];
-}
-
-/** Duties of what stands behind, of the transformer whose magnetising inductance lies between two nodes, and of C1: what the line is drawn on less its mean. */
-export function dutiesBehind(current: Parameters<Topology['duties']>[0], voltage: Parameters<Topology['duties']>[1], core: readonly [string, string]): Record<string, PartDuty> {
-  const of = (element: string, a: string, b?: string): PartDuty => partDuty(current(element), voltage(a, b));
-  const line = current('line');
-  const pulses = {
-    mean: 0,
-    rms: Math.sqrt(Math.max(0, line.rms ** 2 - line.mean ** 2)),
-    get min() {
-      return line.min - line.mean;
-    },
-    get max() {
-      return line.max - line.mean;
-    },
-  };
-  return { D1: of('D1', 'w1', 'x'), T1: { ...of('T1', ...core), rms: current('T1 primary').rms }, L1: of('L1', 'x', 'out'), C2: of('C2', 'out', '0'), C1: partDuty(pulses, voltage('line')) };
+export function centreTapped(f: Fragment, [a, b]: readonly [string, string], back: string): void {
+  const [primary, first, second] = CENTRE_TAPPED;
+  f.copper('T1', primary!, b, back);
+  f.turns('T1', [[a, b, 'T1 primary'], ['s1', '0', 'T1 secondary'], ['0', 's2', 'T1 secondary']]);
+  f.copper('T1', first!, 's1', 'w1');
+  f.copper('T1', second!, 's2', 'w2');
+  f.diode('D1', 'w1', 'x');
+  f.diode('D1', 'w2', 'x', 'D2');
+  f.inductor('L1', 'x', 'out');
+  f.capacitor('C2', 'out', '0');
+  f.aside('C1', { beside: 'line' });
+  f.output('out', '0');
 }
 
 /** Line and C1 at the left, and all that stands right of a transformer at x: the bridge between comes from its own file. */

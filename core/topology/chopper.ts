@@ -1,9 +1,8 @@
-import { Circuit } from '../circuit/elements';
 import { onResistance, slopeResistance, type CapacitorPart, type DiodePart, type SwitchPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { besideLine, capacitorValue, DUTY_MAX, DUTY_MIN, lineDrawnInPulses, MOHAN, OFF_CONDUCTANCE, partDuty, refusesAbove, stands } from './common';
+import { capacitorValue, DUTY_MAX, DUTY_MIN, lineDrawnInPulses, MOHAN, refusesAbove, stands } from './common';
 import { landmark } from './landmarks';
 import { carried, less, type Piece } from './pieces';
 import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
@@ -113,7 +112,7 @@ function size(spec: Spec): Sizing {
 const signals: Signal[] = [
   { id: 'switchNode', title: 'Voltage on the load', unit: 'V', of: { voltage: ['sw'] }, lane: 'whole' },
   { id: 'inductorCurrent', title: 'Load current', unit: 'A', of: { current: 'load inductance' }, lane: 'whole' },
-  { id: 'output', title: 'Ripple on the load’s resistance', unit: 'V', of: { voltage: ['out', '0'] }, lane: 'ripple' },
+  { id: 'output', title: 'Ripple on the load’s resistance', unit: 'V', of: { output: 0 }, lane: 'ripple' },
   { id: 'Q1Current', title: 'Q1 current', unit: 'A', of: { current: 'Q1' } },
   { id: 'D1Current', title: 'D1 current', unit: 'A', of: { current: 'D1' } },
 ];
@@ -122,7 +121,7 @@ export const chopper: Topology = {
   id: 'chopper',
   title: 'Chopper, R-L load',
   places: [
-    { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line on the load for D of the period' },
+    { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line on the load for D of the period', partner: 'D1' },
     { id: 'D1', kind: 'diode', title: 'freewheeling diode', purpose: 'lets the current of the load run on' },
     { id: 'C1', kind: 'capacitor', title: 'input capacitor', purpose: 'carries the pulses that the line shall not see' },
   ],
@@ -134,33 +133,17 @@ export const chopper: Topology = {
   forecast,
   rightHalfPlaneZero: () => undefined,
   crossoverLimit: () => Infinity,
-  circuit(spec, _, point, resistance) {
-    const { brief } = spec;
-    return Circuit.parse({
-      elements: [
-        { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
-        { kind: 'switch', id: 'Q1', a: 'line', b: 'sw', onResistance: resistance('Q1'), offConductance: OFF_CONDUCTANCE, gate: 'high' },
-        { kind: 'diode', id: 'D1', a: '0', b: 'sw', drop: partsOf(spec).D1.drop, onResistance: resistance('D1'), offConductance: OFF_CONDUCTANCE },
-        { kind: 'inductor', id: 'load inductance', a: 'sw', b: 'out', inductance: brief.loadInductance! },
-        { kind: 'resistor', id: 'load', a: 'out', b: '0', resistance: brief.output.voltage / point.load },
-        { kind: 'current-source', id: 'load step', a: 'out', b: '0', value: 0 },
-        { kind: 'voltage-source', id: 'duty', a: 'duty', b: '0', value: 0.5 },
-      ],
-      modulators: [{ kind: 'pwm', id: 'modulator', gate: 'high', period: 1 / brief.frequency, control: ['duty', '0'] }],
-    });
+  stage(f, { brief }) {
+    f.switch('Q1', 'line', 'sw', 'high');
+    f.diode('D1', '0', 'sw');
+    f.put({ kind: 'inductor', id: 'load inductance', a: 'sw', b: 'out', inductance: brief.loadInductance! });
+    f.aside('C1', { beside: 'line' });
+    f.output('out', '0');
+    f.duty('high');
   },
-  knob: 'duty',
   duty: (spec, _, point) => ({ min: DUTY_MIN, max: 0.995, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, cycleAt(spec, point).duty)) }),
   start: (spec, _, point) => ({ 'load inductance': cycleAt(spec, point).low }),
-  output: ['out', '0'],
-  line: 'line',
-  loadStep: 'load step',
   signals,
-  duties(current, voltage) {
-    const Q1 = partDuty(current('Q1'), voltage('line', 'sw'));
-    return { Q1, D1: partDuty(current('D1'), voltage('0', 'sw')), C1: besideLine(Q1, () => voltage('line').max) };
-  },
-  partners: [['Q1', 'D1']],
   landmarks(spec, _, point) {
     const L = spec.brief.loadInductance!;
     const R = spec.brief.output.voltage / point.load;

@@ -3,14 +3,11 @@ import type { Problem } from '../problem';
 import { preferred, printQuantity as print, type SeriesName } from '../quantity';
 import type { Working } from '../working';
 import type { Brief } from './brief';
-import type { PartDuty, SizedValue } from './types';
+import type { SizedValue } from './types';
 
 /** What topologies share: sources, capacitors in parallel, what a part carries, and why a brief can not be served. */
 export const ERICKSON = 'Erickson, Maksimović: Fundamentals of Power Electronics';
 export const MOHAN = 'Mohan, Undeland, Robbins: Power Electronics, ch. 7';
-
-/** S of what is open: a microampere at a hundred volts */
-export const OFF_CONDUCTANCE = 1e-8;
 
 /** Share of the period below which no driver makes a pulse: where the search for a duty ends */
 export const DUTY_MIN = 0.001;
@@ -22,36 +19,6 @@ export const BEST_DAMPING = Math.sqrt(((2 + DAMPING) * (4 + 3 * DAMPING)) / (2 *
 
 /** Largest duty that a step-down is sized for */
 export const DUTY_MAX = 0.95;
-
-/** What the cycle asks of a part, from its current and the voltage across it. Extremes cost more than integrals and are read once, after the temperatures have settled. */
-export const partDuty = (i: { mean: number; rms: number; min: number; max: number }, v: { min: number; max: number }): PartDuty => ({
-  rms: i.rms,
-  mean: i.mean,
-  get peak() {
-    return Math.max(Math.abs(i.min), Math.abs(i.max));
-  },
-  get voltage() {
-    return Math.max(Math.abs(v.min), Math.abs(v.max));
-  },
-  get peakToPeak() {
-    return i.max - i.min;
-  },
-});
-
-/** An input capacitor beside the stiff line: the line carries the mean of what is drawn, the capacitor what is left of it. */
-export const besideLine = (drawn: PartDuty, line: () => number): PartDuty => ({
-  rms: Math.sqrt(Math.max(0, drawn.rms ** 2 - drawn.mean ** 2)),
-  mean: 0,
-  get peak() {
-    return drawn.peak - drawn.mean;
-  },
-  get voltage() {
-    return line();
-  },
-  get peakToPeak() {
-    return drawn.peakToPeak;
-  },
-});
 
 /** As many capacitors of a kind in parallel as the largest of some workings wants. */
 export function capacitorValue(part: CapacitorPart, workings: Working[]): SizedValue {
@@ -158,6 +125,3 @@ export function inductorValue(part: InductorPart, working: Working, series: Seri
 
 /** V that a part stands, and the rating that this wants. */
 export const stands = (most: number, stress: number): { most: number; wanted: number } => ({ most, wanted: most / stress });
-
-/** Ω of the capacitors of a place together. */
-export const esrOf = (part: CapacitorPart, taken: number): number => (part.esr * part.capacitance) / taken;

@@ -1,14 +1,14 @@
-import { Circuit } from '../circuit/elements';
+import { type Fragment, esrOf, windingOhms } from '../converter/fragment';
 import { onResistance, slopeResistance, turnResistance, type CapacitorPart, type DiodePart, type SwitchPart, type TransformerPart } from '../parts/schema';
 import { preferred, printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { Brief, OperatingPoint } from './brief';
-import { besideLine, capacitorValue, DUTY_MIN, ERICKSON, esrOf, holdsStep, lineDrawnInPulses, MOHAN, OFF_CONDUCTANCE, partDuty, rippleFedInPulses, stands } from './common';
+import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, lineDrawnInPulses, MOHAN, rippleFedInPulses, stands } from './common';
 import { capacitorZero, landmark, loadPole } from './landmarks';
 import { capacitorRipple, carried, less, type Piece } from './pieces';
 import { shareOut, type Output } from './shareOut';
 import type { Drawing, Forecast, Place, Signal, SizedValue, Sizing, Spec, Topology } from './types';
-import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, winding, windingOhms } from './windings';
+import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, winding } from './windings';
 
 /**
  * Flyback converters: Q1 puts the line on the primary and fills the gap; when it opens, the secondaries empty it
@@ -318,37 +318,23 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     return { duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, blocking, inductorCurrent: worst.mean };
   }
 
-  function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {
-    const p = partsOf(spec);
-    const { values } = sizing;
-    const { brief } = spec;
-    const Np = values['T1 primary']!.taken;
-    const open = { offConductance: OFF_CONDUCTANCE };
-    const level = brief.line.max / atWorst(spec, values.T1!.taken).mean;
-    const ohms = (element: string, a: string, b: string, share: number): unknown => ({ kind: 'resistor', id: element, a, b, resistance: windingOhms(resistance('T1'), values[element]!.taken, share) });
-    const D = (id: 'D1' | 'D2' | 'D3', a: string, b: string): unknown => ({ kind: 'diode', id, a, b, drop: p[id].drop, onResistance: resistance(id), ...open });
-    return Circuit.parse({
-      elements: [
-        { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
-        { kind: 'inductor', id: 'T1 leakage', a: 'line', b: 'pk', inductance: leakage(p.T1, Np) }, { kind: 'resistor', id: 'T1 leakage damping', a: 'line', b: 'pk', resistance: LEAKAGE_DAMPING * level },
-        { kind: 'inductor', id: 'T1', a: 'pk', b: 'pw', inductance: values.T1!.taken }, { kind: 'resistor', id: 'T1 core damping', a: 'pk', b: 'pw', resistance: CORE_DAMPING * level },
-        ohms('T1 primary', 'pw', 'sw', 0.5),
-        { kind: 'transformer', id: 'T1 turns', windings: [{ a: 'pk', b: 'pw', turns: Np }, ...channels.map((c, i) => ({ a: '0', b: `s${i + 1}`, turns: values[c.winding]!.taken }))] },
-        { kind: 'switch', id: 'Q1', a: 'sw', b: '0', onResistance: resistance('Q1'), gate: 'high', ...open },
-        D('D2', 'sw', 'clamp'),
-        { kind: 'capacitor', id: 'C3', a: 'clamp', b: 'line', capacitance: values.C3!.taken, esr: esrOf(p.C3, values.C3!.taken) },
-        { kind: 'resistor', id: 'clamp resistor', a: 'clamp', b: 'line', resistance: clampResistance(spec, values) },
-        ...channels.flatMap((c, i) => [
-          ohms(c.winding, `s${i + 1}`, `w${i + 1}`, c.share),
-          D(c.diode, `w${i + 1}`, c.node),
-          { kind: 'capacitor', id: c.capacitor, a: c.node, b: '0', capacitance: values[c.capacitor]!.taken, esr: esrOf(p[c.capacitor], values[c.capacitor]!.taken) },
-          i === 0 ? { kind: 'resistor', id: 'load', a: c.node, b: '0', resistance: brief.output.voltage / point.load } : { kind: 'resistor', id: `load ${i + 1}`, a: c.node, b: '0', resistance: voltageOf(brief, i) / loadOf(brief, i, point.load) },
-        ]),
-        { kind: 'current-source', id: 'load step', a: 'out', b: '0', value: 0 },
-        { kind: 'voltage-source', id: 'duty', a: 'duty', b: '0', value: 0.4 },
-      ],
-      modulators: [{ kind: 'pwm', id: 'modulator', gate: 'high', period: 1 / brief.frequency, control: ['duty', '0'] }],
+  function stage(f: Fragment, spec: Spec, { values }: Sizing): void {
+    const level = spec.brief.line.max / atWorst(spec, values.T1!.taken).mean;
+    f.core('T1', 'pk', 'pw', CORE_DAMPING * level);
+    f.leakage('T1', 'line', 'pk', leakage(partsOf(spec).T1, values['T1 primary']!.taken), LEAKAGE_DAMPING * level);
+    f.copper('T1', windings[0]!, 'pw', 'sw');
+    f.turns('T1', [['pk', 'pw', 'T1 primary'], ...channels.map((c, i): [string, string, string] => ['0', `s${i + 1}`, c.winding])]);
+    f.switch('Q1', 'sw', '0', 'high');
+    f.diode('D2', 'sw', 'clamp');
+    f.capacitor('C3', 'clamp', 'line', { across: { id: 'clamp resistor', ohms: clampResistance(spec, values) } });
+    channels.forEach((c, i) => {
+      f.copper('T1', windings[i + 1]!, `s${i + 1}`, `w${i + 1}`);
+      f.diode(c.diode, `w${i + 1}`, c.node);
+      f.capacitor(c.capacitor, c.node, '0');
+      f.output(c.node, '0');
     });
+    f.aside('C1', { beside: 'line' });
+    f.duty('high');
   }
 
   function rightHalfPlaneZero(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
@@ -360,9 +346,9 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
   const signals: Signal[] = [
     { id: 'switchNode', title: 'Q1 voltage', unit: 'V', of: { voltage: ['sw'] }, lane: 'whole' },
     { id: 'Q1Current', title: 'Q1 current', unit: 'A', of: { current: 'Q1' }, lane: 'whole' },
-    { id: 'output', title: 'Output ripple', unit: 'V', of: { voltage: ['out', '0'] }, lane: 'ripple' },
+    { id: 'output', title: 'Output ripple', unit: 'V', of: { output: 0 }, lane: 'ripple' },
     { id: 'D1Current', title: 'D1 current', unit: 'A', of: { current: 'D1' }, lane: 'whole' },
-    ...(outputs === 2 ? [{ id: 'output2', title: 'Second output', unit: 'V', of: { voltage: ['out 2', '0'] }, lane: 'ripple' } satisfies Signal, { id: 'D3Current', title: 'D3 current', unit: 'A', of: { current: 'D3' } } satisfies Signal] : []),
+    ...(outputs === 2 ? [{ id: 'output2', title: 'Second output', unit: 'V', of: { output: 1 }, lane: 'ripple' } satisfies Signal, { id: 'D3Current', title: 'D3 current', unit: 'A', of: { current: 'D3' } } satisfies Signal] : []),
     { id: 'T1Current', title: 'T1 magnetising current', unit: 'A', of: { current: 'T1' } },
     { id: 'C3Current', title: 'C3 current', unit: 'A', of: { current: 'C3' } },
   ];
@@ -376,9 +362,8 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     title: outputs === 1 ? 'Flyback' : 'Flyback, two outputs',
     outputs,
     isolated: true,
-    averages: false,
     places: [
-      { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line on the primary for D of the period' },
+      { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line on the primary for D of the period', partner: 'D1' },
       { id: 'T1', kind: 'transformer', leaks: true, title: 'transformer', purpose: 'stores in its gap what the line gives and the output takes' },
       { id: 'D1', kind: 'diode', title: 'diode', purpose: 'passes the current of the secondary while Q1 is open' },
       { id: 'D2', kind: 'diode', title: 'clamp diode', purpose: 'leads the current of the leakage away from Q1' },
@@ -392,32 +377,15 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     forecast,
     rightHalfPlaneZero,
     crossoverLimit: (spec, sizing, point) => (rightHalfPlaneZero(spec, sizing, point) ?? Infinity) / 4,
-    circuit,
-    knob: 'duty',
+    stage,
     duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.9, guess: Math.min(0.85, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
     start(spec, sizing, point) {
       const s = solve(spec, sizing.values, point);
       const { brief } = spec;
       return { C2: brief.output.voltage, ...(outputs === 2 ? { C4: forecast(spec, sizing, point).outputs![1]! } : {}), C3: s.clamp, T1: s.mode === 'continuous' ? s.low + (s.over / sizing.values.T1!.taken) * s.t[0] : 0 };
     },
-    output: ['out', '0'],
-    line: 'line',
-    loadStep: 'load step',
-    furtherLoads: outputs === 2 ? ['load 2'] : [],
     signals,
-    duties(current, voltage) {
-      const of = (element: string, a: string, b?: string) => partDuty(current(element), voltage(a, b));
-      const Q1 = of('Q1', 'sw', '0');
-      return {
-        Q1, D2: of('D2', 'sw', 'clamp'), C3: of('C3', 'clamp', 'line'), C1: besideLine(Q1, () => voltage('line').max),
-        T1: { ...of('T1', 'pk', 'pw'), rms: current('T1 primary').rms },
-        ...Object.fromEntries(channels.flatMap((c, i) => [[c.diode, of(c.diode, `w${i + 1}`, c.node)], [c.capacitor, of(c.capacitor, c.node, '0')]])),
-      };
-    },
     windings: { T1: windings },
-    rests: (on) => !on.has('Q1') && !on.has('D1') && !on.has('D2') && !on.has('D3'),
-    parallelResistance: (spec, sizing, place) => (place === 'C3' ? clampResistance(spec, sizing.values) : undefined),
-    partners: [['Q1', 'D1']],
     landmarks(spec, sizing, point) {
       const { values } = sizing;
       const p = partsOf(spec);

@@ -1,14 +1,13 @@
-import { Circuit } from '../circuit/elements';
+import { type Fragment, esrOf, windingOhms } from '../converter/fragment';
 import { onResistance, slopeResistance, turnResistance, windingResistance, type CapacitorPart, type DiodePart, type InductorPart, type SwitchPart, type TransformerPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { besideLine, capacitorValue, DUTY_MIN, ERICKSON, esrOf, holdsStep, inductorValue, lineDrawnInPulses, OFF_CONDUCTANCE, partDuty, rippleFedAlways, stands } from './common';
-import { coil, loadedOutput } from './elements';
+import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, rippleFedAlways, stands } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Interval } from './pieces';
 import type { Drawing, Forecast, Signal, SizedValue, Sizing, Spec, Topology } from './types';
-import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, ungapped, winding, windingOhms } from './windings';
+import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, ungapped, winding } from './windings';
 
 /**
  * Forward converters: while the primary is on the line, D1 passes the secondary's voltage to L1; for the rest of
@@ -226,43 +225,41 @@ export function forward(d: Forward): Topology {
     };
   }
 
-  function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {
-    const p = partsOf(spec);
-    const { values } = sizing;
-    const [Np, Ns] = [values['T1 primary']!.taken, values['T1 secondary']!.taken];
-    const open = { offConductance: OFF_CONDUCTANCE };
-    const Q = { kind: 'switch', onResistance: resistance('Q1'), gate: 'high', ...open };
-    const D = (id: string, place: keyof Parts, a: string, b: string): unknown => ({ kind: 'diode', id, a, b, drop: (p[place] as DiodePart).drop, onResistance: resistance(place), ...open });
-    const ohms = (id: string, a: string, b: string, turns: number, share: number): unknown => ({ kind: 'resistor', id: `T1 ${id}`, a, b, resistance: windingOhms(resistance('T1'), turns, share) });
-    const level = (spec.brief.line.max * Np) / (Ns * spec.brief.load.max);
-    const side = two
-      ? [
-          { ...Q, id: 'Q1', a: 'line', b: 'p1' }, { ...Q, id: 'Q2', a: 'p2', b: '0' }, D('D3', 'D3', '0', 'p1'), D('D4', 'D3', 'p2', 'line'),
-          { kind: 'inductor', id: 'T1 leakage', a: 'p1', b: 'pk', inductance: leakage(p.T1, Np) }, { kind: 'resistor', id: 'T1 leakage damping', a: 'p1', b: 'pk', resistance: LEAKAGE_DAMPING * level }, { kind: 'resistor', id: 'T1 core damping', a: 'pk', b: 'pw', resistance: CORE_DAMPING * level },
-          { kind: 'inductor', id: 'T1', a: 'pk', b: 'pw', inductance: values.T1!.taken }, ohms('primary', 'pw', 'p2', Np, primaryShare),
-          { kind: 'transformer', id: 'T1 turns', windings: [{ a: 'pk', b: 'pw', turns: Np }, { a: 's', b: '0', turns: Ns }] },
-        ]
-      : [
-          { kind: 'inductor', id: 'T1', a: 'line', b: 'pw', inductance: values.T1!.taken }, { kind: 'resistor', id: 'T1 core damping', a: 'line', b: 'pw', resistance: CORE_DAMPING * level }, ohms('primary', 'pw', 'p2', Np, primaryShare), { ...Q, id: 'Q1', a: 'p2', b: '0' },
-          D('D3', 'D3', '0', 'r0'), ohms('reset', 'r0', 'r', values['T1 reset']!.taken, 0.1),
-          { kind: 'transformer', id: 'T1 turns', windings: [{ a: 'line', b: 'pw', turns: Np }, { a: 's', b: '0', turns: Ns }, { a: 'r', b: 'line', turns: values['T1 reset']!.taken }] },
-        ];
-    return Circuit.parse({
-      elements: [
-        { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
-        ...side,
-        ohms('secondary', 's', 's1', Ns, secondaryShare), D('D1', 'D1', 's1', 'x'), D('D2', 'D2', '0', 'x'),
-        ...coil('L1', 'x', 'out', values.L1!.taken, resistance('L1')),
-        ...loadedOutput(spec, sizing, point, ['out', '0']),
-      ],
-      modulators: [{ kind: 'pwm', id: 'modulator', gate: 'high', period: 1 / spec.brief.frequency, control: ['duty', '0'] }],
-    });
+  function stage(f: Fragment, spec: Spec, { values }: Sizing): void {
+    const level = (spec.brief.line.max * values['T1 primary']!.taken) / (values['T1 secondary']!.taken * spec.brief.load.max);
+    const [primary, secondary, reset] = windings;
+    if (two) {
+      f.switch('Q1', 'line', 'p1', 'high');
+      f.switch('Q1', 'p2', '0', 'high', 'Q2');
+      f.diode('D3', '0', 'p1');
+      f.diode('D3', 'p2', 'line', 'D4');
+      f.leakage('T1', 'p1', 'pk', leakage(partsOf(spec).T1, values['T1 primary']!.taken), LEAKAGE_DAMPING * level);
+      f.core('T1', 'pk', 'pw', CORE_DAMPING * level);
+      f.copper('T1', primary!, 'pw', 'p2');
+      f.turns('T1', [['pk', 'pw', 'T1 primary'], ['s', '0', 'T1 secondary']]);
+    } else {
+      f.core('T1', 'line', 'pw', CORE_DAMPING * level);
+      f.copper('T1', primary!, 'pw', 'p2');
+      f.switch('Q1', 'p2', '0', 'high');
+      f.diode('D3', '0', 'r0');
+      f.copper('T1', reset!, 'r0', 'r');
+      f.turns('T1', [['line', 'pw', 'T1 primary'], ['s', '0', 'T1 secondary'], ['r', 'line', 'T1 reset']]);
+    }
+    f.copper('T1', secondary!, 's', 's1');
+    f.diode('D1', 's1', 'x');
+    f.diode('D2', '0', 'x');
+    f.inductor('L1', 'x', 'out');
+    f.capacitor('C2', 'out', '0');
+    f.aside('C1', { beside: 'line' });
+    f.output('out', '0');
+    f.duty('high');
+    f.conducts('D1', 'D2');
   }
 
   const signals: Signal[] = [
     { id: 'switchNode', title: 'Primary', unit: 'V', of: { voltage: two ? ['p1', 'p2'] : ['line', 'p2'] }, lane: 'whole' },
     { id: 'inductorCurrent', title: 'L1 current', unit: 'A', of: { current: 'L1' }, lane: 'whole' },
-    { id: 'output', title: 'Output ripple', unit: 'V', of: { voltage: ['out', '0'] }, lane: 'ripple' },
+    { id: 'output', title: 'Output ripple', unit: 'V', of: { output: 0 }, lane: 'ripple' },
     { id: 'Q1Current', title: 'Q1 current', unit: 'A', of: { current: 'Q1' }, lane: 'whole' },
     { id: 'T1Current', title: 'T1 magnetising current', unit: 'A', of: { current: 'T1' } },
     { id: 'D1Current', title: 'D1 current', unit: 'A', of: { current: 'D1' } },
@@ -273,7 +270,6 @@ export function forward(d: Forward): Topology {
     id: d.id,
     title: d.title,
     isolated: true,
-    averages: false,
     places: [
       { id: 'Q1', kind: 'switch', title: two ? 'switches' : 'switch', purpose: 'puts the line across the primary for D of the period', copies: d.switches },
       { id: 'D3', kind: 'diode', title: two ? 'clamp diodes' : 'reset diode', purpose: 'leads the flux of the core back to nothing, into the line', copies: d.switches },
@@ -289,27 +285,12 @@ export function forward(d: Forward): Topology {
     forecast,
     rightHalfPlaneZero: () => undefined,
     crossoverLimit: () => Infinity,
-    circuit,
-    knob: 'duty',
+    stage,
     // Beyond this share the flux does not come back before the next pulse.
     duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: LIMIT * Math.min(1, 2 / (1 + numbers(spec, sizing.values).r)), guess: Math.min(LIMIT, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
     start: (spec, sizing, point) => ({ C2: spec.brief.output.voltage, L1: solve(spec, sizing.values, point).i[0] }),
-    output: ['out', '0'],
-    line: 'line',
-    loadStep: 'load step',
     signals,
-    duties(current, voltage) {
-      const of = (element: string, a: string, b?: string) => partDuty(current(element), voltage(a, b));
-      const Q1 = two ? of('Q1', 'line', 'p1') : of('Q1', 'p2', '0');
-      const flux = of('T1', two ? 'pk' : 'line', 'pw');
-      return {
-        Q1, D1: of('D1', 's1', 'x'), D2: of('D2', '0', 'x'), D3: two ? of('D3', '0', 'p1') : of('D3', '0', 'r0'),
-        T1: { ...flux, rms: current('T1 primary').rms }, L1: of('L1', 'x', 'out'), C1: besideLine(Q1, () => voltage('line').max), C2: of('C2', 'out', '0'),
-      };
-    },
     windings: { T1: windings },
-    rests: (on) => !on.has('D1') && !on.has('D2'),
-    partners: [['D1', 'D2']],
     landmarks: (spec, sizing, point) => afterBuck(spec, sizing, point, forecast(spec, sizing, point).mode),
     drawing: d.drawing,
   };

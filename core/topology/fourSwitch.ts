@@ -1,10 +1,9 @@
-import { Circuit } from '../circuit/elements';
+import { type Fragment, esrOf } from '../converter/fragment';
 import { onResistance, windingResistance, type CapacitorPart, type InductorPart, type SwitchPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { besideLine, capacitorValue, DUTY_MIN, ERICKSON, esrOf, holdsStep, inductorValue, lineDrawnInPulses, OFF_CONDUCTANCE, partDuty, refusesDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
-import { coil, loadedOutput } from './elements';
+import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, refusesDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
 import { capacitorZero, landmark } from './landmarks';
 import { capacitorRipple, carried, less, type Piece } from './pieces';
 import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
@@ -144,24 +143,21 @@ function size(spec: Spec): Sizing {
   };
 }
 
-function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {
+function stage(f: Fragment, spec: Spec, _: Sizing, point: OperatingPoint): void {
   const way = wayAt(spec, point.line);
-  const period = 1 / spec.brief.frequency;
-  const Q = (id: 'Q1' | 'Q2' | 'Q3' | 'Q4', a: string, b: string): unknown => ({ kind: 'switch', id, a, b, onResistance: resistance(id), offConductance: OFF_CONDUCTANCE, gate: id });
-  const pwm = (gate: string, complement: string): unknown => ({ kind: 'pwm', id: `modulator ${gate}`, gate, complement, period, control: ['duty', '0'] });
+  f.switch('Q1', 'line', 'sw', 'Q1');
+  f.switch('Q2', 'sw', '0', 'Q2');
+  f.inductor('L1', 'sw', 'sw 2');
+  f.switch('Q3', 'sw 2', 'out', 'Q3');
+  f.switch('Q4', 'sw 2', '0', 'Q4');
+  f.capacitor('C2', 'out', '0');
+  f.aside('C1', { beside: 'line' });
+  f.output('out', '0');
   // The leg that rests holds one of its switches closed.
-  const holds = (gate: string, other: string): unknown => ({ kind: 'pwm', id: `holds ${gate}`, gate, complement: other, period, control: ['high', '0'] });
-  return Circuit.parse({
-    elements: [
-      { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
-      Q('Q1', 'line', 'sw'), Q('Q2', 'sw', '0'),
-      ...coil('L1', 'sw', 'sw 2', sizing.values.L1!.taken, resistance('L1')),
-      Q('Q3', 'sw 2', 'out'), Q('Q4', 'sw 2', '0'),
-        ...loadedOutput(spec, sizing, point, ['out', '0']),
-      { kind: 'voltage-source', id: 'high', a: 'high', b: '0', value: 2 },
-    ],
-    modulators: way === 'both' ? [pwm('Q1', 'Q2'), pwm('Q4', 'Q3')] : way === 'buck' ? [pwm('Q1', 'Q2'), holds('Q3', 'Q4')] : [holds('Q1', 'Q2'), pwm('Q4', 'Q3')],
-  });
+  if (way === 'boost') f.held('Q1', 'Q2');
+  else f.duty('Q1', 'Q2', { id: 'modulator Q1' });
+  if (way === 'buck') f.held('Q3', 'Q4');
+  else f.duty('Q4', 'Q3', { id: 'modulator Q4' });
 }
 
 function rightHalfPlaneZero(spec: Spec, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
@@ -175,7 +171,7 @@ const signals: Signal[] = [
   { id: 'switchNode', title: 'Line leg', unit: 'V', of: { voltage: ['sw'] }, lane: 'whole' },
   { id: 'secondNode', title: 'Output leg', unit: 'V', of: { voltage: ['sw 2'] }, lane: 'whole' },
   { id: 'inductorCurrent', title: 'L1 current', unit: 'A', of: { current: 'L1' }, lane: 'whole' },
-  { id: 'output', title: 'Output ripple', unit: 'V', of: { voltage: ['out', '0'] }, lane: 'ripple' },
+  { id: 'output', title: 'Output ripple', unit: 'V', of: { output: 0 }, lane: 'ripple' },
   { id: 'Q1Current', title: 'Q1 current', unit: 'A', of: { current: 'Q1' } },
   { id: 'Q3Current', title: 'Q3 current', unit: 'A', of: { current: 'Q3' } },
 ];
@@ -184,10 +180,10 @@ export const fourSwitch: Topology = {
   id: 'buck-boost-four-switch',
   title: 'Buck-boost, four switches',
   places: [
-    { id: 'Q1', kind: 'switch', title: 'high-side switch of the line leg', purpose: 'joins line and inductor: for D, or all the time while it boosts' },
-    { id: 'Q2', kind: 'switch', title: 'low-side switch of the line leg', purpose: 'carries the inductor current for the rest' },
-    { id: 'Q3', kind: 'switch', title: 'high-side switch of the output leg', purpose: 'joins inductor and output: for the rest, or all the time while it bucks' },
-    { id: 'Q4', kind: 'switch', title: 'low-side switch of the output leg', purpose: 'fills the inductor where the line alone would not' },
+    { id: 'Q1', kind: 'switch', title: 'high-side switch of the line leg', purpose: 'joins line and inductor: for D, or all the time while it boosts', partner: 'Q2' },
+    { id: 'Q2', kind: 'switch', title: 'low-side switch of the line leg', purpose: 'carries the inductor current for the rest', partner: 'Q1' },
+    { id: 'Q3', kind: 'switch', title: 'high-side switch of the output leg', purpose: 'joins inductor and output: for the rest, or all the time while it bucks', partner: 'Q4' },
+    { id: 'Q4', kind: 'switch', title: 'low-side switch of the output leg', purpose: 'fills the inductor where the line alone would not', partner: 'Q3' },
     { id: 'L1', kind: 'inductor', title: 'inductor', purpose: 'stands between the two legs' },
     { id: 'C1', kind: 'capacitor', title: 'input capacitor', purpose: 'carries the pulses that the line shall not see' },
     { id: 'C2', kind: 'capacitor', title: 'output capacitor', purpose: 'feeds the load while the output leg is away' },
@@ -197,21 +193,10 @@ export const fourSwitch: Topology = {
   forecast,
   rightHalfPlaneZero,
   crossoverLimit: (spec, sizing, point) => (rightHalfPlaneZero(spec, sizing, point) ?? Infinity) / 4,
-  circuit,
-  knob: 'duty',
+  stage,
   duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, cycleAt(spec, sizing.values, point).D)) }),
   start: (spec, sizing, point) => ({ C2: spec.brief.output.voltage, L1: cycleAt(spec, sizing.values, point).coil[0].from }),
-  output: ['out', '0'],
-  line: 'line',
-  loadStep: 'load step',
   signals,
-  rests: () => false,
-  duties(current, voltage) {
-    const of = (element: string, a: string, b?: string) => partDuty(current(element), voltage(a, b));
-    const Q1 = of('Q1', 'line', 'sw');
-    return { Q1, Q2: of('Q2', 'sw', '0'), Q3: of('Q3', 'sw 2', 'out'), Q4: of('Q4', 'sw 2', '0'), L1: of('L1', 'sw', 'sw 2'), C1: besideLine(Q1, () => voltage('line').max), C2: of('C2', 'out', '0') };
-  },
-  partners: [['Q1', 'Q2'], ['Q3', 'Q4']],
   landmarks(spec, sizing, point) {
     const { way, D } = cycleAt(spec, sizing.values, point);
     const [L, C] = [sizing.values.L1!.taken, sizing.values.C2!.taken];

@@ -1,14 +1,14 @@
-import { Circuit } from '../circuit/elements';
+import { type Fragment, esrOf, windingOhms } from '../converter/fragment';
 import { onResistance, slopeResistance, turnResistance, windingResistance, type CapacitorPart, type DiodePart, type InductorPart, type SwitchPart, type TransformerPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { CENTRE_TAPPED, PLACES_BEHIND, centreTapped, drawnAround, dutiesBehind } from './centreTap';
-import { capacitorValue, DUTY_MIN, ERICKSON, esrOf, holdsStep, inductorValue, lineDrawnInPulses, MOHAN, OFF_CONDUCTANCE, partDuty, rippleFedAlways, stands } from './common';
+import { CENTRE_TAPPED, PLACES_BEHIND, centreTapped, drawnAround } from './centreTap';
+import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, MOHAN, rippleFedAlways, stands } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Interval } from './pieces';
 import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
-import { CORE_DAMPING, turnsFor, ungapped, windingOhms } from './windings';
+import { CORE_DAMPING, turnsFor, ungapped } from './windings';
 
 /**
  * Half bridge: two capacitors halve the line; Q1 and Q2, each for D of the period and half a period apart, put the
@@ -206,31 +206,25 @@ function size(spec: Spec): Sizing {
   };
 }
 
-function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {
-  const p = partsOf(spec);
-  const { values } = sizing;
-  const [Np, Ns] = [values['T1 primary']!.taken, values['T1 secondary']!.taken];
-  const period = 1 / spec.brief.frequency;
-  const open = { offConductance: OFF_CONDUCTANCE };
-  const Q = (id: string, a: string, b: string): unknown => ({ kind: 'switch', id, a, b, onResistance: resistance('Q1'), gate: id, ...open });
+function stage(f: Fragment, spec: Spec, { values }: Sizing): void {
+  f.switch('Q1', 'line', 'a', 'Q1');
+  f.switch('Q1', 'a', '0', 'Q2', 'Q2');
   // Both switches are off between the pulses: what the core still carries goes back into the line through their body diodes.
-  const body = (id: string, a: string, b: string): unknown => ({ kind: 'diode', id: `${id} body`, a, b, drop: p.Q1.bodyDiodeDrop, onResistance: resistance('Q1'), ...open });
-  const C = (id: 'C2' | 'C3', name: string, a: string, b: string): unknown => ({ kind: 'capacitor', id: name, a, b, capacitance: values[id]!.taken, esr: esrOf(p[id], values[id]!.taken) });
-  return Circuit.parse({
-    elements: [
-      { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
-      Q('Q1', 'line', 'a'), Q('Q2', 'a', '0'), body('Q1', 'a', 'line'), body('Q2', '0', 'a'), C('C3', 'C3', 'line', 'middle'), C('C3', 'C3 2', 'middle', '0'),
-      { kind: 'inductor', id: 'T1', a: 'a', b: 'pw', inductance: values.T1!.taken }, { kind: 'resistor', id: 'T1 core damping', a: 'a', b: 'pw', resistance: (CORE_DAMPING * spec.brief.line.max * Np) / (Ns * spec.brief.load.max) },
-      ...centreTapped(spec, sizing, point, resistance, ['a', 'pw'], 'middle'),
-    ],
-    modulators: ['Q1', 'Q2'].map((gate, k) => ({ kind: 'pwm', id: `modulator ${gate}`, gate, period, phase: k / 2, control: ['duty', '0'] })),
-  });
+  f.body('Q1', 'a', 'line');
+  f.body('Q1', '0', 'a', 'Q2');
+  f.capacitor('C3', 'line', 'middle');
+  f.capacitor('C3', 'middle', '0', { id: 'C3 2' });
+  f.core('T1', 'a', 'pw', (CORE_DAMPING * spec.brief.line.max * values['T1 primary']!.taken) / (values['T1 secondary']!.taken * spec.brief.load.max));
+  centreTapped(f, ['a', 'pw'], 'middle');
+  ['Q1', 'Q2'].forEach((gate, k) => f.duty(gate, undefined, { id: `modulator ${gate}`, phase: k / 2 }));
+  // One diode alone carries what the core holds; both together the current of the inductor.
+  f.conducts('Q1', 'Q2', 'Q1 body', 'Q2 body', ['D1', 'D2']);
 }
 
 const signals: Signal[] = [
   { id: 'switchNode', title: 'Primary', unit: 'V', of: { voltage: ['a', 'middle'] }, lane: 'whole' },
   { id: 'inductorCurrent', title: 'L1 current', unit: 'A', of: { current: 'L1' }, lane: 'whole' },
-  { id: 'output', title: 'Output ripple', unit: 'V', of: { voltage: ['out', '0'] }, lane: 'ripple' },
+  { id: 'output', title: 'Output ripple', unit: 'V', of: { output: 0 }, lane: 'ripple' },
   { id: 'D1Current', title: 'D1 current', unit: 'A', of: { current: 'D1' }, lane: 'whole' },
   { id: 'Q1Current', title: 'Q1 current', unit: 'A', of: { current: 'Q1' } },
   { id: 'T1Current', title: 'T1 magnetising current', unit: 'A', of: { current: 'T1' } },
@@ -241,7 +235,6 @@ export const halfBridge: Topology = {
   id: 'half-bridge',
   title: 'Half bridge',
   isolated: true,
-  averages: false,
   places: [
     { id: 'Q1', kind: 'switch', title: 'switches', purpose: 'put the halves of the line on the primary in turn, each for D of the period', copies: 2 },
     { id: 'C3', kind: 'capacitor', title: 'halving capacitors', purpose: 'halve the line, and keep dc away from the primary', copies: 2 },
@@ -253,8 +246,7 @@ export const halfBridge: Topology = {
   forecast,
   rightHalfPlaneZero: () => undefined,
   crossoverLimit: () => Infinity,
-  circuit,
-  knob: 'duty',
+  stage,
   duty: (spec, sizing, point) => ({ min: DUTY_LEAST, max: LIMIT, guess: Math.min(LIMIT, Math.max(2 * DUTY_LEAST, cycleAt(spec, sizing.values, point).duty)) }),
   start(spec, { values }, point) {
     const c = cycleAt(spec, values, point);
@@ -262,17 +254,8 @@ export const halfBridge: Topology = {
     // Before the first pulse the lower capacitor has just been charged by the last of the other.
     return { C2: spec.brief.output.voltage, L1: c.low, T1: (-values['T1 secondary']!.taken / values['T1 primary']!.taken) * c.before, C3: half, 'C3 2': half };
   },
-  output: ['out', '0'],
-  line: 'line',
-  loadStep: 'load step',
   signals,
-  duties(current, voltage) {
-    const of = (element: string, a: string, b?: string) => partDuty(current(element), voltage(a, b));
-    return { ...dutiesBehind(current, voltage, ['a', 'pw']), Q1: of('Q1', 'line', 'a'), C3: of('C3', 'line', 'middle') };
-  },
   windings: { T1: CENTRE_TAPPED },
-  rests: (on) => !on.has('Q1') && !on.has('Q2') && !on.has('Q1 body') && !on.has('Q2 body') && !(on.has('D1') && on.has('D2')),
-  partners: [],
   landmarks: (spec, sizing, point) => afterBuck(spec, sizing, point, cycleAt(spec, sizing.values, point).mode),
   drawing: drawnAround(480, {
     symbols: [

@@ -1,10 +1,9 @@
-import { Circuit } from '../circuit/elements';
+import { type Fragment, esrOf } from '../converter/fragment';
 import { onResistance, windingResistance, type CapacitorPart, type InductorPart, type SwitchPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { besideLine, capacitorValue, DUTY_MAX, DUTY_MIN, ERICKSON, esrOf, holdsStep, inductorValue, lineDrawnInPulses, OFF_CONDUCTANCE, partDuty, refusesAbove, rippleFedAlways, stands } from './common';
-import { coil, loadedOutput } from './elements';
+import { capacitorValue, DUTY_MAX, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, refusesAbove, rippleFedAlways, stands } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, superposed, type Piece } from './pieces';
 import type { Drawing, DrawnSymbol, Forecast, Signal, Sizing, Spec, Topology } from './types';
@@ -104,27 +103,24 @@ export function interleavedBuck(n: number): Topology {
     };
   }
 
-  function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {
-    const period = 1 / spec.brief.frequency;
-    return Circuit.parse({
-      elements: [
-        { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
-        ...phases.flatMap((k) => [
-          { kind: 'switch', id: `Q1${tail(k)}`, a: 'line', b: `sw${tail(k)}`, onResistance: resistance('Q1'), offConductance: OFF_CONDUCTANCE, gate: `high${tail(k)}` },
-          { kind: 'switch', id: `Q2${tail(k)}`, a: `sw${tail(k)}`, b: '0', onResistance: resistance('Q2'), offConductance: OFF_CONDUCTANCE, gate: `low${tail(k)}` },
-          ...coil(`L1${tail(k)}`, `sw${tail(k)}`, 'out', sizing.values.L1!.taken, resistance('L1')),
-        ]),
-        ...loadedOutput(spec, sizing, point, ['out', '0']),
-      ],
-      modulators: phases.map((k) => ({ kind: 'pwm', id: `modulator${tail(k)}`, gate: `high${tail(k)}`, complement: `low${tail(k)}`, period, phase: k / n, control: ['duty', '0'] })),
-    });
+  function stage(f: Fragment): void {
+    for (const k of phases) {
+      const [high, low, sw] = [`high${tail(k)}`, `low${tail(k)}`, `sw${tail(k)}`];
+      f.switch('Q1', 'line', sw, high, `Q1${tail(k)}`);
+      f.switch('Q2', sw, '0', low, `Q2${tail(k)}`);
+      f.inductor('L1', sw, 'out', { id: `L1${tail(k)}` });
+      f.duty(high, low, { id: `modulator${tail(k)}`, phase: k / n });
+    }
+    f.capacitor('C2', 'out', '0');
+    f.aside('C1', { beside: 'line' });
+    f.output('out', '0');
   }
 
   const signals: Signal[] = [
     { id: 'switchNode', title: 'Switch node', unit: 'V', of: { voltage: ['sw'] }, lane: 'whole' },
     { id: 'inductorCurrent', title: 'L1 current', unit: 'A', of: { current: 'L1' }, lane: 'whole' },
     { id: 'L1SecondCurrent', title: 'L1 current, phase 2', unit: 'A', of: { current: 'L1 2' }, lane: 'whole' },
-    { id: 'output', title: 'Output ripple', unit: 'V', of: { voltage: ['out', '0'] }, lane: 'ripple' },
+    { id: 'output', title: 'Output ripple', unit: 'V', of: { output: 0 }, lane: 'ripple' },
     { id: 'Q1Current', title: 'Q1 current', unit: 'A', of: { current: 'Q1' } },
     { id: 'C2Current', title: 'C2 current', unit: 'A', of: { current: 'C2' } },
   ];
@@ -133,8 +129,8 @@ export function interleavedBuck(n: number): Topology {
     id: `buck-interleaved-${n}`,
     title: `Buck, ${['', '', 'two', 'three', 'four'][n]} phases`,
     places: [
-      { id: 'Q1', kind: 'switch', title: 'high-side switches', purpose: 'put the line on their inductors for D of the period, one after the other', copies: n },
-      { id: 'Q2', kind: 'switch', title: 'low-side switches', purpose: 'carry the inductor currents for the rest', copies: n },
+      { id: 'Q1', kind: 'switch', title: 'high-side switches', purpose: 'put the line on their inductors for D of the period, one after the other', copies: n, partner: 'Q2' },
+      { id: 'Q2', kind: 'switch', title: 'low-side switches', purpose: 'carry the inductor currents for the rest', copies: n, partner: 'Q1' },
       { id: 'L1', kind: 'inductor', title: 'inductors', purpose: 'share the load; their ripples partly cancel', copies: n },
       { id: 'C1', kind: 'capacitor', title: 'input capacitor', purpose: 'carries the pulses that the line shall not see' },
       { id: 'C2', kind: 'capacitor', title: 'output capacitor', purpose: 'takes what is left of the ripple and the first of a load step' },
@@ -144,8 +140,7 @@ export function interleavedBuck(n: number): Topology {
     forecast,
     rightHalfPlaneZero: () => undefined,
     crossoverLimit: () => Infinity,
-    circuit,
-    knob: 'duty',
+    stage,
     duty: (spec, _, point) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, dutyOf(spec, point.line, point.load)) }),
     start(spec, { values }, point) {
       const { D, coil } = coilOf(spec, values, point);
@@ -157,21 +152,7 @@ export function interleavedBuck(n: number): Topology {
       };
       return { C2: spec.brief.output.voltage, ...Object.fromEntries(phases.map((k) => [`L1${tail(k)}`, at(k)])) };
     },
-    output: ['out', '0'],
-    line: 'line',
-    loadStep: 'load step',
     signals,
-    rests: () => false,
-    duties(current, voltage) {
-      const of = (element: string, a: string, b?: string) => partDuty(current(element), voltage(a, b));
-      const Q1 = of('Q1', 'line', 'sw');
-      const line = current('line');
-      return {
-        Q1, Q2: of('Q2', 'sw', '0'), L1: of('L1', 'sw', 'out'), C2: of('C2', 'out', '0'),
-        C1: besideLine(partDuty({ mean: -line.mean, rms: line.rms, get min() { return -line.max; }, get max() { return -line.min; } }, { min: 0, max: 0 }), () => voltage('line').max),
-      };
-    },
-    partners: [['Q1', 'Q2']],
     landmarks: (spec, sizing, point) => afterBuck(spec, sizing, point, 'continuous', n),
     drawing: drawing(n),
   };

@@ -1,4 +1,5 @@
-import type { Angle, PartDuty } from './types';
+import type { PartStress } from '../converter/stresses';
+import type { Angle } from './types';
 
 /**
  * A stage on the mains, seen slowly: the mains moves so little within a switching period that at each of its angles
@@ -36,9 +37,9 @@ export function gaussLegendre(count: number): { x: number; w: number }[] {
  * What a part carries at some angles, as what it carries over the mains; where no angle stands it carries `idle` (rms).
  * Extremes are read only when asked for. `voltage` in place of the largest of those at the angles.
  */
-export function overMains(at: readonly { weight: number; duty: PartDuty }[], idle = 0, voltage?: (most: number) => number): PartDuty {
+export function overMains(at: readonly { weight: number; duty: PartStress }[], idle = 0, voltage?: (most: number) => number): PartStress {
   const rest = 1 - at.reduce((s, a) => s + a.weight, 0);
-  const most = (of: (d: PartDuty) => number): number => Math.max(...at.map((a) => of(a.duty)));
+  const most = (of: (d: PartStress) => number): number => Math.max(...at.map((a) => of(a.duty)));
   return {
     mean: at.reduce((s, { weight, duty }) => s + weight * duty.mean, 0),
     rms: Math.sqrt(at.reduce((s, { weight, duty }) => s + weight * duty.rms ** 2, rest * idle ** 2)),

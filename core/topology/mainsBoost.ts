@@ -1,11 +1,9 @@
-import { Circuit } from '../circuit/elements';
 import { slopeResistance, type CapacitorPart, type DiodePart, type InductorPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
 import { boostDiode } from './boostDiode';
-import { besideLine, capacitorValue, DUTY_MIN, ERICKSON, inductorValue, LARGEST_DUTY, lineDrawnAlways, OFF_CONDUCTANCE, partDuty, stands } from './common';
-import { coil, loadedOutput } from './elements';
+import { capacitorValue, DUTY_MIN, ERICKSON, inductorValue, LARGEST_DUTY, lineDrawnAlways, stands } from './common';
 import { landmark } from './landmarks';
 import { mainsAngles, overMains, slowRipple } from './mains';
 import type { Carried } from './pieces';
@@ -171,30 +169,11 @@ function size(spec: Spec): Sizing {
 const signals: Signal[] = [
   { id: 'switchNode', title: 'Switch node', unit: 'V', of: { voltage: ['sw'] }, lane: 'whole' },
   { id: 'inductorCurrent', title: 'L1 current', unit: 'A', of: { current: 'L1' }, lane: 'whole' },
-  { id: 'output', title: 'Output, switching', unit: 'V', of: { voltage: ['out', '0'] }, lane: 'ripple' },
+  { id: 'output', title: 'Output, switching', unit: 'V', of: { output: 0 }, lane: 'ripple' },
   { id: 'Q1Current', title: 'Q1 current', unit: 'A', of: { current: 'Q1' }, lane: 'whole' },
   { id: 'D1Current', title: 'D1 current', unit: 'A', of: { current: 'D1' } },
   { id: 'rectified', title: 'Rectified line', unit: 'V', of: { voltage: ['line'] } },
 ];
-
-const duties: Topology['duties'] = (current, voltage) => {
-  const L1 = partDuty(current('L1'), voltage('line', 'sw'));
-  const fast = partDuty(current('C2'), voltage('out'));
-  const slow = current('reservoir').mean;
-  return {
-    D2: { ...legOf(L1.mean), get voltage() { return voltage('line').max; } },
-    Q1: partDuty(current('Q1'), voltage('sw')),
-    D1: partDuty(current('D1'), voltage('sw', 'out')),
-    L1,
-    C1: besideLine(L1, () => voltage('line').max),
-    C2: {
-      ...reservoirOf({ mean: 0, rms: fast.rms, peak: 0, peakToPeak: 0 }, slow),
-      get peak() { return fast.peak + Math.abs(slow); },
-      get peakToPeak() { return fast.peakToPeak; },
-      get voltage() { return fast.voltage; },
-    },
-  };
-};
 
 export const mainsBoost: Topology = {
   id: 'mains-boost',
@@ -203,7 +182,7 @@ export const mainsBoost: Topology = {
     { id: 'D2', kind: 'diode', title: 'rectifier diode', purpose: 'two of the four carry the line current in each half cycle', copies: 4 },
     { id: 'C1', kind: 'capacitor', title: 'film capacitor', purpose: 'holds the ripple of the switching behind the rectifier' },
     { id: 'L1', kind: 'inductor', title: 'line inductor', purpose: 'keeps the ripple to its share of the line current' },
-    { id: 'Q1', kind: 'switch', title: 'low-side switch', purpose: 'puts the rectified line across the inductor for D of the period' },
+    { id: 'Q1', kind: 'switch', title: 'low-side switch', purpose: 'puts the rectified line across the inductor for D of the period', partner: 'D1' },
     { id: 'D1', kind: 'diode', title: 'boost diode', purpose: 'hands the inductor current to the output' },
     { id: 'C2', kind: 'capacitor', title: 'reservoir', purpose: 'takes the power that beats at twice the mains frequency' },
   ],
@@ -220,38 +199,30 @@ export const mainsBoost: Topology = {
   forecast,
   rightHalfPlaneZero: () => undefined,
   crossoverLimit: (spec) => spec.brief.frequency / 8,
-  circuit(spec, sizing, point, resistance) {
-    const { drawn, angle } = point as Required<OperatingPoint>;
-    const { D1 } = spec.parts as { D1: DiodePart };
-    const C = sizing.values.C2!.taken;
-    const line = rectified(spec, point.line, angle, drawn * Math.sin(angle), resistance('D2'));
-    return Circuit.parse({
-      elements: [
-        { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: line },
-        ...coil('L1', 'line', 'sw', sizing.values.L1!.taken, resistance('L1')),
-        { kind: 'switch', id: 'Q1', a: 'sw', b: '0', onResistance: resistance('Q1'), offConductance: OFF_CONDUCTANCE, gate: 'high' },
-        { kind: 'diode', id: 'D1', a: 'sw', b: 'out', drop: D1.drop, onResistance: resistance('D1'), offConductance: OFF_CONDUCTANCE },
-        ...loadedOutput(spec, sizing, point, ['out', '0']),
-        { kind: 'inductor', id: 'reservoir', a: 'out', b: 'mean', inductance: 1 / ((2 * Math.PI * SLOW) ** 2 * C) },
-        { kind: 'voltage-source', id: 'mean output', a: 'mean', b: '0', value: spec.brief.output.voltage },
-      ],
-      modulators: [{ kind: 'pwm', id: 'modulator', gate: 'high', period: 1 / spec.brief.frequency, control: ['duty', '0'] }],
-    });
+  stage(f, spec, sizing) {
+    f.inductor('L1', 'line', 'sw');
+    f.switch('Q1', 'sw', '0', 'high');
+    f.diode('D1', 'sw', 'out');
+    f.capacitor('C2', 'out', '0');
+    f.put(
+      { kind: 'inductor', id: 'reservoir', a: 'out', b: 'mean', inductance: 1 / ((2 * Math.PI * SLOW) ** 2 * sizing.values.C2!.taken) },
+      { kind: 'voltage-source', id: 'mean output', a: 'mean', b: '0', value: spec.brief.output.voltage },
+    );
+    f.slow('C2', 'reservoir');
+    f.aside('D2', { leg: 'line' });
+    f.aside('C1', { beside: 'line' });
+    f.output('out', '0');
+    f.duty('high');
   },
-  knob: 'duty',
   duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.995, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, atAngle(spec, sizing, point).forecast.duty)) }),
   start(spec, sizing, point) {
     const { fed, forecast: f } = atAngle(spec, sizing, point);
     const { L1 } = f.parts;
     return { C2: spec.brief.output.voltage, L1: f.mode === 'continuous' ? L1!.peak - L1!.peakToPeak : 0, reservoir: fed - point.load };
   },
-  output: ['out', '0'],
-  line: 'line',
-  loadStep: 'load step',
   signals,
-  duties,
-  partners: [['Q1', 'D1']],
   mains: {
+    behind: (spec, { line, drawn, angle }, resistance) => rectified(spec, line, angle!, drawn! * Math.sin(angle!), resistance('D2')),
     angles,
     from: lowest,
     crest: (spec, sizing, point) => quarter(spec, sizing, point).crest,

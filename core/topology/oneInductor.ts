@@ -1,13 +1,12 @@
-import { Circuit, type Element } from '../circuit/elements';
+import type { Fragment } from '../converter/fragment';
 import { onResistance, slopeResistance, windingResistance, type CapacitorPart, type DiodePart, type InductorPart, type SwitchPart } from '../parts/schema';
 import type { Problem } from '../problem';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { Brief, OperatingPoint } from './brief';
-import { besideLine, capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnAlways, lineDrawnInPulses, OFF_CONDUCTANCE, partDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
-import { coil, loadedOutput } from './elements';
+import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnAlways, lineDrawnInPulses, rippleFedAlways, rippleFedInPulses, stands } from './common';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
-import type { Drawing, Forecast, Landmark, PartDuty, Signal, SizedValue, Sizing, Spec, Topology } from './types';
+import type { Drawing, Forecast, Landmark, Signal, SizedValue, Sizing, Spec, Topology } from './types';
 
 /**
  * Converters with one inductor: Q1 puts a voltage on it for D of the period, then a rectifier (a second switch,
@@ -229,47 +228,25 @@ export function oneInductor(d: OneInductor): Topology {
     return { duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, blocking: { Q1: stand(most), [rectifier]: stand(most), C1: stand(line.max), C2: stand(output.voltage) }, inductorCurrent: largestMean(spec) };
   };
 
-  function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {
-    const [plus, minus] = d.wiring.output;
-    const part = rectifierPart(spec);
-    const second =
-      part.kind === 'switch'
-        ? { kind: 'switch', id: rectifier, a: d.wiring.rectifier[0], b: d.wiring.rectifier[1], onResistance: resistance(rectifier), offConductance: OFF_CONDUCTANCE, gate: 'low' }
-        : { kind: 'diode', id: rectifier, a: d.wiring.rectifier[0], b: d.wiring.rectifier[1], drop: part.drop, onResistance: resistance(rectifier), offConductance: OFF_CONDUCTANCE };
-    return Circuit.parse({
-      elements: [
-        { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
-        { kind: 'switch', id: 'Q1', a: d.wiring.Q1[0], b: d.wiring.Q1[1], onResistance: resistance('Q1'), offConductance: OFF_CONDUCTANCE, gate: 'high' },
-        second as Element,
-        ...coil('L1', d.wiring.L1[0], d.wiring.L1[1], sizing.values.L1!.taken, resistance('L1')),
-        ...loadedOutput(spec, sizing, point, [plus, minus]),
-      ],
-      modulators: [{ kind: 'pwm', id: 'modulator', gate: 'high', ...(part.kind === 'switch' ? { complement: 'low' } : {}), period: 1 / spec.brief.frequency, control: ['duty', '0'] }],
-    });
+  function stage(f: Fragment): void {
+    f.switch('Q1', ...d.wiring.Q1, 'high');
+    if (d.rectifier === 'switch') f.switch('Q2', ...d.wiring.rectifier, 'low');
+    else f.diode('D1', ...d.wiring.rectifier);
+    f.inductor('L1', ...d.wiring.L1);
+    f.capacitor('C2', ...d.wiring.output);
+    f.aside('C1', { beside: 'line' });
+    f.output(...d.wiring.output);
+    f.duty('high', d.rectifier === 'switch' ? 'low' : undefined);
   }
 
   const signals: Signal[] = [
     { id: 'switchNode', title: 'Switch node', unit: 'V', of: { voltage: ['sw'] }, lane: 'whole' },
     { id: 'inductorCurrent', title: 'L1 current', unit: 'A', of: { current: 'L1' }, lane: 'whole' },
-    { id: 'output', title: 'Output ripple', unit: 'V', of: { voltage: [...d.wiring.output] }, lane: 'ripple' },
+    { id: 'output', title: 'Output ripple', unit: 'V', of: { output: 0 }, lane: 'ripple' },
     { id: 'Q1Current', title: 'Q1 current', unit: 'A', of: { current: 'Q1' }, lane: 'whole' },
     { id: `${rectifier}Current`, title: `${rectifier} current`, unit: 'A', of: { current: rectifier } },
     { id: 'C2Current', title: 'C2 current', unit: 'A', of: { current: 'C2' } },
   ];
-
-  const duties: Topology['duties'] = (current, voltage) => {
-    const of = (element: string, nodes: readonly [string, string]): PartDuty => partDuty(current(element), voltage(...nodes));
-    const Q1 = of('Q1', d.wiring.Q1);
-    const L1 = of('L1', d.wiring.L1);
-    const drawn = d.draws === 'always' ? L1 : Q1;
-    return {
-      Q1,
-      [rectifier]: of(rectifier, d.wiring.rectifier),
-      L1,
-      C1: besideLine(drawn, () => voltage('line').max),
-      C2: of('C2', d.wiring.output),
-    };
-  };
 
   function landmarks(spec: Spec, sizing: Sizing, point: OperatingPoint): Landmark[] {
     const L = sizing.values.L1!.taken;
@@ -313,8 +290,8 @@ export function oneInductor(d: OneInductor): Topology {
     id: d.id,
     title: d.title,
     places: [
-      { id: 'Q1', kind: 'switch', title: d.titles.Q1, purpose: d.purposes.Q1 },
-      { id: rectifier, kind: d.rectifier, title: d.titles.rectifier, purpose: d.purposes.rectifier },
+      { id: 'Q1', kind: 'switch', title: d.titles.Q1, purpose: d.purposes.Q1, partner: rectifier },
+      { id: rectifier, kind: d.rectifier, title: d.titles.rectifier, purpose: d.purposes.rectifier, partner: 'Q1' },
       { id: 'L1', kind: 'inductor', title: d.titles.L1, purpose: d.purposes.L1 },
       { id: 'C1', kind: 'capacitor', title: 'input capacitor', purpose: d.purposes.C1 },
       { id: 'C2', kind: 'capacitor', title: 'output capacitor', purpose: d.purposes.C2 },
@@ -324,20 +301,14 @@ export function oneInductor(d: OneInductor): Topology {
     forecast,
     rightHalfPlaneZero,
     crossoverLimit: (spec, sizing, point) => (rightHalfPlaneZero(spec, sizing, point) ?? Infinity) / 4,
-    circuit,
-    knob: 'duty',
+    stage,
     currentControl: { sensed: 'Q1', fall: (spec, { values }, { line }) => d.off(line, spec.brief.output.voltage, dropOf(spec)) / values.L1!.taken },
     duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
     start(spec, sizing, point) {
       const { mode, parts } = forecast(spec, sizing, point);
       return { C2: spec.brief.output.voltage, L1: mode === 'continuous' ? parts.L1!.peak - parts.L1!.peakToPeak : 0 };
     },
-    output: d.wiring.output,
-    line: 'line',
-    loadStep: 'load step',
     signals,
-    duties,
-    partners: [['Q1', rectifier]],
     landmarks,
     drawing: d.drawing,
   };

@@ -1,15 +1,15 @@
-import { Circuit } from '../circuit/elements';
+import { type Fragment, esrOf, windingOhms } from '../converter/fragment';
 import { onResistance, slopeResistance, turnResistance, windingResistance, type CapacitorPart, type DiodePart, type InductorPart, type SwitchPart, type TransformerPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { CENTRE_TAPPED, PLACES_BEHIND, centreTapped, drawnAround, dutiesBehind } from './centreTap';
-import { capacitorValue, DUTY_MIN, ERICKSON, esrOf, holdsStep, inductorValue, lineDrawnInPulses, OFF_CONDUCTANCE, partDuty, rippleFedAlways, stands } from './common';
+import { CENTRE_TAPPED, PLACES_BEHIND, centreTapped, drawnAround } from './centreTap';
+import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, rippleFedAlways, stands } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Interval } from './pieces';
 import { root } from './root';
 import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
-import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, ungapped, windingOhms } from './windings';
+import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, ungapped } from './windings';
 
 /**
  * Full bridge with phase shift: either leg is high for half the period, the second later than the first by D of
@@ -215,30 +215,24 @@ function size(spec: Spec): Sizing {
   };
 }
 
-function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {
-  const p = partsOf(spec);
-  const { values } = sizing;
-  const [Np, Ns] = [values['T1 primary']!.taken, values['T1 secondary']!.taken];
-  const open = { offConductance: OFF_CONDUCTANCE };
-  const level = (spec.brief.line.max * Np) / (Ns * spec.brief.load.max);
-  const Q = (id: string, place: 'Q1' | 'Q3', a: string, b: string): unknown => ({ kind: 'switch', id, a, b, onResistance: resistance(place), gate: id, ...open });
-  return Circuit.parse({
-    elements: [
-      { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
-      Q('Q1', 'Q1', 'line', 'a'), Q('Q2', 'Q1', 'a', '0'), Q('Q3', 'Q3', 'line', 'b'), Q('Q4', 'Q3', 'b', '0'),
-      { kind: 'inductor', id: 'T1 leakage', a: 'a', b: 'pk', inductance: leakage(p.T1, Np) }, { kind: 'resistor', id: 'T1 leakage damping', a: 'a', b: 'pk', resistance: LEAKAGE_DAMPING * level },
-      { kind: 'inductor', id: 'T1', a: 'pk', b: 'pw', inductance: values.T1!.taken }, { kind: 'resistor', id: 'T1 core damping', a: 'pk', b: 'pw', resistance: CORE_DAMPING * level },
-      ...centreTapped(spec, sizing, point, resistance, ['pk', 'pw'], 'b'),
-    ],
-    modulators: [{ kind: 'phase-shift', id: 'modulator', gates: ['Q1', 'Q2', 'Q3', 'Q4'], period: 1 / spec.brief.frequency, control: ['duty', '0'] }],
-  });
+function stage(f: Fragment, spec: Spec, { values }: Sizing): void {
+  const level = (spec.brief.line.max * values['T1 primary']!.taken) / (values['T1 secondary']!.taken * spec.brief.load.max);
+  f.switch('Q1', 'line', 'a', 'Q1');
+  f.switch('Q1', 'a', '0', 'Q2', 'Q2');
+  f.switch('Q3', 'line', 'b', 'Q3');
+  f.switch('Q3', 'b', '0', 'Q4', 'Q4');
+  f.leakage('T1', 'a', 'pk', leakage(partsOf(spec).T1, values['T1 primary']!.taken), LEAKAGE_DAMPING * level);
+  f.core('T1', 'pk', 'pw', CORE_DAMPING * level);
+  centreTapped(f, ['pk', 'pw'], 'b');
+  f.shifted(['Q1', 'Q2', 'Q3', 'Q4']);
+  f.conducts('D1', 'D2');
 }
 
 const signals: Signal[] = [
   { id: 'switchNode', title: 'Primary', unit: 'V', of: { voltage: ['a', 'b'] }, lane: 'whole' },
   { id: 'primaryCurrent', title: 'Primary current', unit: 'A', of: { current: 'T1 primary' }, lane: 'whole' },
   { id: 'inductorCurrent', title: 'L1 current', unit: 'A', of: { current: 'L1' }, lane: 'whole' },
-  { id: 'output', title: 'Output ripple', unit: 'V', of: { voltage: ['out', '0'] }, lane: 'ripple' },
+  { id: 'output', title: 'Output ripple', unit: 'V', of: { output: 0 }, lane: 'ripple' },
   { id: 'D1Current', title: 'D1 current', unit: 'A', of: { current: 'D1' } },
   { id: 'Q1Current', title: 'Q1 current', unit: 'A', of: { current: 'Q1' } },
   { id: 'Q3Current', title: 'Q3 current', unit: 'A', of: { current: 'Q3' } },
@@ -248,7 +242,6 @@ export const phaseShifted: Topology = {
   id: 'full-bridge-phase-shifted',
   title: 'Full bridge, phase-shifted',
   isolated: true,
-  averages: false,
   places: [
     { id: 'Q1', kind: 'switch', title: 'switches of the leading leg', purpose: 'put one end of the primary on the line and on the return, half a period each', copies: 2 },
     { id: 'Q3', kind: 'switch', title: 'switches of the following leg', purpose: 'do the same with the other end, later by D of half a period', copies: 2 },
@@ -260,24 +253,14 @@ export const phaseShifted: Topology = {
   forecast,
   rightHalfPlaneZero: () => undefined,
   crossoverLimit: () => Infinity,
-  circuit,
-  knob: 'duty',
+  stage,
   duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: LIMIT, guess: Math.min(LIMIT, Math.max(2 * DUTY_MIN, cycleAt(spec, sizing.values, point).duty)) }),
   start(spec, { values }, point) {
     const { start } = cycleAt(spec, values, point);
     return { C2: spec.brief.output.voltage, L1: start.coil, T1: -start.flux, 'T1 leakage': -start.primary };
   },
-  output: ['out', '0'],
-  line: 'line',
-  loadStep: 'load step',
   signals,
-  duties(current, voltage) {
-    const of = (element: string, a: string, b?: string) => partDuty(current(element), voltage(a, b));
-    return { ...dutiesBehind(current, voltage, ['pk', 'pw']), Q1: of('Q1', 'line', 'a'), Q3: of('Q3', 'line', 'b') };
-  },
   windings: { T1: CENTRE_TAPPED },
-  rests: (on) => !on.has('D1') && !on.has('D2'),
-  partners: [],
   landmarks: (spec, sizing, point) => afterBuck(spec, sizing, point, cycleAt(spec, sizing.values, point).mode),
   drawing: drawnAround(490, {
     symbols: [

@@ -1,10 +1,9 @@
-import { Circuit } from '../circuit/elements';
+import { type Fragment, esrOf } from '../converter/fragment';
 import { onResistance, slopeResistance, windingResistance, type CapacitorPart, type DiodePart, type InductorPart, type SwitchPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { besideLine, BEST_DAMPING, capacitorValue, DAMPING, DUTY_MIN, ERICKSON, esrOf, holdsStep, inductorValue, lineDrawnAlways, OFF_CONDUCTANCE, partDuty, refusesDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
-import { coil, loadedOutput } from './elements';
+import { BEST_DAMPING, capacitorValue, DAMPING, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnAlways, refusesDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
 import type { Drawing, Forecast, Landmark, Signal, SizedValue, Sizing, Spec, Topology } from './types';
 
@@ -265,30 +264,24 @@ export function twoInductors(d: TwoInductors): Topology {
     };
   }
 
-  function circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit {
-    const p = partsOf(spec);
-    const { values } = sizing;
-    const [plus, minus] = d.wiring.output;
-    return Circuit.parse({
-      elements: [
-        { kind: 'voltage-source', id: 'line', a: 'line', b: '0', value: point.line },
-        ...coil('L1', 'line', 'sw', values.L1!.taken, resistance('L1')),
-        { kind: 'switch', id: 'Q1', a: 'sw', b: '0', onResistance: resistance('Q1'), offConductance: OFF_CONDUCTANCE, gate: 'high' },
-        { kind: 'capacitor', id: 'C3', a: 'sw', b: 'x', capacitance: values.C3!.taken, esr: esrOf(p.C3, values.C3!.taken) },
-        { kind: 'capacitor', id: 'C4', a: 'sw', b: 'x', capacitance: values.C4!.taken, esr: esrOf(p.C4, values.C4!.taken) + dampingResistance(sizing) },
-        ...coil('L2', d.wiring.L2[0], d.wiring.L2[1], values.L2!.taken, resistance('L2')),
-        ...(k > 0 ? [{ kind: 'coupling', id: 'L1 L2', inductors: ['L1', 'L2'], k }] : []),
-        { kind: 'diode', id: 'D1', a: d.wiring.D1[0], b: d.wiring.D1[1], drop: p.D1.drop, onResistance: resistance('D1'), offConductance: OFF_CONDUCTANCE },
-        ...loadedOutput(spec, sizing, point, [plus, minus]),
-      ],
-      modulators: [{ kind: 'pwm', id: 'modulator', gate: 'high', period: 1 / spec.brief.frequency, control: ['duty', '0'] }],
-    });
+  function stage(f: Fragment, _: Spec, sizing: Sizing): void {
+    f.inductor('L1', 'line', 'sw');
+    f.switch('Q1', 'sw', '0', 'high');
+    f.capacitor('C3', 'sw', 'x');
+    f.capacitor('C4', 'sw', 'x', { series: dampingResistance(sizing) });
+    f.inductor('L2', ...d.wiring.L2);
+    if (k > 0) f.put({ kind: 'coupling', id: 'L1 L2', inductors: ['L1', 'L2'], k });
+    f.diode('D1', ...d.wiring.D1);
+    f.capacitor('C2', ...d.wiring.output);
+    f.aside('C1', { beside: 'line' });
+    f.output(...d.wiring.output);
+    f.duty('high');
   }
 
   const signals: Signal[] = [
     { id: 'switchNode', title: 'Switch node', unit: 'V', of: { voltage: ['sw'] }, lane: 'whole' },
     { id: 'inductorCurrent', title: 'L1 current', unit: 'A', of: { current: 'L1' }, lane: 'whole' },
-    { id: 'output', title: 'Output ripple', unit: 'V', of: { voltage: [...d.wiring.output] }, lane: 'ripple' },
+    { id: 'output', title: 'Output ripple', unit: 'V', of: { output: 0 }, lane: 'ripple' },
     { id: 'L2Current', title: 'L2 current', unit: 'A', of: { current: 'L2' }, lane: 'whole' },
     { id: 'Q1Current', title: 'Q1 current', unit: 'A', of: { current: 'Q1' } },
     { id: 'D1Current', title: 'D1 current', unit: 'A', of: { current: 'D1' } },
@@ -323,10 +316,10 @@ export function twoInductors(d: TwoInductors): Topology {
     id: d.id,
     title: d.title,
     places: [
-      { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line across both inductors for D of the period' },
+      { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line across both inductors for D of the period', partner: 'D1' },
       { id: 'D1', kind: 'diode', title: 'diode', purpose: d.purposes.D1 },
       { id: 'L1', kind: 'inductor', title: 'line inductor', purpose: 'draws on the line all the time, with its share of ripple' },
-      { id: 'L2', kind: 'inductor', title: 'second inductor', purpose: d.purposes.L2 },
+      { id: 'L2', kind: 'inductor', title: 'second inductor', purpose: d.purposes.L2, ...(k > 0 ? { core: { slot: 'L1', k } } : {}) },
       { id: 'C3', kind: 'capacitor', title: 'coupling capacitor', purpose: 'hands the energy over from one side to the other' },
       { id: 'C4', kind: 'capacitor', title: 'damping capacitor', purpose: 'with a resistor, takes the ringing out of C3 and the inductors' },
       { id: 'C1', kind: 'capacitor', title: 'input capacitor', purpose: 'carries the ripple that the line shall not see' },
@@ -338,8 +331,7 @@ export function twoInductors(d: TwoInductors): Topology {
     rightHalfPlaneZero,
     // Half of where C3 rings, a quarter of the zero.
     crossoverLimit: (spec, sizing, point) => Math.min(resonance(sizing) / 2, (rightHalfPlaneZero(spec, sizing, point) ?? Infinity) / 4),
-    circuit,
-    knob: 'duty',
+    stage,
     // Both currents meet in the switch; the output stands across either inductor while it is open.
     ...(k > 0 ? {} : { currentControl: { sensed: 'Q1', fall: (spec: Spec, { values }: Pick<Sizing, 'values'>) => (spec.brief.output.voltage + partsOf(spec).D1.drop) * (1 / values.L1!.taken + 1 / values.L2!.taken) } }),
     duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
@@ -348,27 +340,7 @@ export function twoInductors(d: TwoInductors): Topology {
       const low = (id: string): number => parts[id]!.mean - parts[id]!.peakToPeak / 2;
       return { C2: spec.brief.output.voltage, C3: d.across(point.line, spec.brief.output.voltage), C4: d.across(point.line, spec.brief.output.voltage), L1: low('L1'), L2: low('L2') };
     },
-    output: d.wiring.output,
-    line: 'line',
-    loadStep: 'load step',
     signals,
-    duties(current, voltage) {
-      const of = (element: string, nodes: readonly [string, string]) => partDuty(current(element), voltage(...nodes));
-      const L1 = of('L1', ['line', 'sw']);
-      return {
-        Q1: of('Q1', ['sw', '0']),
-        D1: of('D1', d.wiring.D1),
-        L1,
-        L2: of('L2', d.wiring.L2),
-        C3: of('C3', ['sw', 'x']),
-        C4: of('C4', ['sw', 'x']),
-        C1: besideLine(L1, () => voltage('line').max),
-        C2: of('C2', d.wiring.output),
-      };
-    },
-    ...(k > 0 ? { onCoreOf: { L2: { place: 'L1', k } } } : {}),
-    partners: [['Q1', 'D1']],
-    seriesResistance: (sizing, place) => (place === 'C4' ? dampingResistance(sizing) : 0),
     landmarks,
     drawing: d.drawing,
   };

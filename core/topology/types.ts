@@ -1,4 +1,6 @@
-import type { Circuit } from '../circuit/elements';
+import type { Element, Modulator } from '../circuit/elements';
+import type { Fragment, Timing, Winding } from '../converter/fragment';
+import type { PartStress } from '../converter/stresses';
 import type { Part, PartKind } from '../parts/schema';
 import type { Problem } from '../problem';
 import type { SeriesName, UnitName } from '../quantity';
@@ -29,6 +31,10 @@ export interface Place {
   copies?: number;
   /** Its leakage carries the current for a moment at each edge: it can not be nothing */
   leaks?: true;
+  /** The slot that a switch hands its current to and takes it from */
+  partner?: string;
+  /** An inductor wound on the core of another, with k: the core’s flux is that of both, and its loss counts there */
+  core?: { slot: string; k: number };
 }
 
 /** So many parts stand in a place. */
@@ -85,30 +91,9 @@ export interface Signal {
   id: string;
   title: string;
   unit: 'V' | 'A';
-  of: { voltage: readonly [string, string?] } | { current: string };
+  of: { voltage: readonly [string, string?] } | { current: string } | { output: number };
   /** Shown as a lane in Waveforms, less its mean where only the ripple matters */
   lane?: 'whole' | 'ripple';
-}
-
-/** What the cycle asks of the part in a place. Currents in A, voltages in V. */
-export interface PartDuty {
-  rms: number;
-  mean: number;
-  /** Largest absolute current */
-  peak: number;
-  /** Largest absolute voltage across it */
-  voltage: number;
-  peakToPeak: number;
-}
-
-/** One winding of a transformer. */
-export interface Winding {
-  /** The resistor of the circuit that stands for its copper; its current is that of the winding */
-  element: string;
-  /** The sized value that gives its turns */
-  turns: string;
-  /** Share of the window that it takes */
-  share: number;
 }
 
 /** One symbol of the power path; x, y on a grid of its own, `turn` in quarter turns to the left; a diode conducts upwards unturned. */
@@ -153,7 +138,7 @@ export interface AtAngle extends Angle {
   slow: number;
   /** V peak to peak of the output within the switching period */
   fast: number;
-  duties: Record<string, PartDuty>;
+  duties: Record<string, PartStress>;
 }
 
 /**
@@ -161,6 +146,8 @@ export interface AtAngle extends Angle {
  * the place of the output; what it carries are means over the angles (see mains.ts).
  */
 export interface MainsFed {
+  /** V behind the rectifier at the angle of a point, while so much is drawn there */
+  behind(spec: Spec, point: OperatingPoint, resistance: (place: string) => number): number;
   /** The angles, with what each stands for; what is missing to one is where the mains is too low to draw on */
   angles(spec: Spec, point: Pick<OperatingPoint, 'line' | 'load'>): Angle[];
   /** A, crest of the current by the forecast: where the search for it starts */
@@ -175,7 +162,7 @@ export interface MainsFed {
   /** V peak to peak of the output over the mains, and V at an angle less the mean */
   outputRipple(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>, at: readonly (Angle & { slow: number; fast: number })[]): { peakToPeak: number; slow(angle: number): number };
   /** What the places carry over the mains, from what they carry at its angles; `ripple` reads that of the output */
-  gather(spec: Spec, point: Pick<OperatingPoint, 'line' | 'load'>, at: readonly AtAngle[], ripple: () => number): Record<string, PartDuty>;
+  gather(spec: Spec, point: Pick<OperatingPoint, 'line' | 'load'>, at: readonly AtAngle[], ripple: () => number): Record<string, PartStress>;
   /** Hz, crossover of the loop that sets the current by the output */
   voltageLoop(spec: Spec): number;
 }
@@ -198,49 +185,26 @@ export interface Topology {
   rightHalfPlaneZero(spec: Spec, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined;
   /** Hz that a voltage loop's crossover should stay below at this point; Infinity where nothing is in its way */
   crossoverLimit(spec: Spec, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number;
-  /** The circuit at a point, with its modulator. `resistance` gives each part's resistance at its temperature in Ω. */
-  circuit(spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (place: string) => number): Circuit;
-  /** The source in the circuit that sets the duty: what regulation moves. */
-  knob: string;
+  /** Put the power stage at a point into a fragment: its elements between the nodes of line and outputs, what they stand for, and how its gates are driven */
+  stage(f: Fragment, spec: Spec, sizing: Sizing, point: OperatingPoint): void;
   /** Where to begin looking for the duty, and its limits. */
   duty(spec: Spec, sizing: Sizing, point: OperatingPoint): { min: number; max: number; guess: number };
   /** State near the settled cycle's beginning, by element: where the search for it starts */
   start(spec: Spec, sizing: Sizing, point: OperatingPoint): Readonly<Record<string, number>>;
-  /** Node pair of the regulated output, the source element of the line and the one that steps the load. */
-  output: readonly [string, string];
-  line: string;
-  loadStep: string;
   /** "output" is among them: the voltage that requirements speak of */
   signals: readonly Signal[];
-  /** What each place carries, from a function that measures the current and the voltage of an element. */
-  duties(
-    current: (element: string) => { mean: number; rms: number; min: number; max: number },
-    voltage: (a: string, b?: string) => { min: number; max: number },
-  ): Record<string, PartDuty>;
   /** The windings of each transformer, by place */
   windings?: Readonly<Record<string, readonly Winding[]>>;
-  /** Inductors wound on the core of another, with k: the core’s flux is that of both, and its loss counts there */
-  onCoreOf?: Readonly<Record<string, { place: string; k: number }>>;
-  /** Does the main inductor rest while just these switches and diodes conduct? When left out: while none does */
-  rests?(on: ReadonlySet<string>): boolean;
-  /** Share of the period that one part may take to hand over to the next without anything resting; none to speak of when left out */
-  handOver?: number;
-  /** Not where leakage or magnetising currents begin anew in each period: then load steps are run in time */
-  averages?: false;
   /** Where a command of the peak current can drive it: the switch that is sensed, and A/s at which its current falls while it is open */
   currentControl?: { sensed: string; fall(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line'>): number };
   /** The switch whose time on is the duty, where the knob is another quantity */
   timedBy?: string;
+  /** What drives its gates, where that is no comparison of the duty with a ramp, and the elements it needs */
+  drive?(spec: Spec, sizing: Sizing): { modulator(t: Timing): Modulator; elements: Element[] };
+  /** Share of the period after it closes in which the sensed switch carries what else is discharged through it */
+  blanking?: number;
   /** Where it is fed from the mains, and its output from a reservoir */
   mains?: MainsFed;
-  /** Load resistors of further outputs, by element id */
-  furtherLoads?: readonly string[];
-  /** Switches and diodes that hand the current to one another. */
-  partners: readonly (readonly [string, string])[];
-  /** Ω of a resistor in series with a capacitor, whose loss counts as the capacitor's; none when left out */
-  seriesResistance?(sizing: Sizing, place: string): number;
-  /** Ω of a resistor beside a capacitor, whose loss counts as the capacitor's; undefined where there is none */
-  parallelResistance?(spec: Spec, sizing: Sizing, place: string): number | undefined;
   landmarks(spec: Spec, sizing: Sizing, point: OperatingPoint): Landmark[];
   drawing: Drawing;
 }

@@ -1,8 +1,9 @@
+import { windingOhms } from '../converter/fragment';
 import fc from 'fast-check';
 import { turnResistance } from '../parts/schema';
 import { TRANSFORMER } from '../testing/briefs';
 import type { Working } from '../working';
-import { leakage, turnsFor, ungapped, windingOhms } from './windings';
+import { leakage, turnsFor, ungapped } from './windings';
 
 const ratio = (value: number): Working => ({ title: '', formula: '', numbers: '', value, unit: '', source: '', leavesOut: '' });
 const wanted = fc.record({ ratio: fc.double({ min: 0.02, max: 20, noNaN: true }), voltSeconds: fc.double({ min: 1e-6, max: 1e-3, noNaN: true }), swing: fc.double({ min: 0.05, max: 0.4, noNaN: true }) });

@@ -2,12 +2,10 @@ import type { TransformerPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import { ERICKSON } from './common';
-import type { SizedValue, Winding } from './types';
+import type { Winding } from '../converter/fragment';
+import type { SizedValue } from './types';
 
 /** What transformers share: turns from volt-seconds and ratio, the inductance of the primary, copper of a winding. */
-
-/** Ω of a winding, from what a turn that fills the window would have. */
-export const windingOhms = (turnResistance: number, turns: number, share: number): number => (turnResistance * turns ** 2) / share;
 
 const turnsValue = (title: string, wanted: number, suggested: number, own: number | null, how: string, workings: Working[]): SizedValue => ({
   title, unit: '', wanted, suggested, taken: own ?? suggested, overridden: own !== null, how: own === null ? how : 'your value', workings,

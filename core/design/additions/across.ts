@@ -1,8 +1,8 @@
 import type { Element } from '../../circuit/elements';
-import type { CapacitorPart, DiodePart, Part } from '../../parts/schema';
+import type { CapacitorPart, Part } from '../../parts/schema';
 import { preferred, printQuantity as print } from '../../quantity';
 import { copiesOf, type Drawing, type Place, type Sizing, type SizedValue, type Spec, type Topology } from '../../topology';
-import { capacitorValue, esrOf, OFF_CONDUCTANCE, partDuty, stands } from '../../topology/common';
+import { capacitorValue, stands } from '../../topology/common';
 import type { Working } from '../../working';
 import { placesOf } from './branchPlaces';
 import type { Branch } from '../schema';
@@ -77,9 +77,6 @@ export function across(t: Topology, id: string, branch: Branch): Topology {
   const key = `${C} resistor`;
   const node = `${id} level`;
   const ohms = (sizing: Pick<Sizing, 'values'>): number => sizing.values[key]!.taken;
-  // Ends by their names only: they are the same at every point and with any parts.
-  let ends: [string, string] | undefined;
-  const [high, low] = [(): string => ends![0], (): string => ends![1]];
   const places: Place[] = [{ id: C, kind: 'capacitor', title: isClamp ? 'clamp capacitor' : 'snubber capacitor', purpose: isClamp ? `holds the level that ${at} is clamped to` : `damps the ringing at ${at}` }];
   if (isClamp) places.push({ id: D, kind: 'diode', title: 'clamp diode', purpose: `leads into the clamp what ${at} would block above its level` });
   return {
@@ -102,38 +99,22 @@ export function across(t: Topology, id: string, branch: Branch): Topology {
       const carried = { mean: 0, rms, peak: isClamp ? 10 * rms : volts / ohms(sizing), peakToPeak: 2 * rms, estimate: true } as const;
       return { ...f, parts: { ...f.parts, [C]: carried, ...(isClamp ? { [D]: { ...carried, mean: volts / ohms(sizing) } } : {}) } };
     },
-    circuit(spec, sizing, point, resistance) {
-      const c = t.circuit(spec, sizing, point, resistance);
-      ends ??= endsOf(c.elements, at);
-      const taken = sizing.values[C]!.taken;
-      const esr = esrOf(spec.parts[C] as CapacitorPart, taken);
-      const [a, b] = ends;
-      const own: Element[] = isClamp
-        ? [
-            { kind: 'diode', id: D, a, b: node, drop: (spec.parts[D] as DiodePart).drop, onResistance: resistance(D), offConductance: OFF_CONDUCTANCE },
-            { kind: 'capacitor', id: C, a: node, b, capacitance: taken, esr },
-            { kind: 'resistor', id: key, a: node, b, resistance: ohms(sizing) },
-          ]
-        : [{ kind: 'capacitor', id: C, a, b, capacitance: taken, esr: esr + ohms(sizing) }];
-      return { ...c, elements: [...c.elements, ...own] };
+    stage(f, spec, sizing, point) {
+      t.stage(f, spec, sizing, point);
+      f.whole();
+      const [high, low] = endsOf(f.elements, f.standsFor(at));
+      if (isClamp) {
+        f.diode(D, high, node);
+        f.capacitor(C, node, low, { across: { id: key, ohms: ohms(sizing) } });
+      } else {
+        f.capacitor(C, high, low, { series: ohms(sizing) });
+        f.restsLonger(HAND_OVER);
+      }
     },
     start(spec, sizing, point) {
       return { ...t.start(spec, sizing, point), ...(isClamp ? { [C]: sizing.blocking[at]!.most } : {}) };
     },
-    ...(isClamp
-      ? { parallelResistance: (spec: Spec, sizing: Sizing, p: string) => (p === C ? ohms(sizing) : t.parallelResistance?.(spec, sizing, p)) }
-      : { seriesResistance: (sizing: Sizing, p: string) => (p === C ? ohms(sizing) : (t.seriesResistance?.(sizing, p) ?? 0)) }),
-    duties: (current, voltage) => ({
-      ...t.duties(current, voltage),
-      [C]: partDuty(current(C), isClamp ? voltage(node, low()) : voltage(high(), low())),
-      ...(isClamp ? { [D]: partDuty(current(D), voltage(high(), node)) } : {}),
-    }),
-    // The main inductor rests also while the clamp conducts, and not while it charges a snubber from one part's conduction to another's.
-    rests(on) {
-      const own = new Set([...on].filter((x) => x !== D));
-      return t.rests ? t.rests(own) : own.size === 0;
-    },
-    ...(isClamp ? {} : { handOver: HAND_OVER }),
+    ...(isClamp ? {} : { blanking: HAND_OVER }),
     signals: [...t.signals, { id: `${C}Current`, title: `${C} current`, unit: 'A', of: { current: C } }],
     drawing: drawn(t.drawing, at, C, isClamp ? D : undefined),
   };

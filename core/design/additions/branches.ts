@@ -1,8 +1,7 @@
-import type { Element } from '../../circuit/elements';
 import { windingResistance, type CapacitorPart, type InductorPart } from '../../parts/schema';
 import { preferred, printQuantity as print } from '../../quantity';
 import { topologyNamed, type Drawing, type Place, type Sizing, type SizedValue, type Spec, type Topology } from '../../topology';
-import { BEST_DAMPING, capacitorValue, DAMPING, ERICKSON, esrOf, inductorValue, partDuty, stands } from '../../topology/common';
+import { BEST_DAMPING, capacitorValue, DAMPING, ERICKSON, inductorValue, stands } from '../../topology/common';
 import type { Working } from '../../working';
 import { across, canHangAcross } from './across';
 import { placesOf } from './branchPlaces';
@@ -97,7 +96,6 @@ function damping(t: Topology, id: string, branch: Branch): Topology {
     }]);
   };
   const ohms = (spec: Spec, values: Sizing['values']): number => branch.resistance ?? Number(preferred(bestResistance(of, spec, values).value, spec.series ?? 'E24').toPrecision(6));
-  const [plus, minus] = t.output;
   const place: Place = { id: C, kind: 'capacitor', title: 'damping capacitor', purpose: BRANCHES.damping.purpose };
   return {
     ...t,
@@ -116,15 +114,13 @@ function damping(t: Topology, id: string, branch: Branch): Topology {
       const rms = f.outputRipple / Math.sqrt(12) / sizing.values[`${C} resistor`]!.taken;
       return { ...f, parts: { ...f.parts, [C]: { mean: 0, rms, peak: 2 * rms, peakToPeak: 4 * rms, estimate: true } } };
     },
-    circuit(spec, sizing, point, resistance) {
-      const c = t.circuit(spec, sizing, point, resistance);
-      const taken = sizing.values[C]!.taken;
-      const element: Element = { kind: 'capacitor', id: C, a: plus, b: minus, capacitance: taken, esr: esrOf(part(spec), taken) + sizing.values[`${C} resistor`]!.taken };
-      return { ...c, elements: [...c.elements, element] };
+    stage(f, spec, sizing, point) {
+      t.stage(f, spec, sizing, point);
+      f.whole();
+      const [plus, minus] = f.outputs[0]!.nodes;
+      f.capacitor(C, plus, minus, { series: sizing.values[`${C} resistor`]!.taken });
     },
     start: (spec, sizing, point) => ({ ...t.start(spec, sizing, point), [C]: spec.brief.output.voltage }),
-    seriesResistance: (sizing, p) => (p === C ? sizing.values[`${C} resistor`]!.taken : (t.seriesResistance?.(sizing, p) ?? 0)),
-    duties: (current, voltage) => ({ ...t.duties(current, voltage), [C]: partDuty(current(C), voltage(plus, minus)) }),
     signals: [...t.signals, { id: `${C}Current`, title: `${C} current`, unit: 'A', of: { current: C } }],
     drawing: drawn(t.drawing, 'damping', C, undefined),
   };
@@ -132,7 +128,6 @@ function damping(t: Topology, id: string, branch: Branch): Topology {
 
 function filter(t: Topology, id: string): Topology {
   const { C, L } = placesOf(id);
-  const [plus, minus] = t.output;
   const node = `${id} out`;
   const parts = (spec: Spec): { C: CapacitorPart; L: InductorPart } => ({ C: spec.parts[C] as CapacitorPart, L: spec.parts[L] as InductorPart });
   const values = (spec: Spec, own: Sizing['values']): Record<string, SizedValue> => {
@@ -163,28 +158,19 @@ function filter(t: Topology, id: string): Topology {
         parts: { ...f.parts, [L]: { mean: point.load, rms: Math.hypot(point.load, rms), peak: point.load + ripple, peakToPeak: 2 * ripple, estimate: true }, [C]: { mean: 0, rms, peak: ripple, peakToPeak: 2 * ripple, estimate: true } },
       };
     },
-    circuit(spec, sizing, point, resistance) {
-      const c = t.circuit(spec, sizing, point, resistance);
-      const p = parts(spec);
-      const moved = c.elements.map((e): Element => (e.id === 'load' || e.id === t.loadStep ? ({ ...e, a: node } as Element) : e));
-      const taken = sizing.values[C]!.taken;
-      return {
-        ...c,
-        elements: [
-          ...moved,
-          { kind: 'inductor', id: L, a: plus, b: `${id} wound`, inductance: sizing.values[L]!.taken },
-          { kind: 'resistor', id: `${L} winding`, a: `${id} wound`, b: node, resistance: resistance(L) },
-          { kind: 'capacitor', id: C, a: node, b: minus, capacitance: taken, esr: esrOf(p.C, taken) },
-        ],
-      };
+    stage(f, spec, sizing, point) {
+      t.stage(f, spec, sizing, point);
+      f.whole();
+      const [plus, minus] = f.outputs[0]!.nodes;
+      f.inductor(L, plus, node);
+      f.capacitor(C, node, minus);
+      f.outputs[0]!.nodes = [node, minus];
     },
     start(spec, sizing, point) {
       const drop = point.load * windingResistance(parts(spec).L, 25);
       return { ...t.start(spec, sizing, point), C2: spec.brief.output.voltage + drop, [C]: spec.brief.output.voltage, [L]: point.load };
     },
-    output: [node, minus],
-    signals: [...t.signals.map((s) => (s.id === 'output' ? { ...s, of: { voltage: [node, minus] as const } } : s)), { id: `${L}Current`, title: `${L} current`, unit: 'A', of: { current: L }, lane: 'whole' }],
-    duties: (current, voltage) => ({ ...t.duties(current, voltage), [L]: partDuty(current(L), voltage(plus, node)), [C]: partDuty(current(C), voltage(node, minus)) }),
+    signals: [...t.signals, { id: `${L}Current`, title: `${L} current`, unit: 'A', of: { current: L }, lane: 'whole' }],
     // What stands behind the second stage turns further by half a circle at its corner.
     crossoverLimit(spec, sizing, point) {
       const own = sizing.values;

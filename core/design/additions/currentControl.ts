@@ -1,5 +1,5 @@
-import type { Element, Modulator } from '../../circuit/elements';
 import type { OperatingPoint, Sizing, Spec, Topology } from '../../topology';
+import { COMMAND } from '../assemble';
 
 /**
  * Peak-current control: the switch opens where its current, with a ramp added, reaches a command; the voltage loop
@@ -55,19 +55,20 @@ export function peakCurrentOf(t: Topology, spec: Spec, sizing: Pick<Sizing, 'val
 export function peakCurrent(t: Topology, override: number | null): Topology {
   const { sensed } = t.currentControl!;
   const of = (spec: Spec, sizing: Pick<Sizing, 'values'>): PeakCurrent => peakCurrentOf(t, spec, sizing, override);
-  // A snubber is discharged through the switch first: that is not looked at.
-  const command = (m: Modulator, { ramp, full }: PeakCurrent): Modulator =>
-    m.kind === 'pwm' ? { kind: 'current-mode', id: m.id, gate: m.gate, complement: m.complement, deadTime: m.deadTime, period: m.period, phase: m.phase, edge: 'peak', sense: ['peak', '0'], control: m.control, slope: ramp / full, maxDuty: MOST, blanking: (t.handOver ?? 0) * m.period } : m;
   return {
     ...t,
-    // The sampled current is what an average over the period does not see.
-    averages: false,
     timedBy: sensed,
-    circuit(spec, sizing, point, resistance) {
-      const c = t.circuit(spec, sizing, point, resistance);
-      const now = of(spec, sizing);
-      const sense: Element = { kind: 'current-sense', id: SENSE, a: 'peak', b: '0', of: sensed, gain: 1 / now.full };
-      return { ...c, elements: [...c.elements, sense], modulators: c.modulators.map((m) => command(m, now)) };
+    drive(spec, sizing) {
+      const { ramp, full } = of(spec, sizing);
+      const period = 1 / spec.brief.frequency;
+      return {
+        elements: [{ kind: 'current-sense', id: SENSE, a: 'peak', b: '0', of: sensed, gain: 1 / full }],
+        modulator(x) {
+          if (x.kind !== 'duty') throw new Error(`${t.id} is driven by more than one command`);
+          // A snubber is discharged through the switch first: that is not looked at.
+          return { kind: 'current-mode', id: x.id, gate: x.gate, complement: x.complement, deadTime: 0, period, phase: x.phase, edge: 'peak', sense: ['peak', '0'], control: [COMMAND, '0'], slope: ramp / full, maxDuty: MOST, blanking: (t.blanking ?? 0) * period };
+        },
+      };
     },
     duty(spec, sizing, point: OperatingPoint) {
       const { ramp, full } = of(spec, sizing);
