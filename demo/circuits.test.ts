@@ -2,9 +2,11 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { buildMachine, type Machine, type Prepared } from '../core/circuit/machine';
 import type { Circuit } from '../core/circuit/elements';
 import { readCircuit } from '../core/interchange/circuitFile';
+import { usualProbes } from '../core/interchange/probe';
 import { decibels, degrees, type Complex } from '../core/linear/complex';
 import { distortion, gauge, harmonics, integrals, meanProduct, measure } from '../core/orbit/measure';
 import { march } from '../core/orbit/march';
+import { roundingOf } from '../core/orbit/rounding';
 import { settleCycle, type SettledCycle } from '../core/orbit/settle';
 import { SmallSignal } from '../core/response/exact';
 import { evaluate, readDesign } from '../core/design';
@@ -30,6 +32,14 @@ const solve = (c: Circuit): { m: Machine; cycle: SettledCycle } => {
 };
 
 describe('every example circuit, settled', () => {
+  test.each(readdirSync(folder))('%s: rounding leaves nothing open above 1e-8 of the largest of a kind', (name) => {
+    const { cycle } = example(name);
+    const [g, within] = [gauge(cycle), roundingOf(cycle)];
+    const probes = usualProbes(open(name));
+    const most = { V: 0, A: 0 };
+    for (const p of probes) most[p.unit] = Math.max(most[p.unit], integrals(g, p.row).rms);
+    expect(probes.filter((p) => within(p.row) > 1e-8 * most[p.unit]).map((p) => p.name)).toEqual([]);
+  });
   test.each(readdirSync(folder))('%s: closes, keeps charge, flux and energy', (name) => {
     const circuit = open(name);
     const { cycle } = example(name);

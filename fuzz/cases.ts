@@ -11,6 +11,7 @@ import { scalesOf } from '../core/orbit/cycle';
 import { march } from '../core/orbit/march';
 import { gauge, measure } from '../core/orbit/measure';
 import { powersOf } from '../core/orbit/power';
+import { roundingOf } from '../core/orbit/rounding';
 import { settleCycle, type SettledCycle } from '../core/orbit/settle';
 import { doubt, multipliers } from '../core/orbit/stability';
 import { restState } from '../core/circuit/machine';
@@ -108,8 +109,10 @@ function circuitCase(kind: string, seed: number, input: Record<string, unknown>,
   // What is held loosely is known as well as it says.
   const share = Math.max(1e-8, doubt(cycle));
   for (const unit of ['V', 'A'] as const) sure[unit] = Math.max(sure[unit], share * most[unit]);
+  const rounding = roundingOf(cycle);
   for (const { p, found } of all) {
-    const within = sure[p.unit];
+    // Walked in two or three steps it is as far off as that; in another number of them a few times more.
+    const within = Math.max(sure[p.unit], 10 * rounding(p.row));
     const at = strange(found);
     if (at !== undefined) return verdict('cycle', `${p.name}${at} is no number`);
     if (!(found.rms >= Math.abs(found.mean) - within) || found.max < found.mean - within || found.min > found.mean + within) return verdict('cycle', `${p.name}: mean ${found.mean}, rms ${found.rms}, ${found.min} to ${found.max} do not go together`);

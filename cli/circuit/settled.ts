@@ -4,6 +4,7 @@ import { march } from '../../core/orbit/march';
 import { gauge, harmonics, measure, type Harmonic } from '../../core/orbit/measure';
 import { drawEnvelope } from '../../core/orbit/record';
 import { powersOf, type Powers } from '../../core/orbit/power';
+import { roundingOf } from '../../core/orbit/rounding';
 import { settleCycle } from '../../core/orbit/settle';
 import { doubt, instability, multipliers } from '../../core/orbit/stability';
 import { describeProblem } from '../../core/problem';
@@ -28,7 +29,8 @@ export function settled(machine: Machine, probes: Probe[], o: Options): void {
   const g = gauge(cycle);
   const orders = o.harmonics === undefined ? 0 : count(o.harmonics, '--harmonics', 1, 2000);
   const inDegrees = (h: Harmonic): Harmonic => ({ ...h, phase: (h.phase * 180) / Math.PI });
-  const signals = Object.fromEntries(probes.map((p) => [p.name, { ...measure(g, p.row), ...(orders > 0 ? { harmonics: harmonics(g, p.row, orders).map(inDegrees) } : {}) }]));
+  const within = roundingOf(cycle);
+  const signals = Object.fromEntries(probes.map((p) => [p.name, { ...measure(g, p.row), within: within(p.row), ...(orders > 0 ? { harmonics: harmonics(g, p.row, orders).map(inDegrees) } : {}) }]));
   const eigen = multipliers(cycle);
   const leaves = instability(cycle);
   const power = powersOf(machine.circuit, g);
@@ -46,6 +48,11 @@ export function settled(machine: Machine, probes: Probe[], o: Options): void {
   }
   say(`settled cycle of ${print(cycle.period, 's')}, closes to ${cycle.closure.toExponential(1)}; largest multiplier ${eigen[0]?.size.toFixed(4) ?? '–'}`);
   if (doubt(cycle) > SURE) say(`something is held so loosely that a period brings it back by next to nothing: figures that depend on it are good to ${doubt(cycle).toExponential(0)} only`);
+  for (const p of probes) {
+    const of = signals[p.name]!;
+    const largest = Math.max(...probes.filter((x) => x.unit === p.unit).flatMap((x) => [Math.abs(signals[x.name]!.min), Math.abs(signals[x.name]!.max)]));
+    if (of.within > SURE * largest) say(`${p.name} is good to ${print(of.within, p.unit, 1)} only: rounding leaves no more of it`);
+  }
   say(leaves ? `${describeProblem(leaves)}\n` : '');
   say(table(['quantity', 'mean', 'rms', 'least', 'most', 'peak to peak', 'least at', 'most at'], probes.map((p) => {
     const m = signals[p.name]!;

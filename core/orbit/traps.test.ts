@@ -10,6 +10,7 @@ import { cycleOf, machineOf } from '../testing/circuits';
 import { emptyTrace, march } from './march';
 import { drawEnvelope } from './record';
 import { gauge, integrals, measure, range } from './measure';
+import { roundingOf } from './rounding';
 import { settleCycle } from './settle';
 import { doubt, instability, multipliers } from './stability';
 
@@ -296,4 +297,13 @@ test('a modulator that compares two voltages which are both nothing: refused, ro
   const { id, gate, sense, control } = trap('compares-nothing').modulators[0] as Extract<Circuit['modulators'][number], { kind: 'constant-on-time' }>;
   const held: Circuit = { ...trap('compares-nothing'), modulators: [{ kind: 'hysteretic', id, gate, sense, control, width: 1, deadTime: 0 }, trap('compares-nothing').modulators[1]!] };
   expect(problemOf(held)).toEqual([]);
+});
+
+test('a current that two nearly equal voltages leave beside an amplifier’s gain: how little is known of it is said', () => {
+  const cycle = cycleOf(machineOf(trap('beside-gain')));
+  const within = roundingOf(cycle);
+  // The mean of a capacitor's current is nothing; what is found of it lies within what is said.
+  expect(Math.abs(integrals(gauge(cycle), i('E2')).mean)).toBeLessThan(10 * within(i('E2')));
+  expect(within(i('E2'))).toBeGreaterThan(1e-7);
+  expect(within(v('a'))).toBeLessThan(1e-8);
 });
