@@ -100,7 +100,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
   const settled = (p: Prepared): Prepared => {
     const found = settleDevices(m, s, p);
     unsettled = found === undefined;
-    if (unsettled && nextClock(m, s).time > s.t) throw noPattern(m, s.t);
+    if (unsettled && nextClock(m, s, eps).time > s.t) throw noPattern(m, s.t);
     return found ?? p;
   };
   current = settled(current);
@@ -121,7 +121,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
   let toEnter = true;
 
   while (s.t < until - eps * 1e-3) {
-    const { time: clock, agent } = nextClock(m, s);
+    const { time: clock, agent } = nextClock(m, s, eps);
     let end = Math.min(clock, until, calm);
     // Only where time will pass: gates that are due at this very moment come first.
     if (toEnter && end > s.t) {
@@ -240,16 +240,22 @@ function tooMany(counts: ReadonlyMap<string, number>, most: number, t: number): 
   return fail('events', busiest.map(([id]) => id).filter((id) => id !== '').join(', '), `it switches more often than is followed: ${most.toLocaleString('en')} events by ${t.toPrecision(4)} s`, 'state a period that these repeat in, shorten the run, or widen their hysteresis');
 }
 
-/** The next known time, and whose it is: an agent's, or −1 for a gate edge under way. */
-function nextClock(m: Machine, s: State): { time: number; agent: number } {
-  let time = Infinity;
-  let agent = -2;
+/**
+ * The next known time, and whose it is: an agent's, or −1 for a gate edge under way. Of what falls due within rounding of
+ * one moment the edges come first, then agents in their order: sums of delays and of periods round differently, and
+ * that shall not decide what a sampler sees.
+ */
+function nextClock(m: Machine, s: State, eps: number): { time: number; agent: number } {
+  let first = Infinity;
+  for (let i = 0; i < m.agents.length; i++) first = Math.min(first, m.agents[i]!.next(s.memory[i]!));
+  for (const p of s.pending) first = Math.min(first, p.time);
+  const edges = s.pending.reduce((least, p) => Math.min(least, p.time), Infinity);
+  if (edges <= first + eps) return { time: Math.max(edges, s.t), agent: -1 };
   for (let i = 0; i < m.agents.length; i++) {
-    const t = m.agents[i]!.next(s.memory[i]!);
-    if (t < time) [time, agent] = [t, i];
+    const time = m.agents[i]!.next(s.memory[i]!);
+    if (time <= first + eps) return { time: Math.max(time, s.t), agent: i };
   }
-  for (const p of s.pending) if (p.time <= time) [time, agent] = [p.time, -1];
-  return { time: Math.max(time, s.t), agent };
+  return { time: Math.max(first, s.t), agent: -2 };
 }
 
 /** Guards to watch from here: every bent device's, and what the agents look at. */

@@ -307,3 +307,10 @@ test('a current that two nearly equal voltages leave beside an amplifier’s gai
   expect(within(i('E2'))).toBeGreaterThan(1e-7);
   expect(within(v('a'))).toBeLessThan(1e-8);
 });
+
+test('pulses of no width and edges that fall due with a clock: rounding does not decide, and the cycle stays', () => {
+  const m = machineOf(trap('race-of-clocks'));
+  const cycle = cycleOf(m);
+  const run = march(m, cycle.state, cycle.state.t + 20 * cycle.period);
+  expect(run.ok && run.value.z[0]! / cycle.state.z[0]!).toBeCloseTo(1, 9);
+});

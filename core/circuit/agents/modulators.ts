@@ -1,3 +1,4 @@
+import { DEFAULT_TOLERANCE } from '../../linear/tolerance';
 import type { Modulator } from '../elements';
 import type { Pattern } from '../pattern';
 import { minus, NONE, rebased, stepOf, type Agent, type GuardRow, type Hands } from './agent';
@@ -37,6 +38,9 @@ function timed(m: Extract<Modulator, { kind: 'timed' }>): Agent {
   };
 }
 
+/** Share of a period that counts as one moment */
+const MOMENT = DEFAULT_TOLERANCE.time;
+
 /** memory: [index of the next clock, time of the last, watching: 0 none, 1 rising part, 2 falling part] */
 function pwm(m: Extract<Modulator, { kind: 'pwm' }>): Agent {
   const T = m.period;
@@ -68,17 +72,20 @@ function pwm(m: Extract<Modulator, { kind: 'pwm' }>): Agent {
       const falling = double && stepOf(k, 2) === 1;
       if (uniform && !falling) hands.set(held, { row: 2 });
       const level = hands.value(uniform ? 2 : 1);
+      // A pulse, or a gap, of less than a moment is none: rounding shall not decide whether there is one. What is sampled is known from here on.
+      const above = level > m.low + MOMENT * span;
+      const [never, always] = [uniform && !above, uniform && level > m.high - MOMENT * span];
       if (m.carrier === 'trailing') {
-        memory[2] = level > m.low ? 1 : 0;
-        drive(m, level > m.low, hands);
+        memory[2] = above && !always ? 1 : 0;
+        drive(m, above, hands);
       } else if (m.carrier === 'leading') {
         // The carrier falls from high to low over the period; what is still on at the clock goes off.
-        memory[2] = 2;
+        memory[2] = never ? 0 : 2;
         drive(m, false, hands);
       } else {
         // On around the clock: from rest the pulse has to be begun, later it is under way already.
-        memory[2] = falling ? 2 : level > m.low ? 1 : 0;
-        if (!falling && (k === 0 || memory[2] === 0)) drive(m, memory[2] === 1, hands);
+        memory[2] = falling ? (never ? 0 : 2) : above && !always ? 1 : 0;
+        if (!falling && (k === 0 || memory[2] === 0)) drive(m, above, hands);
       }
     },
     active(memory) {
