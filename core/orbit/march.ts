@@ -65,6 +65,9 @@ export interface MarchOptions {
 const EVENTS_A_TURN = 2000;
 const EVENTS_A_RUN = 1_000_000;
 
+/** Units of the last place that a time is off by after some sums */
+const LAST_PLACES = 16;
+
 export const emptyTrace = (): Trace => ({ stretches: [], junctions: [], all: [] });
 
 /**
@@ -90,6 +93,8 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
   let between: Junction[] = [];
   // Rounding of absolute times, far below what counts as two moments.
   const eps = 1e-3 * moment * Math.max(m.period, until - s.t, 1e-12);
+  // The same of the run's end: what falls due within some units of its last place belongs to the run that goes on from there.
+  const last = until - Math.max(1e-3 * eps, LAST_PLACES * Number.EPSILON * Math.abs(until));
   const turns = (until - s.t) / m.fastest;
   const most = options.events ?? (options.budget ? Infinity : turns > 0 ? Math.ceil(EVENTS_A_TURN * (turns + 5)) : EVENTS_A_RUN);
   const counts = new Map<string, number>();
@@ -120,7 +125,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
   let stirred = CLOCK;
   let toEnter = true;
 
-  while (s.t < until - eps * 1e-3) {
+  while (s.t < last) {
     const { time: clock, agent } = nextClock(m, s, eps);
     let end = Math.min(clock, until, calm);
     // Only where time will pass: gates that are due at this very moment come first.
@@ -172,7 +177,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
       continue;
     }
     // What falls due at the very end belongs to the run that goes on from there.
-    if (fired < 0 && clock > until - eps * 1e-3) break;
+    if (fired < 0 && clock > last) break;
     if (++atOnce > MOST_AT_ONCE)
       return fail('chatter', fired >= 0 ? guardOwner(m, watched.list[fired]!.guard) : m.agents[agent]?.id ?? '', `it switches without end at ${s.t.toPrecision(6)} s`, 'give its comparison a delay, a hysteresis or a filter');
     m.work.events++;
