@@ -120,6 +120,8 @@ export const CurrentMode = z.strictObject({
   edge: z.enum(['peak', 'valley']).default('peak'), sense: across, control: across,
   /** V/s added to what is sensed */
   slope: notNegative.default(0), maxDuty: positive.max(1).default(0.95), blanking: notNegative.default(0),
+  /** s from the comparator, and from the clock, to the gate */
+  delay: notNegative.default(0),
 });
 
 /** On for a fixed time whenever sense falls below control; off for at least minOff. */
@@ -137,6 +139,8 @@ export const Hysteretic = z.strictObject({ kind: z.literal('hysteretic'), id, en
 export const PhaseShift = z.strictObject({
   kind: z.literal('phase-shift'), id, enable, gates: z.array(id).length(4), period: positive, phase: z.number().min(0).lt(1).default(0), deadTime: notNegative.default(0),
   control: across, low: z.number().default(0), high: z.number().default(1),
+  /** s from comparison and clock to the gates */
+  delay: notNegative.default(0),
 });
 
 export const Modulator = z.discriminatedUnion('kind', [Timed, Pwm, CurrentMode, ConstantOnTime, Hysteretic, PhaseShift]);

@@ -20,8 +20,8 @@ export interface OpenConverter {
 const byDuty =
   (period: number) =>
   (t: Timing): Modulator => {
-    const common = { deadTime: 0, period, low: 0, high: 1 };
-    const pwm = { ...common, kind: 'pwm', carrier: 'trailing', sampling: 'natural', delay: 0 } as const;
+    const common = { deadTime: 0, period, low: 0, high: 1, delay: 0 };
+    const pwm = { ...common, kind: 'pwm', carrier: 'trailing', sampling: 'natural' } as const;
     switch (t.kind) {
       case 'duty':
         return { ...pwm, id: t.id, gate: t.gate, complement: t.complement, phase: t.phase, control: [COMMAND, '0'] };

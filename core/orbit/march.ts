@@ -46,7 +46,7 @@ export interface Trace {
   all: Junction[];
 }
 
-/** Events without any time passing before they are called chatter. */
+/** Events without any time passing before they are called chatter, besides a few ways through all pieces of what is bent. */
 const MOST_AT_ONCE = 400;
 
 export interface MarchOptions {
@@ -97,6 +97,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
   const last = until - Math.max(1e-3 * eps, LAST_PLACES * Number.EPSILON * Math.abs(until));
   const turns = (until - s.t) / m.fastest;
   const most = options.events ?? (options.budget ? Infinity : turns > 0 ? Math.ceil(EVENTS_A_TURN * (turns + 5)) : EVENTS_A_RUN);
+  const mostAtOnce = MOST_AT_ONCE + 4 * m.bent.reduce((sum, i) => sum + m.devices[i]!.bounds.length, 0);
   const counts = new Map<string, number>();
   /** What the latest happening at this very moment followed: what it left positive moves with it. */
   let latest: { cause: number } | undefined;
@@ -178,7 +179,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
     }
     // What falls due at the very end belongs to the run that goes on from there.
     if (fired < 0 && clock > last) break;
-    if (++atOnce > MOST_AT_ONCE)
+    if (++atOnce > mostAtOnce)
       return fail('chatter', fired >= 0 ? guardOwner(m, watched.list[fired]!.guard) : m.agents[agent]?.id ?? '', `it switches without end at ${s.t.toPrecision(6)} s`, 'give its comparison a delay, a hysteresis or a filter');
     m.work.events++;
     if (options.budget?.over()) return options.budget.exceeded();
@@ -211,9 +212,11 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
         a.fire(s.memory[owner]!, w.guard - m.guardsFrom[owner]!, handsFor(m, s, current, owner, junction, already ? junction.cause : index, trace !== undefined));
       }
     } else if (agent < 0) {
+      // Edges of one command come together: between them two switches would be closed that never are.
       const next = s.pending.reduce((a, b) => (b.time < a.time ? b : a));
-      s.pending.splice(s.pending.indexOf(next), 1);
-      s.gates[next.gate] = next.on;
+      const together = s.pending.filter((p) => p.cause === next.cause && p.time <= next.time + eps);
+      for (const p of together) s.gates[p.gate] = p.on;
+      s.pending = s.pending.filter((p) => !together.includes(p));
       junction.cause = next.cause;
     } else m.agents[agent]!.clock(s.memory[agent]!, handsFor(m, s, current, agent, junction, CLOCK, trace !== undefined));
 

@@ -191,7 +191,7 @@ function hysteretic(m: Extract<Modulator, { kind: 'hysteretic' }>): Agent {
 function phaseShift(m: Extract<Modulator, { kind: 'phase-shift' }>): Agent {
   const half = m.period / 2;
   const [a, aNot, b, bNot] = m.gates;
-  const leg = (gate: string, complement: string, on: boolean, hands: Hands): void => drive({ gate, complement, deadTime: m.deadTime }, on, hands);
+  const leg = (gate: string, complement: string, on: boolean, hands: Hands): void => drive({ gate, complement, deadTime: m.deadTime, delay: m.delay }, on, hands);
   const control = (p: Pattern): Float64Array => p.voltage(m.control[0], m.control[1]);
   /** The second leg does what the first did at the latest clock. */
   const follow = (memory: number[], hands: Hands): void => {

@@ -66,7 +66,7 @@ export function peakCurrent(t: Topology, override: number | null): Topology {
         modulator(x) {
           if (x.kind !== 'duty') throw new Error(`${t.id} is driven by more than one command`);
           // A snubber is discharged through the switch first: that is not looked at.
-          return { kind: 'current-mode', id: x.id, gate: x.gate, complement: x.complement, deadTime: 0, period, phase: x.phase, edge: 'peak', sense: ['peak', '0'], control: [COMMAND, '0'], slope: ramp / full, maxDuty: MOST, blanking: (t.blanking ?? 0) * period };
+          return { kind: 'current-mode', id: x.id, gate: x.gate, complement: x.complement, deadTime: 0, period, phase: x.phase, edge: 'peak', sense: ['peak', '0'], control: [COMMAND, '0'], slope: ramp / full, maxDuty: MOST, blanking: (t.blanking ?? 0) * period, delay: 0 };
         },
       };
     },
