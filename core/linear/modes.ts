@@ -10,9 +10,13 @@ import type { Ladder } from './ladder';
  *   how far g can be off its chord      Σ |c_k| min(h²|λ_k|/8, 2/|λ_k|)
  *   how far g' can be off its mean      Σ |c_k| min(h|λ_k|, 2)
  *
- * (times e^{Re λ h} for a mode that grows). These are bounds, not estimates: where they leave no room for an event
- * or a further extreme there is none, and where they do the time is halved. Fast modes that have died cost nothing,
- * and fast modes that are alive are followed as closely as they ask for.
+ * (times e^{Re λ h} for a mode that grows). Two that are nearly one (a double pole) have vectors nearly parallel and
+ * parts that are huge and cancel: they count by what is left of both, e^{λt} (S + D t) with S their sum and D their
+ * difference times half the distance, for which the bounds of D are h²/8 and 2/λ², h and 2/|λ|.
+ *
+ * These are bounds, not estimates: where they leave no room for an event or a further extreme there is none, and where
+ * they do the time is halved. Fast modes that have died cost nothing, and fast modes that are alive are followed as
+ * closely as they ask for.
  */
 export interface Modes {
   /** How many: the leading entries of z that move */
@@ -24,6 +28,10 @@ export interface Modes {
   re: Float64Array;
   /** Does the mode ring: Im λ, 1/s, of the first of a pair; zero for real ones and the second of a pair */
   im: Float64Array;
+  /** The other of two real ones that are nearly one, for the first of them; −1 for all others */
+  twin: Int32Array;
+  /** The second of such two */
+  second: Uint8Array;
   /** Does any mode grow? */
   grows: boolean;
   right: Float64Array;
@@ -55,8 +63,19 @@ function findModes({ F, size, active: n }: Ladder): Modes {
     }
   const speed = re.map((v, k) => Math.hypot(v, im[k]!));
   const fastest = speed.reduce((a, b) => Math.max(a, b), 0);
-  return { count: n, size, speed, re, im: im.map((v) => Math.max(0, v)), grows: re.some((v) => v > ROUNDING_OF_ZERO * fastest), right, from, left, scale };
+  const twin = new Int32Array(n).fill(-1);
+  const second = new Uint8Array(n);
+  for (let k = 0; k < n; k++)
+    for (let other = k + 1; other < n && im[k] === 0 && !second[k] && twin[k] === -1; other++)
+      if (im[other] === 0 && !second[other] && Math.abs(re[k]! - re[other]!) < TWINS * speed[k]!) {
+        twin[k] = other;
+        second[other] = 1;
+      }
+  return { count: n, size, speed, re, twin, second, im: im.map((v) => Math.max(0, v)), grows: re.some((v) => v > ROUNDING_OF_ZERO * fastest), right, from, left, scale };
 }
+
+/** Modes nearer to one another than that, as a share of them, are taken together. */
+const TWINS = 0.2;
 
 /** An eigenvalue of zero comes out as this share of the fastest, either way. */
 const ROUNDING_OF_ZERO = 1e-13;
@@ -85,17 +104,57 @@ export function modalRates(m: Modes, z: Float64Array, out: Float64Array): void {
 /** Bounds over a time, times this for the rounding of the modes themselves. */
 const ROOM = 1.05;
 
+/** Sizes of the parts S and D of what moves with mode k and, where it has one, its twin or conjugate; the next mode to look at is given back. */
+function partsOf(m: Modes, row: Float64Array, q: Float64Array, k: number, out: { S: number; D: number }): number {
+  const c = row[k]! * q[k]!;
+  out.D = 0;
+  if (m.second[k]) {
+    out.S = 0;
+    return k + 1;
+  }
+  const w = m.im[k]!;
+  if (w > 0) {
+    const [a, b, x, y] = [row[k]!, row[k + 1]!, q[k]!, q[k + 1]!];
+    if (w < TWINS * m.speed[k]!) {
+      out.S = Math.abs(a * x + b * y);
+      out.D = Math.abs(a * y - b * x) * w;
+    } else out.S = Math.sqrt((a ** 2 + b ** 2) * (x ** 2 + y ** 2));
+    return k + 2;
+  }
+  const twin = m.twin[k]!;
+  if (twin >= 0) {
+    const d = row[twin]! * q[twin]!;
+    out.S = Math.abs(c + d);
+    out.D = (Math.abs(c - d) * Math.abs(m.re[k]! - m.re[twin]!)) / 2;
+  } else out.S = Math.abs(c);
+  return k + 1;
+}
+
+/** The slower of a mode and its twin, 1/s: what dies with both is bounded by it. */
+const slower = (m: Modes, k: number): number => (m.twin[k]! >= 0 ? Math.min(m.speed[k]!, m.speed[m.twin[k]!]!) : m.speed[k]!);
+/** Growth within h, where there is any */
+const growth = (m: Modes, k: number, h: number): number => {
+  const re = m.twin[k]! >= 0 ? Math.max(m.re[k]!, m.re[m.twin[k]!]!) : m.re[k]!;
+  return re > 0 ? Math.exp(re * h) : 1;
+};
+
+const parts = { S: 0, D: 0 };
+
 /** How far a quantity can be off its chord within h, from its modal row and the modal rates at the beginning. */
 export function offChord(m: Modes, row: Float64Array, q: Float64Array, h: number): number {
   let sum = 0;
-  for (let k = 0; k < m.count; k++) {
-    const s = m.speed[k]!;
-    let c = Math.abs(row[k]! * q[k]!);
-    if (m.im[k]! > 0) c = pairSize(row, q, k++);
-    if (c === 0) continue;
-    const hs = h * s;
-    const re = m.re[k]!;
-    sum += c * h * (hs < 4 ? hs / 8 : 2 / hs) * (re > 0 ? Math.exp(re * h) : 1);
+  for (let k = 0; k < m.count; ) {
+    const next = partsOf(m, row, q, k, parts);
+    const { S, D } = parts;
+    if (S !== 0 || D !== 0) {
+      const s = slower(m, k);
+      const hs = h * s;
+      // A pair that is nearly double dies a little later than the slower of both by its distance.
+      const one = S === 0 ? 0 : S * h * (hs < 4 ? hs / 8 : 2 / hs) * (s < m.speed[k]! ? 1 + TWINS : 1);
+      const two = D === 0 ? 0 : D * h * h * (hs < 4 ? 1 / 8 : 2 / (hs * hs)) * (1 + TWINS);
+      sum += (one + two) * growth(m, k, h);
+    }
+    k = next;
   }
   return ROOM * sum;
 }
@@ -103,18 +162,19 @@ export function offChord(m: Modes, row: Float64Array, q: Float64Array, h: number
 /** How far a quantity's slope can be off its mean within h; `order` 1 for the slope itself, 2 for the slope's slope. */
 export function offMeanSlope(m: Modes, row: Float64Array, q: Float64Array, h: number, order: 1 | 2 = 1): number {
   let sum = 0;
-  for (let k = 0; k < m.count; k++) {
-    const s = m.speed[k]!;
-    let c = Math.abs(row[k]! * q[k]!);
-    if (m.im[k]! > 0) c = pairSize(row, q, k++);
-    if (c === 0) continue;
-    const re = m.re[k]!;
-    sum += c * Math.min(h * s, 2) * (order === 2 ? s : 1) * (re > 0 ? Math.exp(re * h) : 1);
+  for (let k = 0; k < m.count; ) {
+    const next = partsOf(m, row, q, k, parts);
+    const { S, D } = parts;
+    if (S !== 0 || D !== 0) {
+      const s = m.speed[k]!;
+      // Of the slope's slope: λ (S + D t) + D.
+      const [one, two] = order === 1 ? [S, D] : [S * s + D, D * s];
+      sum += (one * Math.min(h * s, 2) + two * h * Math.min(1, s === 0 ? 1 : 2 / (h * slower(m, k)))) * growth(m, k, h);
+    }
+    k = next;
   }
   return ROOM * sum;
 }
-
-const pairSize = (row: Float64Array, q: Float64Array, k: number): number => Math.sqrt((row[k]! ** 2 + row[k + 1]! ** 2) * (q[k]! ** 2 + q[k + 1]! ** 2));
 
 /**
  * The fastest ringing that is still alive, rad/s: of the modes that ring, those whose swing is above `share` of the
