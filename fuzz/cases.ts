@@ -76,6 +76,9 @@ function againstMarching(m: Machine, cycle: SettledCycle, sure: Record<'V' | 'A'
   if (!run.ok) return undefined;
   if (apart(run.value.z) < 1e-6) return undefined;
   // Another cycle may be there as well: only a run that has come to rest elsewhere counts, and is said.
+  // What rings on its way is still for a moment at each of its turns: it is given as long once more.
+  const further = march(m, run.value, run.value.t + periods * cycle.period, { events: 60_000, budget: budgetOf(m, REFEREE) });
+  if (!further.ok || apart(further.value.z) < 1e-6) return undefined;
   const on = march(m, run.value, run.value.t + cycle.period, { events: 20_000 });
   const still = on.ok && columns.every((i) => Math.abs(on.value.z[i]! - run.value.z[i]!) <= 1e-8 * scale[i]!);
   if (still) elsewhere = true;

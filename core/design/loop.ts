@@ -1,23 +1,25 @@
 import { buildable, exactNetwork, networkCorners, preferredNetwork, type Network } from '../control/network';
 import { placeTypeThree } from '../control/place';
 import { compensatorGain, type TypeThree } from '../control/typeThree';
-import { add, complex, over, scale, size, times, turn, type Complex } from '../linear/complex';
+import { scale, size, times, turn, type Complex } from '../linear/complex';
 import { fail, ok, type Result } from '../problem';
+import { buildMachine } from '../circuit/machine';
+import { stepAnswer, type Disturbance, type StepAnswer } from '../converter/step';
 import { averagedModel } from '../response/averaged';
 import { voltageLoop } from '../response/voltageLoop';
-import { closeLoop, dominantPole } from '../response/closedLoop';
-import { bode, margins, type BodeCurve, type Margins } from '../response/margins';
-import { stepFigures, type StepFigures } from '../response/step';
+import { bode, margins, type BodeCurve } from '../response/margins';
+import { stepFigures } from '../response/step';
 import { SmallSignal } from '../response/exact';
+import { loopAt, placeAt } from '../response/place';
 import { refined, resonancesOf } from '../response/refine';
-import { frequencyResponse, logSpaced, type LinearSystem } from '../response/system';
+import { frequencyResponse, logSpaced } from '../response/system';
+import { instability } from '../orbit/stability';
 import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 import type { LoopFigures } from './figures';
 import type { Control, Design } from './schema';
 import { peakCurrentOf } from './additions/currentControl';
-import { stepInTime, type Disturbance } from './stepInTime';
+import { BREAK, closedCircuit, closeStage, type ClosedStage, type Loop } from './closed';
 import type { Quantity } from '../orbit/measure';
-import { isDiscontinuous } from '../converter/conduction';
 import type { Roles } from '../converter/roles';
 import { COMMAND } from './assemble';
 import { regulation, settleStage, type SettledStage } from './settleStage';
@@ -43,15 +45,6 @@ export interface Compensator {
   network: Network;
 }
 
-interface Plant {
-  /** Averaged model: time responses and poles, and the judge of the exact one at low frequencies */
-  system: LinearSystem;
-  /** Its inputs by source */
-  inputs: Readonly<Record<string, number>>;
-  /** Exact response of the settled cycle from a source to the output */
-  from(source: string, frequency: readonly number[]): Complex[];
-}
-
 /** Ω that the current drawn from the mains is measured by: at its largest it shall be as large as the reference. */
 export const senseResistance = (t: Topology, d: Design, spec: Spec, sizing: Sizing): number => d.control.reference / t.mains!.crest(spec, sizing, { line: d.brief.line.min, load: d.brief.load.max });
 
@@ -63,19 +56,10 @@ function fedBack(t: Topology, roles: Roles, d: Design, spec: Spec, sizing: Sizin
   return (p) => quantity(p).map((v) => v * ohms);
 }
 
-function plantOf(stage: SettledStage, output: Quantity): Plant {
-  const { system, inputs } = averagedModel(stage.gauge, stage.perDuty, output);
-  const exact = new SmallSignal(stage.machine, stage.cycle);
-  const responders = new Map<string, ReturnType<SmallSignal['responder']>>();
-  return {
-    system,
-    inputs: inputs.sources,
-    from(source, frequency) {
-      let responder = responders.get(source);
-      if (!responder) responders.set(source, (responder = exact.responder(source, [output])));
-      return responder(frequency)[0]!;
-    },
-  };
+/** Exact response of a settled stage from its command to what is fed back. */
+function plantOf(stage: SettledStage, output: Quantity): (frequency: readonly number[]) => Complex[] {
+  const responder = new SmallSignal(stage.machine, stage.cycle).responder(COMMAND, [output]);
+  return (frequency) => responder(frequency)[0]!;
 }
 
 /** Modulator and delay: duty per volt of the error amplifier. */
@@ -96,7 +80,7 @@ function solveCompensator(topology: Topology, d: Design, spec: Spec, sizing: Siz
   const point = topology.mains ? { ...placement25, angle: Math.PI / 2, drawn: topology.mains.crest(spec, sizing, placement25) } : placement25;
   const stage = settleStage(topology, spec, sizing, point, () => AMBIENT);
   if (!stage.ok) return stage;
-  const [at] = plantOf(stage.value, fedBack(topology, stage.value.roles, d, spec, sizing, point)).from(COMMAND, [control.crossover]);
+  const [at] = plantOf(stage.value, fedBack(topology, stage.value.roles, d, spec, sizing, point))([control.crossover]);
   const plant = times(at!, modulator(control, control.crossover));
   const placement = placeTypeThree(plant, control.crossover, control.phaseMargin);
   if (!placement.ok) return placement;
@@ -116,7 +100,8 @@ function solveCompensator(topology: Topology, d: Design, spec: Spec, sizing: Siz
   return ok({ placed, wanted, network, built: networkCorners(network) });
 }
 
-type Curve = Pick<StepFigures, 'time' | 'value'>;
+/** What is drawn of an answer to a step. */
+type Curve = Pick<StepAnswer, 'time' | 'value'>;
 
 export interface LoopCurves {
   plant: BodeCurve;
@@ -143,41 +128,27 @@ function disturbances(t: Topology, { line, outputs }: Roles, { brief }: Design, 
   };
 }
 
-/** Does the loop keep its cycle, and what a disturbance does to the output. */
-interface Answer {
-  stable: boolean;
-  to(d: Disturbance): StepFigures;
-}
+/** Not known how far it goes: the loop is not stable, or its circuit can not be run. */
+const UNKNOWN: StepAnswer = { how: 'in time', time: [], value: [], deviation: Infinity, recovery: Infinity };
 
-/** Continuous conduction: the exact response of the closed averaged loop. It has lost the duty input, so its inputs are one place earlier. */
-function averagedAnswer(closed: LinearSystem, inputs: Readonly<Record<string, number>>, pace: number): Answer {
-  const stable = dominantPole(closed).rate < 0;
-  return { stable, to: ({ source, from, to, rise }) => stepFigures(closed, inputs[source]! - 1, to - from, stable, pace, rise) };
-}
+/** rad of the crossover that a step is followed for */
+const FOLLOWED = 20;
 
-/** Discontinuous conduction, which a step leads out of, and whatever does not average: run in time, from the closed cycle itself. */
-function answerInTime(d: Design, stage: SettledStage, built: TypeThree, load: Disturbance): Answer {
-  const { control, brief } = d;
-  const run = (by: Disturbance): StepFigures & { stable: boolean } => {
-    const found = stepInTime(stage, brief.output.voltage, built, control.ramp, control.delay, by, 20 / (2 * Math.PI * control.crossover) + (by.rise ?? 0));
-    if (!found) return { stable: false, time: [], value: [], deviation: Infinity, recovery: Infinity };
-    const { stable, time, value } = found;
-    if (!stable) return { stable, time, value, deviation: Infinity, recovery: Infinity };
-    const deviation = Math.max(...value.map(Math.abs));
-    const outside = value.findLastIndex((v) => Math.abs(v) > deviation / 10);
-    // Still on its way out at the end of what is followed: how far it goes is not known.
-    if (Math.abs(value.at(-1)!) >= deviation) return { stable, time, value, deviation: Infinity, recovery: Infinity };
-    return { stable, time, value, deviation, recovery: outside < 0 ? 0 : outside === value.length - 1 ? Infinity : time[outside]! };
+/** What the output does after a disturbance, by the closed circuit itself. */
+function answerTo(stage: SettledStage, closed: ClosedStage, loop: Loop, crossover: number, by: Disturbance): StepAnswer {
+  const output: Quantity = (p) => p.voltage(...stage.roles.outputs[0]!.nodes);
+  const stepped = (): ClosedStage['machine'] | undefined => {
+    const built = buildMachine(closedCircuit(stage, loop, by));
+    return built.ok ? built.value : undefined;
   };
-  const first = run(load);
-  return { stable: first.stable, to: (by) => (by === load ? first : run(by)) };
+  return stepAnswer(closed.machine, closed.cycle, by, output, FOLLOWED / (2 * Math.PI * crossover) + (by.rise ?? 0), stepped) ?? UNKNOWN;
 }
 
-/** The load step is answered by the slow loop; the current loop inside must be sound by its margins. */
-function voltageLoopAnswer(closed: LinearSystem, frequency: number, { phaseMargin, gainMargin }: Margins): Answer {
-  const stable = phaseMargin > 0 && gainMargin > 0;
-  return { stable, to: ({ from, to, rise }) => stepFigures(closed, 0, to - from, stable, frequency, rise) };
-}
+/** What closes the loop of a design around a stage: it holds the mean where the open stage has it. */
+export const loopAround = ({ brief, control }: Design, stage: SettledStage, compensator: TypeThree, sensed: Loop['sensed'] = 'output'): Loop => ({
+  compensator, sensed, ramp: control.ramp, delay: control.delay,
+  reference: sensed === 'output' ? brief.output.voltage : sensed.ohms * stage.measure({ current: sensed.current }).mean,
+});
 
 /** Loop figures at a settled point, with the curves when they are asked for. */
 export function loopFigures(
@@ -193,64 +164,58 @@ export function loopFigures(
   if (!compensator.ok) return compensator;
   const { built } = compensator.value;
   const { control } = d;
-  const output = fedBack(topology, stage.roles, d, spec, sizing, { ...point, angle: point.angle ?? Math.PI / 2, drawn: 0 });
-  const { system, inputs, from } = plantOf(stage, output);
+  const fed = fedBack(topology, stage.roles, d, spec, sizing, { ...point, angle: point.angle ?? Math.PI / 2, drawn: 0 });
+  const ohms = topology.mains && senseResistance(topology, d, spec, sizing);
+  const loop = loopAround(d, stage, built, ohms === undefined ? 'output' : { current: topology.mains!.regulated, ohms });
+  const closed = closeStage(stage, loop);
 
-  const plantAt = (f: readonly number[]): Complex[] => from(COMMAND, f);
   const around = (f: number): Complex => times(compensatorGain(built, f), modulator(control, f));
+  let plant: ReturnType<typeof plantOf> | undefined;
+  const plantAt = (f: readonly number[]): Complex[] => (plant ??= plantOf(stage, fed))(f);
+  const opened = (f: readonly number[]): Complex[] => plantAt(f).map((v, i) => times(v, around(f[i]!)));
+  // Where the closed circuit has no cycle, what is left is the product of its parts.
+  const place = closed.ok ? placeAt(closed.value.circuit, BREAK) : closed;
+  const loopOf = closed.ok && place.ok ? loopAt(closed.value.machine, closed.value.cycle, place.value) : opened;
   // Low enough to see the crossover: where the gain is below one already, decade by decade further down.
   let lowest = 10 ** Math.floor(Math.log10(d.brief.frequency / 2000));
-  const gainAt = (f: number): number => size(times(plantAt([f])[0]!, around(f)));
-  while (gainAt(lowest) < 1 && lowest > LOWEST) lowest /= 10;
-  const { frequency, response: plant } = refined(logSpaced(lowest, d.brief.frequency, GRID), plantAt, resonancesOf(stage.cycle));
-  const loopValues = plant.map((p, i) => times(p, around(frequency[i]!)));
-  const loopCurve = bode(frequency, loopValues);
-  const read = margins((f) => times(plantAt([f])[0]!, around(f)), loopCurve);
+  while (size(loopOf([lowest])[0]!) < 1 && lowest > LOWEST) lowest /= 10;
+  const { frequency, response } = refined(logSpaced(lowest, d.brief.frequency, GRID), loopOf, [...resonancesOf(stage.cycle), ...(closed.ok ? resonancesOf(closed.value.cycle) : [])]);
+  const loopCurve = bode(frequency, response);
+  const read = margins((f) => loopOf([f])[0]!, loopCurve, response);
 
-  const leads = [
-    { zero: built.zero1, pole: built.pole1 },
-    { zero: built.zero2, pole: built.pole2 },
-  ];
-  const closed = closeLoop(system, { integrator: built.integrator, leads, modulator: 1 / control.ramp, delay: control.delay });
-  const pace = Number.isFinite(read.crossover) ? read.crossover : d.brief.frequency / 20;
-  const closedBy = (open: Complex[]): Complex[] => open.map((v, i) => over(v, add(complex(1), loopValues[i]!)));
   const outer = topology.mains && voltageLoop(sizing.values[topology.mains.reservoirPlace]!.taken, d.brief.output.voltage / point.load, topology.mains.voltageLoop(spec));
   const by = disturbances(topology, stage.roles, d, point);
-  const answer = outer
-    ? voltageLoopAnswer(outer.closed, topology.mains!.voltageLoop(spec), read)
-    : topology.timedBy !== undefined || topology.places.some((p) => p.kind === 'transformer') || isDiscontinuous(stage.cycle, stage.roles.conduction)
-      ? answerInTime(d, stage, built, by.load)
-      : averagedAnswer(closed, inputs, pace);
-  const step = answer.to(by.load);
-  const lineStep = by.line && answer.to(by.line);
-  const loop: LoopFigures = {
+  const stable = closed.ok && instability(closed.value.cycle) === undefined;
+  // The slow loop around the mains stands outside of what is settled within a switching period.
+  const slow = outer && stepFigures(outer.closed, 0, by.load.to - by.load.from, stable, topology.mains!.voltageLoop(spec), by.load.rise);
+  const step = slow ?? (stable ? answerTo(stage, closed.value, loop, control.crossover, by.load) : UNKNOWN);
+  const lineStep = by.line && (stable ? answerTo(stage, closed.value, loop, control.crossover, by.line) : UNKNOWN);
+  const figures: LoopFigures = {
     ...read,
     ...compensator.value,
-    stable: answer.stable,
+    stable,
     ...(topology.timedBy ? { peakCurrent: peakCurrentOf(topology, spec, sizing, control.slope) } : {}),
-    outer: outer && { crossover: topology.mains!.voltageLoop(spec), phaseMargin: outer.phaseMargin, senseResistance: senseResistance(topology, d, spec, sizing) },
+    outer: outer && { crossover: topology.mains!.voltageLoop(spec), phaseMargin: outer.phaseMargin, senseResistance: ohms! },
     landmarks: topology.landmarks(spec, sizing, point),
     deviation: step.deviation,
     recovery: step.recovery,
     ...(lineStep ? { line: { step: by.line!.to - by.line!.from, deviation: lineStep.deviation, recovery: lineStep.recovery } } : {}),
   };
-  if (!withCurves) return ok({ loop, step, lineStep });
+  if (!withCurves) return ok({ loop: figures, step, lineStep });
 
+  const { system } = averagedModel(stage.gauge, stage.perDuty, fed);
+  const small = closed.ok && !outer ? new SmallSignal(closed.value.machine, closed.value.cycle) : undefined;
+  const from = (source: string): Complex[] => small!.respond(source, [(p) => p.voltage(...stage.roles.outputs[0]!.nodes)], frequency)[0]!;
   return ok({
-    loop,
+    loop: figures,
     step,
     lineStep,
     curves: {
-      plant: bode(frequency, plant),
+      plant: bode(frequency, plantAt(frequency)),
       ...(topology.timedBy ? {} : { averaged: bode(frequency, frequencyResponse(system, 0, frequency)) }),
       compensator: bode(frequency, frequency.map((f) => compensatorGain(built, f))),
       loop: loopCurve,
-      ...(outer
-        ? {}
-        : {
-            outputImpedance: bode(frequency, closedBy(from(by.load.source, frequency)).map((v) => scale(v, -1))),
-            lineRejection: bode(frequency, closedBy(from(stage.roles.line, frequency))),
-          }),
+      ...(small ? { outputImpedance: bode(frequency, from(by.load.source).map((v) => scale(v, -1))), lineRejection: bode(frequency, from(stage.roles.line)) } : {}),
     },
   });
 }

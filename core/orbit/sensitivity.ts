@@ -27,6 +27,18 @@ export interface Sensitivity {
 type Shift = Float64Array | undefined;
 
 export function sensitivity(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Array): Sensitivity {
+  return carry(trace, size, quantity);
+}
+
+/** dz(start of a stretch)/dz(start of the run), size × size, for some of the stretches. */
+export function sensitivityAt(trace: Trace, size: number, stretches: readonly number[]): Float64Array[] {
+  const found = new Map<number, Float64Array>();
+  carry(trace, size, undefined, (k, X) => void (stretches.includes(k) && found.set(k, X.slice())));
+  return stretches.map((k) => found.get(k)!);
+}
+
+/** @param enter is told of every stretch and X at its beginning, which is written to again */
+function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Array, enter?: (stretch: number, X: Float64Array) => void): Sensitivity {
   let X = identity(size) as Float64Array;
   const integral = new Float64Array(size);
   const shifts: Shift[] = [];
@@ -55,6 +67,7 @@ export function sensitivity(trace: Trace, size: number, quantity?: (p: Prepared)
 
   trace.stretches.forEach((s, k) => {
     for (const j of trace.junctions[k] ?? []) cross(j);
+    enter?.(k, X);
     const p = s.pattern as Prepared;
     if (quantity) {
       const y = quantity(p);

@@ -80,8 +80,9 @@ function crossing(g: (f: number) => number, low: number, high: number): number {
 /**
  * Margins of a loop gain given as a function of frequency (Hz) and its samples on a grid.
  * The grid only brackets; every figure is then refined on the function itself.
+ * @param samples the gain at the points of the curve, where it is at hand
  */
-export function margins(loop: (f: number) => Complex, curve: BodeCurve): Margins {
+export function margins(loop: (f: number) => Complex, curve: BodeCurve, samples: readonly Complex[] = curve.frequency.map(loop)): Margins {
   const f = curve.frequency;
   const excess = (x: number): number => Math.log(size(loop(x)));
   const phaseNear = (x: number, reference: number): number => {
@@ -92,13 +93,15 @@ export function margins(loop: (f: number) => Complex, curve: BodeCurve): Margins
   let closest = Infinity;
   let nearest = 0;
   for (let i = 0; i < f.length; i++) {
-    const at = loop(f[i]!);
+    const at = samples[i]!;
     const distance = Math.hypot(1 + at.re, at.im);
     if (distance < closest) [closest, nearest] = [distance, i];
     if (i === 0) continue;
     if (curve.gain[i - 1]! * curve.gain[i]! <= 0 && curve.gain[i - 1] !== curve.gain[i]) {
       const fc = crossing(excess, f[i - 1]!, f[i]!);
-      const margin = 180 + phaseNear(fc, curve.phase[i]!);
+      // A pole that grows by itself turns the phase the other way round: what is left to −180° is the same a turn higher.
+      let margin = 180 + phaseNear(fc, curve.phase[i]!);
+      while (margin > 180) margin -= 360;
       if (!(Math.abs(margin) >= Math.abs(out.phaseMargin))) {
         const ratio = 1.001;
         out.crossover = fc;

@@ -32,11 +32,9 @@ const ratio = (arrives: Complex, goesOn: Complex): Complex => scale(over(arrives
 
 /** Loop gain at a place as a function of frequencies (Hz), exact on the settled cycle. */
 export function loopAt(machine: Machine, cycle: SettledCycle, place: Place): (frequencies: readonly number[]) => Complex[] {
-  const respond = new SmallSignal(machine, cycle).responder(place.source, [place.arrives, place.goesOn]);
-  return (frequencies) => {
-    const [arrives, goesOn] = respond(frequencies);
-    return arrives!.map((v, i) => ratio(v, goesOn![i]!));
-  };
+  const respond = new SmallSignal(machine, cycle).responder(place.source, [place.arrives]);
+  // Across the source stands the one volt that is injected: what goes on is what arrives less that.
+  return (frequencies) => respond(frequencies)[0]!.map((v) => ratio(v, { re: v.re - 1, im: v.im }));
 }
 
 /** Loop gain at a place, exact on the settled cycle, at each frequency (Hz). */

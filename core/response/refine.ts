@@ -36,39 +36,41 @@ export function resonancesOf(cycle: Cycle): number[] {
  */
 export function refined(grid: readonly number[], at: (f: readonly number[]) => Complex[], marks: readonly number[] = [], most = 300): { frequency: number[]; response: Complex[] } {
   const [low, high] = [grid[0]!, grid.at(-1)!];
-  const inside = marks.filter((f) => f > low && f < high);
-  let frequency = [...new Set([...grid, ...inside])].sort((a, b) => a - b);
-  const known = new Map<number, Complex>();
-  const ask = (list: readonly number[]): void => at(list).forEach((v, i) => known.set(list[i]!, v));
-  ask(frequency);
+  const ask = (list: readonly number[]): Point[] => at(list).map((v, i) => ({ f: list[i]!, x: Math.log(list[i]!), v, gain: decibels(Math.max(size(v), 1e-300)), angle: degrees(phase(v)) }));
+  const ascending = (a: Point, b: Point): number => a.f - b.f;
+  let points = ask([...new Set([...grid, ...marks.filter((f) => f > low && f < high)])].sort((a, b) => a - b));
   let left = most;
   for (let round = 0; round < ROUNDS && left > 0; round++) {
     const added = new Set<number>();
-    for (let i = 1; i + 1 < frequency.length; i++) {
-      const [a, b, c] = [frequency[i - 1]!, frequency[i]!, frequency[i + 1]!];
-      if (!bends([a, b, c].map((f) => Math.log(f)), [a, b, c].map((f) => known.get(f)!))) continue;
-      if (b / a > 1 + 1e-6) added.add(Math.sqrt(a * b));
-      if (c / b > 1 + 1e-6) added.add(Math.sqrt(b * c));
+    for (let i = 1; i + 1 < points.length; i++) {
+      const [a, b, c] = [points[i - 1]!, points[i]!, points[i + 1]!];
+      if (!bends(a, b, c)) continue;
+      if (b.f / a.f > 1 + 1e-6) added.add(Math.sqrt(a.f * b.f));
+      if (c.f / b.f > 1 + 1e-6) added.add(Math.sqrt(b.f * c.f));
     }
     if (added.size === 0) break;
     const list = [...added].slice(0, left);
     left -= list.length;
-    ask(list);
-    frequency = [...frequency, ...list].sort((x, y) => x - y);
+    points = [...points, ...ask(list)].sort(ascending);
   }
-  return { frequency, response: frequency.map((f) => known.get(f)!) };
+  return { frequency: points.map((p) => p.f), response: points.map((p) => p.v) };
+}
+
+/** A response at a frequency, with what its bend is told by: the logarithm of the frequency, dB and degrees. */
+interface Point {
+  f: number;
+  x: number;
+  v: Complex;
+  gain: number;
+  angle: number;
 }
 
 /** Does the middle of three points lie off the line through its neighbours? */
-function bends(x: readonly number[], v: readonly Complex[]): boolean {
-  const share = (x[1]! - x[0]!) / (x[2]! - x[0]!);
-  const off = (a: number, b: number, c: number): number => Math.abs(b - (a + share * (c - a)));
-  const gain = v.map((z) => decibels(Math.max(size(z), 1e-300)));
-  if (off(gain[0]!, gain[1]!, gain[2]!) > BEND_GAIN) return true;
-  const angle = [degrees(phase(v[0]!))];
-  for (const z of v.slice(1)) {
-    const next = degrees(phase(z));
-    angle.push(next + 360 * Math.round((angle.at(-1)! - next) / 360));
-  }
-  return off(angle[0]!, angle[1]!, angle[2]!) > BEND_PHASE;
+function bends(a: Point, b: Point, c: Point): boolean {
+  const share = (b.x - a.x) / (c.x - a.x);
+  if (Math.abs(b.gain - (a.gain + share * (c.gain - a.gain))) > BEND_GAIN) return true;
+  const unwrapped = (angle: number, before: number): number => angle + 360 * Math.round((before - angle) / 360);
+  const middle = unwrapped(b.angle, a.angle);
+  const last = unwrapped(c.angle, middle);
+  return Math.abs(middle - (a.angle + share * (last - a.angle))) > BEND_PHASE;
 }

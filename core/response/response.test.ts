@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { compensatorGain } from '../control/typeThree';
 import { complex, decibels, degrees, over, phase, radians, size, times, turn, type Complex } from '../linear/complex';
-import { closeLoop, dominantPole } from './closedLoop';
+import { closeLoop, dominantPole } from '../testing/averagedLoop';
 import { bode, margins } from './margins';
 import { stepFigures } from './step';
 import { frequencyResponse, logSpaced, stepResponse, type LinearSystem } from './system';
