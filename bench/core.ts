@@ -3,7 +3,7 @@ import { createRequire } from 'node:module';
 import { Worker } from 'node:worker_threads';
 import { cornerPoints, holdCorners, judge } from '../core/corners/corners';
 import { editDesign, evaluate, readDesign, sizeDesign, type Design } from '../core/design';
-import { COMMAND } from '../core/design/assemble';
+import { COMMAND } from '../core/control/command';
 import { regulation, settleStage } from '../core/design/settleStage';
 import { specOf } from '../core/design/spec';
 import { apply } from '../core/linear/dense';

@@ -173,7 +173,7 @@ const loop = pointVerb({
   name: 'loop',
   summary: 'crossover and margins at a point',
   find: (d, point) => evaluate(d, point, { detail: true }),
-  help: 'JSON: crossover (Hz; beyond: where the gain stays below or above one), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), delayMargin (s), deviation (V), stable, outer (voltage loop on the mains), peakCurrent{ramp,suggested (A/s),full (A)}, line{step,deviation (V),recovery (s)}, response[{frequency (Hz), gain (dB), phase (degrees)}].',
+  help: 'JSON: crossover (Hz; beyond: where the gain stays below or above one), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), delayMargin (s), deviation (V), stable, outer (voltage loop on the mains), drive[{title,unit,value,suggested,key}], compensator{corner: Hz}, network{part: Ω, F or S; lower: to ground}, line{step,deviation (V),recovery (s)}, response[{frequency (Hz), gain (dB), phase (degrees)}].',
   show: (_, { loop: l, detail }, asJson) => {
     const curve = detail!.bode.loop;
     if (asJson)
@@ -186,9 +186,10 @@ const loop = pointVerb({
         deviation: l.deviation,
         stable: l.stable,
         compensator: l.built,
-        network: l.network,
+        network: Object.fromEntries(l.network.parts.map((p) => [p.id, p.value])),
         outer: l.outer,
-        peakCurrent: l.peakCurrent,
+        drive: l.drive,
+        lost: l.lost,
         line: l.line,
         response: curve.frequency.map((frequency, i) => ({ frequency, gain: curve.gain[i], phase: curve.phase[i] })),
       });
@@ -204,7 +205,7 @@ const loop = pointVerb({
           ['closest to −1', l.closest.toFixed(2)],
           ['deviation after the load step', print(l.deviation, 'V')],
           ...(l.line ? [[`deviation after a ${print(l.line.step, 'V')} line step`, print(l.line.deviation, 'V')]] : []),
-          ...(l.peakCurrent ? [['ramp on the current', print(l.peakCurrent.ramp, 'A/s')], ['full command', print(l.peakCurrent.full, 'A')]] : []),
+          ...l.drive.map((x) => [x.title, print(x.value, x.unit)]),
           ...(l.outer
             ? [
                 ['voltage loop', `${print(l.outer.crossover, 'Hz')}, phase margin ${print(l.outer.phaseMargin, '°')}`],
@@ -215,8 +216,8 @@ const loop = pointVerb({
         ],
       ),
     );
-    const n = l.network;
-    say(`\nnetwork: R1 ${print(n.R1, 'Ω')}, R2 ${print(n.R2, 'Ω')}, R3 ${print(n.R3, 'Ω')}, C1 ${print(n.C1, 'F')}, C2 ${print(n.C2, 'F')}, C3 ${print(n.C3, 'F')}, to ground ${Number.isFinite(n.lower) ? print(n.lower, 'Ω') : 'none'}`);
+    if (l.lost !== undefined) say(l.lost);
+    say(`\nnetwork: ${l.network.parts.map((p) => `${p.title ?? p.id} ${Number.isFinite(p.value) ? print(p.value, p.unit) : 'none'}`).join(', ')}`);
   },
 });
 

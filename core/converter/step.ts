@@ -28,17 +28,18 @@ export interface StepAnswer {
   recovery: number;
 }
 
-/** Moments of the period at which it is looked at: half way through its longer stretches. */
+/** A moment of the period at which it is looked at. */
 interface Phase {
   time: number;
-  row: Float64Array;
   /** What stands there in the settled cycle */
   settled: number;
   /** d value / dz(0) */
   sensitivity: Float64Array;
 }
 
-/** A stretch shorter than this share of the period is no phase of its own */
+/** Phases of a period, about; none at an edge, which may move */
+const PHASES = 6;
+/** A stretch shorter than this share of the period has none, unless all are */
 const LONG = 0.05;
 
 function phasesOf(cycle: SettledCycle, size: number, quantity: Quantity): Phase[] {
@@ -46,19 +47,23 @@ function phasesOf(cycle: SettledCycle, size: number, quantity: Quantity): Phase[
   const longest = Math.max(...stretches.map((s) => s.duration));
   const chosen = stretches.flatMap((s, k) => (s.duration >= Math.min(longest, LONG * period) ? [k] : []));
   const at = sensitivityAt(cycle.trace, size, chosen);
-  return chosen.map((k, i) => {
+  return chosen.flatMap((k, i) => {
     const s = stretches[k]!;
     const p = s.pattern as Prepared;
     const row = quantity(p);
-    const half = s.duration / 2;
-    // row · Φ(half) · X, by columns
-    const sensitivity = new Float64Array(size);
-    const column = new Float64Array(size);
-    for (let c = 0; c < size; c++) {
-      for (let r = 0; r < size; r++) column[r] = at[i]![r * size + c]!;
-      sensitivity[c] = dot(row, climb(p.ladder, column, half), size);
-    }
-    return { time: s.start - stretches[0]!.start + half, row, settled: dot(row, climb(p.ladder, s.z0, half), size), sensitivity };
+    const X = at[i]!;
+    const count = Math.max(1, Math.round((PHASES * s.duration) / period));
+    return Array.from({ length: count }, (_, n) => {
+      const after = ((n + 0.5) * s.duration) / count;
+      // row · Φ(after) · X, by columns
+      const sensitivity = new Float64Array(size);
+      const column = new Float64Array(size);
+      for (let c = 0; c < size; c++) {
+        for (let r = 0; r < size; r++) column[r] = X[r * size + c]!;
+        sensitivity[c] = dot(row, climb(p.ladder, column, after), size);
+      }
+      return { time: s.start - stretches[0]!.start + after, settled: dot(row, climb(p.ladder, s.z0, after), size), sensitivity };
+    });
   });
 }
 

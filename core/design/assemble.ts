@@ -1,58 +1,126 @@
-import type { Circuit, Element, Modulator } from '../circuit/elements';
+import type { Circuit, Element } from '../circuit/elements';
 import { CIRCUIT_KIND } from '../circuit/elements';
+import { structureNamed } from '../control';
+import { COMMAND, HIGH } from '../control/command';
+import type { Control, ControlStructure, Drive, Rational, StageAhead } from '../control/types';
+import { voltageTypeThree } from '../control/voltageTypeThree';
 import { fragment, type Timing } from '../converter/fragment';
 import type { Roles } from '../converter/roles';
+import type { Disturbance } from '../converter/step';
 import { fail, ok, type Result } from '../problem';
 import { LINE, stiffLine } from '../surroundings/line';
 import { loadsAt, resistiveLoads } from '../surroundings/loads';
 import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 
-/** The source that sets the command while the loops are open: what regulation moves. */
-export const COMMAND = 'duty';
-
-/** A power stage with line and load, its loops open: the command is a source. */
-export interface OpenConverter {
-  circuit: Circuit;
+/** A power stage with line and load, what is what in it, and how its gates are to be driven: a loop away from a circuit. */
+export interface Assembled {
+  elements: readonly Element[];
+  timings: readonly Timing[];
   roles: Roles;
+  drive: Drive;
 }
 
-/** Gates by comparing the duty with a ramp. */
-const byDuty =
-  (period: number) =>
-  (t: Timing): Modulator => {
-    const common = { deadTime: 0, period, low: 0, high: 1, delay: 0 };
-    const pwm = { ...common, kind: 'pwm', carrier: 'trailing', sampling: 'natural' } as const;
-    switch (t.kind) {
-      case 'duty':
-        return { ...pwm, id: t.id, gate: t.gate, complement: t.complement, phase: t.phase, control: [COMMAND, '0'] };
-      case 'held':
-        return { ...pwm, id: t.id, gate: t.gate, complement: t.complement, phase: 0, control: ['high', '0'] };
-      case 'phase-shift':
-        return { ...common, kind: 'phase-shift', id: t.id, gates: [...t.gates], phase: 0, control: [COMMAND, '0'] };
-    }
+/** The control structure of a spec: voltage mode where none is asked for. */
+export const structureOf = ({ control }: Pick<Spec, 'control'>): ControlStructure => structureNamed(control?.method ?? voltageTypeThree.id)!;
+
+const known = new WeakMap<Spec, WeakMap<object, Drive>>();
+
+/** What a control structure may know of a stage before it is settled. */
+export function stageAhead(t: Topology, spec: Spec, sizing: Pick<Sizing, 'values'>): StageAhead {
+  const { line, load, frequency } = spec.brief;
+  const { currentControl: current } = t;
+  return {
+    period: 1 / frequency,
+    region: [line.min, (line.min + line.max) / 2, line.max].flatMap((v) => [load.min, load.max].map((i) => ({ line: v, load: i }))),
+    blanking: t.blanking ?? 0,
+    ...(current
+      ? {
+          current: {
+            sensed: current.sensed,
+            fall: (v) => current.fall(spec, sizing, { line: v }),
+            at(point) {
+              const f = t.forecast(spec, sizing, point);
+              return { peak: f.parts[current.sensed]!.peak, duty: f.duty };
+            },
+          },
+        }
+      : {}),
   };
+}
+
+/** How a spec's control drives a stage; found again for the same spec and sizes. */
+export function driveOf(t: Topology, spec: Spec, sizing: Pick<Sizing, 'values'>): Drive {
+  const bySize = known.get(spec) ?? new WeakMap<object, Drive>();
+  known.set(spec, bySize);
+  let found = bySize.get(sizing.values);
+  if (!found) bySize.set(sizing.values, (found = structureOf(spec).drive(stageAhead(t, spec, sizing), spec.control ?? ({} as Control))));
+  return found;
+}
 
 /**
- * Power stage, line and load at a point as one circuit, with what is what in it.
+ * Power stage, line and load at a point as one list of elements, with what is what in it.
  * @param resistance Ω of each part at its temperature
- * @returns the circuit; problem "value" where a part's value is none that can be computed with
+ * @returns them; problem "value" where a part's value is none that can be computed with
  */
-export function assemble(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (slot: string) => number): Result<OpenConverter> {
+export function assemble(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (slot: string) => number): Result<Assembled> {
   const f = fragment({ parts: spec.parts, values: sizing.values, resistance });
   stiffLine(f, t.mains ? t.mains.behind(spec, point, resistance) : point.line);
   t.stage(f, spec, sizing, point);
   f.whole();
   resistiveLoads(f, loadsAt(spec.brief, point.load));
-  f.put({ kind: 'voltage-source', id: COMMAND, a: COMMAND, b: '0', value: 0.5 });
-  if (f.timings.some((x) => x.kind === 'held')) f.put({ kind: 'voltage-source', id: 'high', a: 'high', b: '0', value: 2 });
-  const drive = t.drive?.(spec, sizing);
-  if (drive) f.put(...drive.elements);
-  const modulators = f.timings.map(drive?.modulator ?? byDuty(1 / spec.brief.frequency));
+  if (f.timings.some((x) => x.kind === 'held')) f.put({ kind: 'voltage-source', id: HIGH, a: HIGH, b: '0', value: 2 });
   const unsound = f.elements.find((e) => unsoundValue(e) !== undefined);
   if (unsound) return fail('value', unsound.id, `no circuit can be made of these parts: the ${unsoundValue(unsound)} of ${unsound.id} is none that can be computed with`, 'look for a part whose values are nothing, or far from those of the others');
   const roles = f.roles(LINE);
   for (const p of t.places) if (p.core) roles.parts[p.id]!.core = p.core;
-  return ok({ circuit: { kind: CIRCUIT_KIND, version: 1, name: '', elements: f.elements, modulators }, roles });
+  return ok({ elements: f.elements, timings: f.timings, roles, drive: driveOf(t, spec, sizing) });
+}
+
+const circuitOf = (elements: Element[], modulators: Circuit['modulators']): Circuit => ({ kind: CIRCUIT_KIND, version: 1, name: '', elements, modulators });
+
+/** Its loops open: the command is a source of the duty, or of a share of the full command. */
+export const opened = ({ elements, timings, drive }: Assembled): Circuit =>
+  circuitOf([...elements, { kind: 'voltage-source', id: COMMAND, a: COMMAND, b: '0', value: 0.5 }, ...drive.elements()], timings.map((x) => drive.modulator(x)));
+
+/** What closes the loop around a stage. */
+export interface Loop {
+  /** V of the command per V that what is fed back is off */
+  transfer: Rational;
+  /** V of the modulator's ramp, and s from its comparator to the switch */
+  ramp: number;
+  delay: number;
+  /** What is fed back: the regulated output, or the current of an element over so many ohms */
+  sensed: 'output' | { current: string; ohms: number };
+  /** V that it shall be */
+  reference: number;
+}
+
+/** The zero-volt source in series with what is fed back: where the loop can be broken and injected */
+export const BREAK = 'loop';
+/** The block that compensates; its first state is its integrator */
+export const COMPENSATOR = 'compensator';
+
+/** Its loop closed; with a source of it on its way, where one is given. */
+export function closed({ elements, timings, roles, drive }: Assembled, { transfer, ramp, delay, sensed, reference }: Loop, by?: Disturbance): Circuit {
+  const [plus, minus] = roles.outputs[0]!.nodes;
+  const moved = (e: Element): Element => {
+    if (!by || e.id !== by.source || (e.kind !== 'voltage-source' && e.kind !== 'current-source') || by.to === by.from) return e;
+    const { from, to, rise = 0 } = by;
+    return { ...e, value: rise > 0 ? { shape: 'ramp', from, to, start: 0, duration: rise } : { shape: 'step', from, to, at: 0 } };
+  };
+  return circuitOf(
+    [
+      ...elements.map(moved),
+      ...drive.elements({ ramp }),
+      { kind: 'voltage-source', id: 'reference', a: 'reference', b: '0', value: reference },
+      sensed === 'output'
+        ? { kind: 'controlled-voltage', id: 'sense', a: 'sensed', b: '0', plus, minus, gain: 1 }
+        : { kind: 'current-sense', id: 'sense', a: 'sensed', b: '0', of: sensed.current, gain: sensed.ohms },
+      { kind: 'voltage-source', id: BREAK, a: 'sensed', b: 'fed back', value: 0 },
+      { kind: 'transfer', id: COMPENSATOR, a: COMMAND, b: '0', plus: 'reference', minus: 'fed back', numerator: [...transfer.numerator], denominator: [...transfer.denominator] },
+    ],
+    timings.map((x) => drive.modulator(x, { ramp, delay })),
+  );
 }
 
 const POSITIVE = new Set(['resistance', 'inductance', 'capacitance', 'onResistance']);

@@ -1,3 +1,4 @@
+import { structureNamed } from '../control';
 import type { Problem } from '../problem';
 import { printQuantity as print } from '../quantity';
 import { refusal, TOPOLOGIES, topologyNamed, type Topology } from '../topology';
@@ -41,8 +42,8 @@ export function checkDesign(d: Design): Problem[] {
     found.push(problem('topology', `"${d.topology}" is not a topology here`, `choose ${TOPOLOGIES.map((t) => `"${t.id}"`).join(', ')}`, 'unknown'));
     return found;
   }
-  if (control.method === 'peak-current' && !topology.currentControl)
-    found.push(problem('control.method', 'this power stage is not driven by its peak current here', 'choose voltage mode, or another topology'));
+  const refusedControl = structureNamed(control.method)!.refuses?.({ current: topology.currentControl !== undefined });
+  if (refusedControl) found.push(refusedControl);
   const refused = refusal(topology, brief);
   if (refused) found.push(refused);
   for (const [id, b] of Object.entries(d.branches ?? {}))

@@ -1,3 +1,4 @@
+import { STRUCTURES, structureNamed } from '../control';
 import { coreLoss, fluxDensity, type Core } from '../magnetics/flux';
 import type { CapacitorPart, DiodePart, InductorPart, Part, PartKind, SwitchPart, TransformerPart } from '../parts/schema';
 import { outputEnergy, tableEnergy } from '../parts/switchEnergy';
@@ -179,7 +180,7 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
   if (!named) return fail('unknown', 'topology', `"${id}" is not a topology here`, `choose ${TOPOLOGIES.map((x) => x.id).join(', ')}`);
   const hung = Object.entries(d.branches ?? {}).filter(([, b]) => hangs(named, b));
   const branches = hung.length > 0 ? Object.fromEntries(hung) : undefined;
-  const t = topologyOf({ topology: id, branches, control: d.control })!;
+  const t = topologyOf({ topology: id, branches })!;
   const refused = refusal(t, d.brief);
   if (refused) return { ok: false, problem: refused };
   const base = askedSpec(d);
@@ -222,7 +223,7 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
     const spec = forUse(t, { ...base, parts, crossover });
     crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...region(spec).map((p) => t.crossoverLimit(spec, t.size(spec), p)));
   }
-  return editDesign({ ...d, parts: {} }, { topology: id, branches, parts, ...(t.currentControl ? {} : { 'control.method': 'voltage' }), 'control.crossover': Number(crossover.toPrecision(2)), 'control.integrator': null, 'control.zero1': null, 'control.zero2': null, 'control.pole1': null, 'control.pole2': null });
+  return editDesign({ ...d, parts: {} }, { topology: id, branches, parts, ...(structureNamed(d.control.method)!.refuses?.({ current: t.currentControl !== undefined }) ? { 'control.method': STRUCTURES[0]!.id } : {}), 'control.crossover': Number(crossover.toPrecision(2)), ...placedAnew });
 }
 
 /**
@@ -315,5 +316,8 @@ export function candidateOf(design: Design): Candidate {
     },
   };
 }
+
+/** Corners set by hand go with the plant that they were set for. */
+const placedAnew = Object.fromEntries(STRUCTURES.flatMap((c) => c.amplifier.handles.map((h) => [`control.${h.key}`, null])));
 
 const countOf = (p: Part, sized: Sizing['values'][string] | undefined): number => (p.kind === 'capacitor' ? sized!.count! * p.series : p.kind === 'inductor' || p.kind === 'transformer' ? 1 : p.count);

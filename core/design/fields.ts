@@ -1,3 +1,4 @@
+import { SETTINGS } from '../control';
 import type { UnitName } from '../quantity';
 
 /**
@@ -44,16 +45,9 @@ const FIELDS: Record<string, Field> = {
   'drive.deadTime': { unit: 's', title: 'dead time' },
   'control.crossover': { unit: 'Hz', title: 'wanted crossover' },
   'control.phaseMargin': { unit: '°', title: 'wanted phase margin' },
-  'control.integrator': { unit: 'Hz', title: 'integrator' },
-  'control.zero1': { unit: 'Hz', title: 'first zero' },
-  'control.zero2': { unit: 'Hz', title: 'second zero' },
-  'control.pole1': { unit: 'Hz', title: 'first pole' },
-  'control.pole2': { unit: 'Hz', title: 'second pole' },
-  'control.slope': { unit: 'A/s', title: 'compensation ramp' },
   'control.ramp': { unit: 'V', title: 'ramp amplitude' },
   'control.delay': { unit: 's', title: 'delay to the switch' },
   'control.reference': { unit: 'V', title: 'reference' },
-  'control.inputResistor': { unit: 'Ω', title: 'network R1' },
   'sink.thermalResistance': { unit: 'K/W', title: 'sink to air' },
   'branches.*.resistance': { unit: 'Ω', title: 'resistance of the branch' },
   'branches.*.stray': { unit: 'H', title: 'inductance of the loop' },
@@ -112,6 +106,9 @@ const FIELDS: Record<string, Field> = {
 
 /** The field at a path, or undefined when the path holds no quantity. */
 export function fieldAt(path: string): Field | undefined {
+  // Settings of control structures are declared where they are used.
+  const key = /^control\.(\w+)$/.exec(path)?.[1];
+  if (key !== undefined && Object.hasOwn(SETTINGS, key)) return SETTINGS[key];
   for (const name of [path, path.replace(/^(parts|branches)\.[^.]+\./, '$1.*.')]) if (Object.hasOwn(FIELDS, name)) return FIELDS[name];
   return undefined;
 }

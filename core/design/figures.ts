@@ -1,7 +1,6 @@
 import type { Measures } from '../orbit/measure';
 import type { Samples } from '../orbit/sample';
-import type { Network } from '../control/network';
-import type { TypeThree } from '../control/typeThree';
+import type { Corners, DriveFigure, Network } from '../control';
 import type { BodeCurve, Margins } from '../response/margins';
 import type { RungState } from '../thermal/ladder';
 import type { UnitName } from '../quantity';
@@ -70,13 +69,15 @@ export type StageFigures = Omit<Figures, 'loop' | 'detail'>;
 
 export interface LoopFigures extends Margins {
   stable: boolean;
-  /** What placement gives, what is wanted after overrides, and what the built network gives */
-  placed: TypeThree;
-  wanted: TypeThree;
-  built: TypeThree;
+  /** Hz of each corner: what placement gives, what is wanted after overrides, and what the built network gives */
+  placed: Corners;
+  wanted: Corners;
+  built: Corners;
   network: Network;
-  /** Driven by a command of the peak current: A/s added to it and suggested, A at the full command */
-  peakCurrent?: { ramp: number; suggested: number; full: number };
+  /** What its way of driving comes with */
+  drive: readonly DriveFigure[];
+  /** What is to be said where the cycle is lost with its loop open, whatever the loop does */
+  lost?: string;
   /** On the mains: the loop above is that of the current, and this one sets it */
   outer?: { crossover: number; phaseMargin: number; senseResistance: number };
   landmarks: Landmark[];

@@ -1,8 +1,8 @@
-import { buildable, exactNetwork, networkCorners, preferredNetwork, type Network } from '../control/network';
-import { placeTypeThree } from '../control/place';
-import { compensatorGain, type TypeThree } from '../control/typeThree';
-import { scale, size, times, turn, type Complex } from '../linear/complex';
-import { fail, ok, type Result } from '../problem';
+import { COMMAND } from '../control/command';
+import { valueAt } from '../control/rational';
+import type { Control, Corners, Network, Rational } from '../control/types';
+import { over, scale, size, times, turn, type Complex } from '../linear/complex';
+import { ok, type Result } from '../problem';
 import { buildMachine } from '../circuit/machine';
 import { stepAnswer, type Disturbance, type StepAnswer } from '../converter/step';
 import { averagedModel } from '../response/averaged';
@@ -10,19 +10,18 @@ import { voltageLoop } from '../response/voltageLoop';
 import { bode, margins, type BodeCurve } from '../response/margins';
 import { stepFigures } from '../response/step';
 import { SmallSignal } from '../response/exact';
-import { loopAt, placeAt } from '../response/place';
+import { loopAt, placeAt, type Place } from '../response/place';
 import { refined, resonancesOf } from '../response/refine';
 import { frequencyResponse, logSpaced } from '../response/system';
 import { instability } from '../orbit/stability';
 import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 import type { LoopFigures } from './figures';
-import type { Control, Design } from './schema';
-import { peakCurrentOf } from './additions/currentControl';
-import { BREAK, closedCircuit, closeStage, type ClosedStage, type Loop } from './closed';
+import type { Design } from './schema';
+import { BREAK, closed as closedCircuit, structureOf, type Loop } from './assemble';
+import { closeStage, type ClosedStage } from './closed';
 import type { Quantity } from '../orbit/measure';
 import type { Roles } from '../converter/roles';
-import { COMMAND } from './assemble';
-import { regulation, settleStage, type SettledStage } from './settleStage';
+import { largestMultiplier, regulation, settleStage, type SettledStage } from './settleStage';
 
 /** °C of the parts that the compensator is placed with, so that it does not move with their heat */
 const AMBIENT = 25;
@@ -30,6 +29,9 @@ const AMBIENT = 25;
 const GRID = 200;
 /** Hz: no loop of this trade crosses below */
 const LOWEST = 1e-4;
+
+/** Placements at most, and the change of the plant after which no more is made */
+const [ROUNDS, AGREED] = [5, 2e-3];
 
 /** The point that the compensator is placed at: middle of the line, full load, parts at 25 °C. */
 export const placementPoint = (d: Design): OperatingPoint => ({
@@ -39,9 +41,9 @@ export const placementPoint = (d: Design): OperatingPoint => ({
 });
 
 export interface Compensator {
-  placed: TypeThree;
-  wanted: TypeThree;
-  built: TypeThree;
+  placed: Corners;
+  wanted: Corners;
+  built: Corners;
   network: Network;
 }
 
@@ -81,23 +83,27 @@ function solveCompensator(topology: Topology, d: Design, spec: Spec, sizing: Siz
   const stage = settleStage(topology, spec, sizing, point, () => AMBIENT);
   if (!stage.ok) return stage;
   const [at] = plantOf(stage.value, fedBack(topology, stage.value.roles, d, spec, sizing, point))([control.crossover]);
-  const plant = times(at!, modulator(control, control.crossover));
-  const placement = placeTypeThree(plant, control.crossover, control.phaseMargin);
-  if (!placement.ok) return placement;
-  const placed = placement.value.compensator;
-  const wanted: TypeThree = {
-    integrator: control.integrator ?? placed.integrator,
-    zero1: control.zero1 ?? placed.zero1,
-    zero2: control.zero2 ?? placed.zero2,
-    pole1: control.pole1 ?? placed.pole1,
-    pole2: control.pole2 ?? placed.pole2,
-  };
-  if (!buildable(wanted))
-    return fail('network', 'control.zero1', 'a zero at or above its pole can not be built with this network', 'move the zeros below the poles');
-  const build = control.rounded ? preferredNetwork : exactNetwork;
+  let plant = times(at!, modulator(control, control.crossover));
+  const { amplifier } = structureOf(spec);
+  let placed = amplifier.place(plant, control);
+  if (!placed.ok) return placed;
+  // Ripple that comes back through the compensator changes what the plant is: placed anew on what the closed circuit shows.
+  for (let round = 0; round < ROUNDS; round++) {
+    const transfer = amplifier.transfer(placed.value);
+    const closed = closeStage(stage.value, loopAround(d, stage.value, transfer, sensedOn(topology, d, spec, sizing)));
+    if (!closed.ok) break;
+    const loop = loopAt(closed.value.machine, closed.value.cycle, placeIn(closed.value))([control.crossover])[0]!;
+    const now = over(loop, valueAt(transfer, control.crossover));
+    const again = amplifier.place(now, control);
+    if (!again.ok) break;
+    const moved = Math.hypot(now.re - plant.re, now.im - plant.im) / size(plant);
+    [plant, placed] = [now, again];
+    if (moved < AGREED) break;
+  }
+  const wanted = Object.fromEntries(amplifier.handles.map(({ key }) => [key, (control[key] as number | null) ?? placed.value[key]!]));
   // A current's command is the reference itself: there is nothing to divide.
-  const network = build(wanted, control.inputResistor, topology.mains ? control.reference : d.brief.output.voltage, control.reference);
-  return ok({ placed, wanted, network, built: networkCorners(network) });
+  const built = amplifier.build(wanted, control, { output: topology.mains ? control.reference : d.brief.output.voltage, reference: control.reference });
+  return built.ok ? ok({ placed: placed.value, wanted, ...built.value }) : built;
 }
 
 /** What is drawn of an answer to a step. */
@@ -138,15 +144,25 @@ const FOLLOWED = 20;
 function answerTo(stage: SettledStage, closed: ClosedStage, loop: Loop, crossover: number, by: Disturbance): StepAnswer {
   const output: Quantity = (p) => p.voltage(...stage.roles.outputs[0]!.nodes);
   const stepped = (): ClosedStage['machine'] | undefined => {
-    const built = buildMachine(closedCircuit(stage, loop, by));
+    const built = buildMachine(closedCircuit(stage.assembled, loop, by));
     return built.ok ? built.value : undefined;
   };
   return stepAnswer(closed.machine, closed.cycle, by, output, FOLLOWED / (2 * Math.PI * crossover) + (by.rise ?? 0), stepped) ?? UNKNOWN;
 }
 
+/** What is sensed: the output, or on the mains the current that is drawn. */
+const sensedOn = (t: Topology, d: Design, spec: Spec, sizing: Sizing): Loop['sensed'] => (t.mains ? { current: t.mains.regulated, ohms: senseResistance(t, d, spec, sizing) } : 'output');
+
+/** Where a closed stage's loop is broken. */
+function placeIn({ circuit }: ClosedStage): Place {
+  const found = placeAt(circuit, BREAK);
+  if (!found.ok) throw new Error(found.problem.message);
+  return found.value;
+}
+
 /** What closes the loop of a design around a stage: it holds the mean where the open stage has it. */
-export const loopAround = ({ brief, control }: Design, stage: SettledStage, compensator: TypeThree, sensed: Loop['sensed'] = 'output'): Loop => ({
-  compensator, sensed, ramp: control.ramp, delay: control.delay,
+export const loopAround = ({ brief, control }: Design, stage: SettledStage, transfer: Rational, sensed: Loop['sensed'] = 'output'): Loop => ({
+  transfer, sensed, ramp: control.ramp, delay: control.delay,
   reference: sensed === 'output' ? brief.output.voltage : sensed.ohms * stage.measure({ current: sensed.current }).mean,
 });
 
@@ -162,20 +178,20 @@ export function loopFigures(
 ): Result<{ loop: LoopFigures; curves?: LoopCurves; step: Curve; lineStep?: Curve }> {
   const compensator = compensatorOf(topology, d, spec, sizing);
   if (!compensator.ok) return compensator;
-  const { built } = compensator.value;
+  const structure = structureOf(spec);
+  const transfer = structure.amplifier.transfer(compensator.value.built);
   const { control } = d;
+  const { drive } = stage.assembled;
   const fed = fedBack(topology, stage.roles, d, spec, sizing, { ...point, angle: point.angle ?? Math.PI / 2, drawn: 0 });
-  const ohms = topology.mains && senseResistance(topology, d, spec, sizing);
-  const loop = loopAround(d, stage, built, ohms === undefined ? 'output' : { current: topology.mains!.regulated, ohms });
+  const loop = loopAround(d, stage, transfer, sensedOn(topology, d, spec, sizing));
   const closed = closeStage(stage, loop);
 
-  const around = (f: number): Complex => times(compensatorGain(built, f), modulator(control, f));
+  const around = (f: number): Complex => times(valueAt(transfer, f), modulator(control, f));
   let plant: ReturnType<typeof plantOf> | undefined;
   const plantAt = (f: readonly number[]): Complex[] => (plant ??= plantOf(stage, fed))(f);
   const opened = (f: readonly number[]): Complex[] => plantAt(f).map((v, i) => times(v, around(f[i]!)));
   // Where the closed circuit has no cycle, what is left is the product of its parts.
-  const place = closed.ok ? placeAt(closed.value.circuit, BREAK) : closed;
-  const loopOf = closed.ok && place.ok ? loopAt(closed.value.machine, closed.value.cycle, place.value) : opened;
+  const loopOf = closed.ok ? loopAt(closed.value.machine, closed.value.cycle, placeIn(closed.value)) : opened;
   // Low enough to see the crossover: where the gain is below one already, decade by decade further down.
   let lowest = 10 ** Math.floor(Math.log10(d.brief.frequency / 2000));
   while (size(loopOf([lowest])[0]!) < 1 && lowest > LOWEST) lowest /= 10;
@@ -194,8 +210,9 @@ export function loopFigures(
     ...read,
     ...compensator.value,
     stable,
-    ...(topology.timedBy ? { peakCurrent: peakCurrentOf(topology, spec, sizing, control.slope) } : {}),
-    outer: outer && { crossover: topology.mains!.voltageLoop(spec), phaseMargin: outer.phaseMargin, senseResistance: ohms! },
+    drive: drive.figures,
+    ...(structure.lost && largestMultiplier(stage.cycle) > 1 ? { lost: structure.lost(largestMultiplier(stage.cycle), drive.figures) } : {}),
+    outer: outer && { crossover: topology.mains!.voltageLoop(spec), phaseMargin: outer.phaseMargin, senseResistance: senseResistance(topology, d, spec, sizing) },
     landmarks: topology.landmarks(spec, sizing, point),
     deviation: step.deviation,
     recovery: step.recovery,
@@ -212,8 +229,8 @@ export function loopFigures(
     lineStep,
     curves: {
       plant: bode(frequency, plantAt(frequency)),
-      ...(topology.timedBy ? {} : { averaged: bode(frequency, frequencyResponse(system, 0, frequency)) }),
-      compensator: bode(frequency, frequency.map((f) => compensatorGain(built, f))),
+      ...(structure.averages ? { averaged: bode(frequency, frequencyResponse(system, 0, frequency)) } : {}),
+      compensator: bode(frequency, frequency.map((f) => valueAt(transfer, f))),
       loop: loopCurve,
       ...(small ? { outputImpedance: bode(frequency, from(by.load.source).map((v) => scale(v, -1))), lineRejection: bode(frequency, from(stage.roles.line)) } : {}),
     },

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { SETTINGS, STRUCTURES, type Control as ControlOf } from '../control';
 import { Part } from '../parts/schema';
 import { Brief, Drive } from '../topology/brief';
 
@@ -10,31 +11,23 @@ export const VERSION = 1;
 /** null: the placed value stands. */
 const placed = z.number().positive().nullable();
 
-export const Control = z.strictObject({
-  /** voltage: the loop sets the duty; peak-current: the current at which the switch opens */
-  method: z.enum(['voltage', 'peak-current']).default('voltage'),
-  /** A/s added to the sensed current; null: half of the slope at which it falls */
-  slope: placed.default(null),
+/** What all control structures are given, and the settings of each by its key: what the chosen one does not have rests. */
+export const Control: z.ZodType<ControlOf> = z.strictObject({
+  method: z.enum(STRUCTURES.map((s) => s.id) as [string, ...string[]]).default(STRUCTURES[0]!.id),
   /** Hz, wanted at the middle of the line and full load */
   crossover: z.number().positive(),
   /** °, wanted there */
   phaseMargin: z.number().min(10).max(90),
-  integrator: placed,
-  zero1: placed,
-  zero2: placed,
-  pole1: placed,
-  pole2: placed,
   /** V, amplitude of the modulator's ramp */
   ramp: z.number().positive(),
   /** s from the comparator to the switch */
   delay: z.number().nonnegative(),
   /** V at the error amplifier */
   reference: z.number().positive(),
-  /** Ω wanted for R1 of the network */
-  inputResistor: z.number().positive(),
   /** Network in preferred values (E12 capacitors, E96 resistors); the loop is computed with what it gives */
   rounded: z.boolean(),
-});
+  ...Object.fromEntries(Object.entries(SETTINGS).map(([key, { value }]) => [key, value === 'placed' ? placed.default(null) : z.number().positive().default(value)])),
+}) as unknown as z.ZodType<ControlOf>;
 
 const requirement = z.strictObject({ limit: z.number(), on: z.boolean() });
 
@@ -84,5 +77,5 @@ export const Design = z.strictObject({
 });
 
 export type Design = z.infer<typeof Design>;
-export type Control = z.infer<typeof Control>;
+export type Control = ControlOf;
 export type RequirementId = keyof z.infer<typeof Requirements>;

@@ -10,10 +10,12 @@ import { stretchSlopes } from '../response/averaged';
 import { onResistance, slopeResistance, turnResistance, windingResistance, type Part } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
 import type { OperatingPoint, Signal, Sizing, Spec, Topology } from '../topology';
-import { assemble, COMMAND } from './assemble';
+import { COMMAND } from '../control/command';
+import { assemble, opened, type Assembled } from './assemble';
 
 /** A power stage settled at one point with given part temperatures. */
 export interface SettledStage {
+  assembled: Assembled;
   circuit: Circuit;
   roles: Roles;
   machine: Machine;
@@ -108,10 +110,11 @@ export function settleStage(
   const resistance = (place: string): number => resistanceAt(spec.parts[place]!, temperature(place));
   const made = assemble(topology, spec, sizing, point, resistance);
   if (!made.ok) return made;
-  const { circuit, roles } = made.value;
+  const { roles, drive } = made.value;
+  const circuit = opened(made.value);
   const machine = near?.machine ? ok(near.machine) : buildMachine(circuit);
   if (!machine.ok) return machine;
-  const range = topology.duty(spec, sizing, point);
+  const range = drive.range?.(point) ?? topology.duty(spec, sizing, point);
   const settled = settleCycle(machine.value, {
     near: near ? fromNeighbour(machine.value, circuit, near.state) : startState(machine.value, topology.start(spec, sizing, point)),
     regulate: {
@@ -126,11 +129,12 @@ export function settleStage(
   const cycle = settled.value;
   const g = gauge(cycle);
   return ok({
+    assembled: made.value,
     circuit,
     roles,
     machine: machine.value,
     cycle,
-    duty: topology.timedBy ? shareOn(cycle, topology.timedBy) : cycle.setting!,
+    duty: drive.timedBy === undefined ? cycle.setting! : shareOn(cycle, drive.timedBy),
     setting: cycle.setting!,
     gauge: g,
     perDuty: stretchSlopes(cycle.trace, machine.value.layout.column.get(COMMAND)!),

@@ -12,6 +12,7 @@ export const askedSpec = (d: Design): Spec => ({
   parts: d.parts,
   drive: d.drive,
   series: d.series,
+  control: d.control,
   crossover: d.control.crossover,
   allowed: { ripple: d.requirements.ripple.limit, deviation: d.requirements.deviation.limit, stress: d.requirements.ratings.limit },
 });

@@ -1,3 +1,4 @@
+import { structureNamed } from '../control';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { Figures } from './figures';
@@ -8,7 +9,7 @@ import type { Design } from './schema';
 export function loopWorkings(d: Design, f: Figures): Record<string, Working> {
   const { loop, cycle, losses } = f;
   const at = placementPoint(d);
-  const left = 'ripple that comes back through the compensator to the modulator';
+  const left = 'gain and bandwidth of the amplifier; dead time';
   return {
     'cycle/duty': {
       title: 'duty of the settled cycle',
@@ -21,11 +22,11 @@ export function loopWorkings(d: Design, f: Figures): Record<string, Working> {
     },
     'loop/crossover': {
       title: 'crossover',
-      formula: '|C · e^(−s t) / Vramp · Gvd| = 1',
+      formula: '|L(fc)| = 1,  L = −v(arrives) / v(goes on) at a source in series with what is fed back',
       numbers: `ramp ${print(d.control.ramp, 'V')}, delay ${print(d.control.delay, 's')}`,
       value: loop.crossover,
       unit: 'Hz',
-      source: 'exact small-signal response of the settled cycle, no averaging',
+      source: 'exact small-signal response of the settled closed circuit, no averaging (Middlebrook 1975 for the injection)',
       leavesOut: left,
     },
     'loop/phaseMargin': {
@@ -48,21 +49,19 @@ export function loopWorkings(d: Design, f: Figures): Record<string, Working> {
     },
     'loop/deviation': {
       title: 'deviation after the load step',
-      formula: 'largest |v(t)| of Zout / (1 + L) to a step of the load current',
+      formula: 'largest |v(t)| less what stands there in the settled cycle',
       numbers: `${print(d.brief.loadStep, 'A')} at ${print(f.point.load, 'A')}`,
       value: loop.deviation,
       unit: 'V',
-      source: 'exact step response of the closed averaged loop',
-      leavesOut: 'ripple; limits of the duty in a large step',
+      source: 'the closed circuit itself: its linearised period map where that holds for the step, else run in time',
+      leavesOut: 'limits of the amplifier’s output; a maximum of the duty',
     },
     'loop/placement': {
       title: 'placement of the compensator',
-      formula: 'boost = φm − arg P(fc) − 90°,  K = tan²(boost/4 + 45°),  zeros at fc/√K, poles at fc·√K',
       numbers: `${print(d.control.crossover, 'Hz')} and ${print(d.control.phaseMargin, '°')} at ${print(at.line, 'V')}, ${print(at.load, 'A')}`,
-      value: loop.placed.integrator,
+      value: loop.placed.integrator!,
       unit: 'Hz',
-      source: 'The K factor: a new mathematical tool for stability analysis and synthesis, Proc. Powercon 10, 1983',
-      leavesOut: 'gain of the op-amp; other points of line and load',
+      ...structureNamed(d.control.method)!.amplifier.placement,
     },
     'losses/efficiency': {
       title: 'efficiency',

@@ -24,7 +24,7 @@ export const DEFAULT_TOLERANCE: Readonly<Tolerance> = { relative: 1e-10, noise: 
 export const ROUNDING = 1e3;
 
 /** Larger than any voltage, current or flux of an apparatus, far below what overflows: a state beyond it grows without bound. */
-export const BOUNDLESS = 1e30;
+export const BOUNDLESS = 1e15;
 
 /** What was done for an answer: counted as it is done, so that a slow or doubtful one can be seen. */
 export interface Work {

@@ -1,5 +1,5 @@
-import type { Element, Modulator } from '../circuit/elements';
-import type { Fragment, Timing, Winding } from '../converter/fragment';
+import type { Control } from '../control/types';
+import type { Fragment, Winding } from '../converter/fragment';
 import type { PartStress } from '../converter/stresses';
 import type { Part, PartKind } from '../parts/schema';
 import type { Problem } from '../problem';
@@ -15,6 +15,8 @@ export interface Spec {
   drive: Drive;
   /** Preferred numbers that inductances and resistances are rounded to; each place has its usual one when left out */
   series?: SeriesName;
+  /** How it is controlled; in voltage mode when left out */
+  control?: Control;
   /** Hz, wanted: the load step sizes the output capacitor by it */
   crossover: number;
   /** V: allowed ripple (peak to peak) and deviation after the load step; stress as a share of rating */
@@ -197,10 +199,6 @@ export interface Topology {
   windings?: Readonly<Record<string, readonly Winding[]>>;
   /** Where a command of the peak current can drive it: the switch that is sensed, and A/s at which its current falls while it is open */
   currentControl?: { sensed: string; fall(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line'>): number };
-  /** The switch whose time on is the duty, where the knob is another quantity */
-  timedBy?: string;
-  /** What drives its gates, where that is no comparison of the duty with a ramp, and the elements it needs */
-  drive?(spec: Spec, sizing: Sizing): { modulator(t: Timing): Modulator; elements: Element[] };
   /** Share of the period after it closes in which the sensed switch carries what else is discharged through it */
   blanking?: number;
   /** Where it is fed from the mains, and its output from a reservoir */

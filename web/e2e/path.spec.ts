@@ -48,7 +48,7 @@ test('a compensator zero is dragged: the loop follows, in one step of undo', asy
   await expectFigures(page, design());
   await expect(corner).not.toContainText('↺');
   // Keys that come faster than figures: none is lost.
-  const placed = figures(design()).loop.wanted.zero1;
+  const placed = figures(design()).loop.wanted.zero1!;
   await handle.focus();
   for (let k = 0; k < 4; k++) await page.keyboard.press('Shift+ArrowLeft');
   await expect(corner).toContainText('↺');

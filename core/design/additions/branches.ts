@@ -5,8 +5,7 @@ import { BEST_DAMPING, capacitorValue, DAMPING, ERICKSON, inductorValue, stands 
 import type { Working } from '../../working';
 import { across, canHangAcross } from './across';
 import { placesOf } from './branchPlaces';
-import { peakCurrent } from './currentControl';
-import type { Branch, Control, Design } from '../schema';
+import type { Branch, Design } from '../schema';
 
 /**
  * Branches hung on a power stage: the topology that comes out is one like any other, with the branch's parts among
@@ -39,14 +38,8 @@ export const hangs = (t: Topology, b: Branch): boolean => (BRANCHES[b.kind].acro
 
 const kept = new WeakMap<object, Map<string, Topology>>();
 
-/** The topology of a design with its branches, driven as its control has it; undefined when there is none of that name. */
-export function topologyOf(d: Pick<Design, 'topology' | 'branches'> & { control?: Pick<Control, 'method' | 'slope'> }): Topology | undefined {
-  const hung = withBranches(d);
-  if (d.control?.method !== 'peak-current' || !hung?.currentControl) return hung;
-  return remembered(hung, `peak-current ${d.control.slope}`, () => peakCurrent(hung, d.control!.slope));
-}
-
-function withBranches(d: Pick<Design, 'topology' | 'branches'>): Topology | undefined {
+/** The topology of a design with its branches; undefined when there is none of that name. */
+export function topologyOf(d: Pick<Design, 'topology' | 'branches'>): Topology | undefined {
   const base = topologyNamed(d.topology);
   const list = Object.entries(d.branches ?? {});
   if (!base || list.length === 0 || list.some(([, b]) => !hangs(base, b))) return base;

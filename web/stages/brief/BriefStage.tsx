@@ -1,5 +1,6 @@
 'use client';
 import Checkbox from '@mui/material/Checkbox';
+import { settingsOf, STRUCTURES, structureNamed } from '../../../core/control';
 import { REQUIREMENTS } from '../../../core/corners/requirements';
 import { fieldAt, lightLoadOf, topologyOf, type Design } from '../../../core/design';
 import { printQuantity as print } from '../../../core/quantity';
@@ -14,9 +15,12 @@ import css from '../stages.module.css';
 const FURTHER: { title: string; paths: string[] }[] = [
   { title: 'Load and ripple', paths: ['brief.loadStep', 'brief.rippleShare', 'brief.lineRipple'] },
   { title: 'Gate drive', paths: ['drive.voltage', 'drive.gateResistance', 'drive.turnOffResistance', 'drive.deadTime'] },
-  { title: 'Control', paths: ['control.crossover', 'control.phaseMargin', 'control.ramp', 'control.delay', 'control.reference', 'control.inputResistor'] },
+  { title: 'Control', paths: ['control.crossover', 'control.phaseMargin', 'control.ramp', 'control.delay', 'control.reference'] },
   { title: 'Heat', paths: ['sink.thermalResistance'] },
 ];
+
+/** Settings of a control structure that are asked here: those of its corners stand beside the plot. */
+const asked = (method: string): string[] => Object.entries(settingsOf(structureNamed(method)!)).flatMap(([key, s]) => (s.asked ? [`control.${key}`] : []));
 
 /** Null where the resistor that turns a gate on turns it off as well. */
 const TURN_OFF = 'drive.turnOffResistance';
@@ -150,12 +154,15 @@ export function BriefStage() {
             {title === 'Control' && (
               <Row label="what the loop sets">
                 <select className={frame.select} aria-label="Control method" value={design.control.method} onChange={(e) => actions.edit({ 'control.method': e.target.value })}>
-                  <option value="voltage">{topologyOf(design)!.mains ? 'the duty, by the current' : 'the duty'}</option>
-                  <option value="peak-current">the peak current</option>
+                  {STRUCTURES.map((c) => (
+                    <option key={c.id} value={c.id}>
+                      {topologyOf(design)!.mains && c.sets === 'the duty' ? 'the duty, by the current' : c.sets}
+                    </option>
+                  ))}
                 </select>
               </Row>
             )}
-            {paths.map((path) => (
+            {[...paths, ...(title === 'Control' ? asked(design.control.method) : [])].map((path) => (
               <Row key={path} label={fieldAt(path)!.title}>
                 {path !== TURN_OFF ? (
                   <QuantityField path={path} />

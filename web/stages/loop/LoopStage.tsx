@@ -1,6 +1,6 @@
 'use client';
 import { useRef, useState } from 'react';
-import type { Figures } from '../../../core/design';
+import { SETTINGS, structureNamed, type Handle, type Network, type NetworkPart } from '../../../core/control';
 import { printQuantity as print } from '../../../core/quantity';
 import { bandOf, type BodeCurve } from '../../../core/response/margins';
 import frame from '../../frame/frame.module.css';
@@ -43,8 +43,7 @@ export function LoopStage() {
   const tabs = TABS.filter((t) => f.detail!.bode[t.id]);
   const tab = f.detail!.bode[chosen] ? chosen : 'loop';
   const shown = f.detail!.bode[tab]!;
-  // The cycle itself is lost, whatever the loop around it does.
-  const lost = f.loop.peakCurrent !== undefined && f.cycle.multiplier > 1;
+  const { amplifier, averages } = structureNamed(design.control.method)!;
   const of: StepOf = f.detail!.lineStep ? stepOf : 'load';
   const curves: DrawnCurve[] = [
     ...kept.flatMap((k, i) => {
@@ -55,7 +54,7 @@ export function LoopStage() {
     ...(tab === 'plant' && f.detail!.bode.averaged ? [{ curve: f.detail!.bode.averaged, label: 'averaged', colour: 'var(--muted)', dash: [1, 3] }] : []),
     { curve: shown, label: 'now', colour: 'var(--spruce)' },
   ];
-  const overridden = (['integrator', 'zero1', 'zero2', 'pole1', 'pole2'] as const).filter((k) => design.control[k] !== null);
+  const overridden = amplifier.handles.map((h) => h.key).filter((k) => design.control[k] !== null);
   return (
     <div className={css.columns}>
       <div className={css.stack}>
@@ -70,7 +69,7 @@ export function LoopStage() {
           <SaveMenu svg={svg} name={`bode-${tab}`} columns={() => columnsOf(shown)} />
         </div>
         <div className="muted" style={{ fontSize: 11.5, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
-          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : f.loop.peakCurrent && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' && f.detail!.bode.averaged ? ' · dotted: averaged' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
+          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : !averages && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' && f.detail!.bode.averaged ? ' · dotted: averaged' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
           {tab === 'loop' ? ' · shade: all corners' : ''} · grey: past half fsw
         </div>
         <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, display: 'flex' }}>
@@ -80,12 +79,12 @@ export function LoopStage() {
             band={tab === 'loop' ? bandOf(corners?.corners.flatMap((c) => (c.bode ? [c.bode] : [])) ?? []) : undefined}
             nyquist={design.brief.frequency / 2}
             marks={tab === 'loop' ? { crossover: f.loop.crossover, phaseMargin: f.loop.phaseMargin, label: `${print(f.loop.crossover, 'Hz')} · ${print(f.loop.phaseMargin, '°')}` } : undefined}
-            strip={tab === 'loop' || tab === 'compensator' ? (x, invert, y) => <CornersStrip x={x} invert={invert} y={y} wanted={f.loop.wanted} /> : undefined}
+            strip={tab === 'loop' || tab === 'compensator' ? (x, invert, y) => <CornersStrip x={x} invert={invert} y={y} wanted={f.loop.wanted} handles={amplifier.handles} /> : undefined}
           />
         </div>
       </div>
       <div className={css.tight}>
-        <Margins loop={f.loop} corners={corners} design={design} lost={lost} />
+        <Margins loop={f.loop} corners={corners} design={design} lost={f.loop.lost !== undefined} />
         <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
           {of === 'load' ? `After a ${print(design.brief.loadStep, 'A', 2).replace('.0 ', ' ')} load step` : `After a ${print(f.loop.line!.step, 'V', 2).replace('.0 ', ' ')} line step`}
           {f.loop.line && (
@@ -100,15 +99,15 @@ export function LoopStage() {
           </p>
         )}
         <StepPlot figures={f} of={of} />
-        {f.loop.peakCurrent && (
-          <div style={{ display: 'flex', justifyContent: 'space-between', marginTop: 8 }} data-testid="ramp" title={`the full command stands for ${print(f.loop.peakCurrent.full, 'A')} at the peak`}>
-            <span className="muted">ramp on the current</span>
-            <OverrideField path="control.slope" unit="A/s" label="compensation ramp" computed={f.loop.peakCurrent.ramp} suggested={f.loop.peakCurrent.suggested} />
-          </div>
-        )}
-        {lost && f.loop.peakCurrent && (
+        {f.loop.drive.flatMap(({ key, title, unit, value, suggested, note }) => (key === undefined ? [] : [
+          <div key={key} style={{ display: 'flex', justifyContent: 'space-between', marginTop: 8 }} data-testid={`drive-${key}`} title={note}>
+            <span className="muted">{title}</span>
+            <OverrideField path={`control.${key}`} unit={unit} label={SETTINGS[key]!.title} computed={value} suggested={suggested ?? value} />
+          </div>,
+        ]))}
+        {f.loop.lost !== undefined && (
           <p className={css.fails} style={{ margin: 0, lineHeight: 1.35 }} data-testid="subharmonic">
-            A disturbance of the current grows to {f.cycle.multiplier.toFixed(2)} of itself in each period, at half the switching frequency. Raise the ramp: {print(f.loop.peakCurrent.suggested, 'A/s')} holds it at any duty.
+            {f.loop.lost}
           </p>
         )}
         <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
@@ -124,17 +123,17 @@ export function LoopStage() {
           <QuantityField path="control.crossover" /> <span className="muted">and</span> <QuantityField path="control.phaseMargin" />
         </div>
         <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: '0 14px', gridAutoFlow: 'dense' }}>
-        {(['zero1', 'pole1', 'zero2', 'pole2', 'integrator'] as const).map((key) => (
-          <div key={key} style={{ display: 'flex', justifyContent: 'space-between', gridColumn: design.control[key] === null && key !== 'integrator' ? undefined : 'span 2' }} data-testid={`corner-${key}`}>
-            <span className="muted">{NAMES[key]}</span>
-            <OverrideField path={`control.${key}`} unit="Hz" label={NAMES[key]} computed={f.loop.wanted[key]} suggested={f.loop.placed[key]} />
+        {inPairs(amplifier.handles).map(({ key, name, kind }) => (
+          <div key={key} style={{ display: 'flex', justifyContent: 'space-between', gridColumn: design.control[key] === null && kind !== 'gain' ? undefined : 'span 2' }} data-testid={`corner-${key}`}>
+            <span className="muted">{kind === 'gain' ? `${SETTINGS[key]!.title} ${name}` : name}</span>
+            <OverrideField path={`control.${key}`} unit="Hz" label={kind === 'gain' ? `${SETTINGS[key]!.title} ${name}` : name} computed={f.loop.wanted[key]!} suggested={f.loop.placed[key]!} />
           </div>
         ))}
         </div>
         <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
-          Type III network
+          {amplifier.title}
           <label style={{ fontWeight: 400 }}>
-            <input type="checkbox" checked={design.control.rounded} onChange={(e) => actions.edit({ 'control.rounded': e.target.checked })} style={{ verticalAlign: -2 }} /> E96 / E12
+            <input type="checkbox" checked={design.control.rounded} onChange={(e) => actions.edit({ 'control.rounded': e.target.checked })} style={{ verticalAlign: -2 }} /> {amplifier.series}
           </label>
         </h3>
         <NetworkRows network={f.loop.network} />
@@ -143,14 +142,20 @@ export function LoopStage() {
   );
 }
 
-const NAMES = { zero1: 'z1', zero2: 'z2', pole1: 'p1', pole2: 'p2', integrator: 'integrator g' };
+/** A zero beside a pole, as they stand in pairs; the gain last. */
+function inPairs(handles: readonly Handle[]): Handle[] {
+  const of = (kind: Handle['kind']): Handle[] => handles.filter((h) => h.kind === kind);
+  const [zeros, poles] = [of('zero'), of('pole')];
+  return [...zeros.flatMap((z, k) => [z, ...(poles[k] ? [poles[k]] : [])]), ...poles.slice(zeros.length), ...of('gain')];
+}
 
-function NetworkRows({ network: n }: { network: Figures['loop']['network'] }) {
-  const rows: [string, string][] = [
-    ['R1 R2 R3', [n.R1, n.R2, n.R3].map((r) => print(r, 'Ω')).join(' · ')],
-    ['C1 C2 C3', [n.C1, n.C2, n.C3].map((c) => print(c, 'F', 2)).join(' · ')],
-    ['to ground', Number.isFinite(n.lower) ? print(n.lower, 'Ω') : 'none'],
-  ];
+/** Parts of one unit in a row; those with a title of their own by themselves. */
+function NetworkRows({ network: { parts } }: { network: Network }) {
+  const together = (unit: NetworkPart['unit']): [string, string][] => {
+    const alike = parts.filter((p) => p.unit === unit && p.title === undefined);
+    return alike.length === 0 ? [] : [[alike.map((p) => p.id).join(' '), alike.map((p) => print(p.value, unit, unit === 'F' ? 2 : undefined)).join(' · ')]];
+  };
+  const rows: [string, string][] = [...together('Ω'), ...together('F'), ...parts.flatMap((p): [string, string][] => (p.title === undefined ? [] : [[p.title, Number.isFinite(p.value) ? print(p.value, p.unit) : 'none']]))];
   return rows.map(([label, text]) => (
     <div key={label} style={{ display: 'flex', justifyContent: 'space-between', gap: 6, padding: 0 }}>
       <span className="muted" style={{ whiteSpace: 'nowrap' }}>{label}</span>

@@ -1,4 +1,5 @@
 'use client';
+import { SETTINGS, structureNamed } from '../../../core/control';
 import { requirementNamed } from '../../../core/corners/requirements';
 import { printQuantity as print, printRange } from '../../../core/quantity';
 import { topologyOf } from '../../../core/design';
@@ -19,7 +20,7 @@ export function ReportStage() {
   const f = figures!;
   const { brief } = design;
   const topology = topologyOf(design)!;
-  const n = f.loop.network;
+  const control = structureNamed(design.control.method)!;
   return (
     <article className={page.page}>
       <div className={`${css.tabs} ${page.tools}`}>
@@ -32,7 +33,7 @@ export function ReportStage() {
       </div>
       <h1 className={page.title}>{design.name}</h1>
       <p>
-        {topology.title}{design.control.method === 'peak-current' ? ', by its peak current' : ''}: from {printRange(brief.line, 'V')}{brief.line.mains === undefined ? '' : ` ac, ${print(brief.line.mains, 'Hz', 2)},`} to {print(brief.output.voltage, 'V')} at {printRange(brief.load, 'A')}, switching at{' '}
+        {topology.title}{control.by === undefined ? '' : `, ${control.by}`}: from {printRange(brief.line, 'V')}{brief.line.mains === undefined ? '' : ` ac, ${print(brief.line.mains, 'Hz', 2)},`} to {print(brief.output.voltage, 'V')} at {printRange(brief.load, 'A')}, switching at{' '}
         {print(brief.frequency, 'Hz')}, in air of {printRange(brief.air, '°C')}.
       </p>
       <div className={page.two}>
@@ -119,14 +120,10 @@ export function ReportStage() {
           <h2>Compensator</h2>
           <Rows
             rows={[
-                  ['zeros', `${print(f.loop.built.zero1, 'Hz')}, ${print(f.loop.built.zero2, 'Hz')}`],
-                  ['poles', `${print(f.loop.built.pole1, 'Hz')}, ${print(f.loop.built.pole2, 'Hz')}`],
-                  ['integrator', print(f.loop.built.integrator, 'Hz')],
-                  ['R1, R2, R3', [n.R1, n.R2, n.R3].map((r) => print(r, 'Ω')).join(', ')],
-                  ['C1, C2, C3', [n.C1, n.C2, n.C3].map((c) => print(c, 'F', 2)).join(', ')],
-                  ...(f.loop.peakCurrent ? ([['ramp on the peak current', print(f.loop.peakCurrent.ramp, 'A/s')], ['full command', print(f.loop.peakCurrent.full, 'A')]] as [string, string][]) : []),
+                  ...control.amplifier.handles.map((h): [string, string] => [SETTINGS[h.key]!.title, print(f.loop.built[h.key]!, 'Hz')]),
+                  ...f.loop.network.parts.map((p): [string, string] => [p.title ?? p.id, Number.isFinite(p.value) ? print(p.value, p.unit) : 'none']),
+                  ...f.loop.drive.map((x): [string, string] => [x.title, print(x.value, x.unit)]),
                   ...(f.loop.outer ? ([['voltage loop', `${print(f.loop.outer.crossover, 'Hz', 2)}, ${print(f.loop.outer.phaseMargin, '°', 2)}`], ['current sensed by', print(f.loop.outer.senseResistance, 'Ω')]] as [string, string][]) : []),
-                  ['from the inverting input to ground', Number.isFinite(n.lower) ? print(n.lower, 'Ω') : 'none'],
                 ]}
           />
         </section>

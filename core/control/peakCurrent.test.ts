@@ -1,7 +1,8 @@
-import { change, must, openDemo } from '../../../demo/open';
-import { SHELF } from '../../../shelf';
-import { TOPOLOGIES } from '../../topology';
-import { chooseTopology, DIVIDER, editDesign, evaluate, hangBranch, sizeDesign, topologyOf, type Design } from '..';
+import type { DriveFigure } from './types';
+import { change, must, openDemo } from '../../demo/open';
+import { SHELF } from '../../shelf';
+import { TOPOLOGIES } from '../topology';
+import { chooseTopology, DIVIDER, editDesign, evaluate, hangBranch, sizeDesign, type Design } from '../design';
 
 const rail = openDemo('cabin-lighting-rail');
 const led = change(rail, { 'control.method': 'peak-current' });
@@ -24,9 +25,9 @@ test('what sets the duty does not change the power stage: duty, losses and curre
 });
 
 test('the ramp suggested is half of the falling slope; the full command is the largest peak with the ramp on it', () => {
-  const { ramp, suggested, full } = figures(led).loop.peakCurrent!;
+  const [{ value: ramp, suggested }, { value: full }] = figures(led).loop.drive as [DriveFigure, DriveFigure];
   expect(ramp).toBe(suggested);
-  expect(suggested / (fall / 2)).toBeCloseTo(1, 9);
+  expect(suggested! / (fall / 2)).toBeCloseTo(1, 9);
   const f = figures(led, 36, 8);
   expect(full / (f.duties.L1!.peak + (ramp * f.cycle.duty) / 220e3)).toBeCloseTo(1, 2);
 });
@@ -48,7 +49,7 @@ describe('the plant from the command to the output', () => {
   test('at low frequencies: R / (1 + (R T / L) (m_c D′ − ½)), m_c = 1 + m_a / m₁ (“A new, continuous-time model for current-mode control”, IEEE Trans. Power Electronics 6 (1991), p. 271)', () => {
     for (const [line, load] of [[48, 6], [60, 8], [36, 2]] as const) {
       const f = figures(led, line, load);
-      const { full, ramp } = f.loop.peakCurrent!;
+      const [ramp, full] = f.loop.drive.map((x) => x.value) as [number, number];
       const R = 24 / load;
       const fed = 1 + (R / (220e3 * L)) * ((1 + ramp / rise(line)) * (1 - f.cycle.duty) - 0.5);
       // One pole of the load and C2, which already shows at the lowest frequency.
@@ -85,7 +86,7 @@ test('every topology that can be driven so holds its output at the duty of volta
     expect(chosen.value.control.method).toBe('peak-current');
     const voltage = change(chosen.value, { 'control.method': 'voltage' });
     expect(figures(chosen.value).cycle.duty / figures(voltage).cycle.duty).toBeCloseTo(1, 6);
-    expect(topologyOf(chosen.value)!.timedBy).toBe('Q1');
+    expect(figures(chosen.value).loop.drive[0]!.key).toBe('slope');
     held++;
   }
   // The boosts can not serve the rail's brief.

@@ -1,0 +1,70 @@
+import { degrees, phase, radians, size } from '../linear/complex';
+import { fail, ok } from '../problem';
+import { preferred, printQuantity as print } from '../quantity';
+import { rationalOf } from './rational';
+import type { Amplifier } from './types';
+
+/**
+ * A transconductance amplifier with a type II network: R2 with C1 in series, C2 beside them, from its output to ground.
+ * The output is divided to the reference first, by R1 and the resistor to ground, which takes part in the gain:
+ *
+ *           gm β   1 + s R2 C1                                            Vref
+ *   C(s) = ─────── ───────────────────────────────      β = R/(R1 + R) = ──────
+ *        s (C1+C2) 1 + s R2 C1 C2/(C1 + C2)                               Vout
+ *
+ * One zero, one pole: it lifts the phase by less than 90°.
+ */
+const TWO_PI = 2 * Math.PI;
+/** Least ratio of pole to crossover and of crossover to zero: a lift of some 20° */
+const LEAST_K = 1.4;
+/** Degrees of lift that can be asked for */
+const MOST_LIFT = 85;
+
+export const transconductance: Amplifier = {
+  title: 'Type II network, transconductance',
+  series: 'E96 / E12',
+  settings: {
+    integrator: { unit: 'Hz', title: 'integrator', value: 'placed' },
+    zero1: { unit: 'Hz', title: 'first zero', value: 'placed' },
+    pole1: { unit: 'Hz', title: 'first pole', value: 'placed' },
+    inputResistor: { unit: 'Ω', title: 'network R1', value: 10e3, asked: true },
+    transconductance: { unit: 'S', title: 'transconductance', value: 1e-3, asked: true },
+  },
+  handles: [
+    { key: 'integrator', name: 'g', kind: 'gain' },
+    { key: 'zero1', name: 'z1', kind: 'zero' },
+    { key: 'pole1', name: 'p1', kind: 'pole' },
+  ],
+  place(plant, { crossover, phaseMargin }) {
+    let lag = degrees(phase(plant));
+    if (lag > 0) lag -= 360; // a power stage lags: the branch below zero is meant
+    const boost = phaseMargin - lag - 90;
+    if (boost > MOST_LIFT)
+      return fail('boost', 'control.crossover', `${phaseMargin.toFixed(0)}° at ${print(crossover, 'Hz')} wants a phase lift of ${boost.toFixed(0)}°, and a type II network gives less than 90°`, 'lower the crossover or the wanted phase margin, or take a type III network or the peak current as command');
+    const K = Math.max(LEAST_K, Math.tan(radians(Math.max(0, boost) / 2 + 45)));
+    // |C(fc)| = (fi/fc)·K with zero and pole so; times |plant| it shall be one.
+    return ok({ integrator: crossover / (K * size(plant)), zero1: crossover / K, pole1: crossover * K });
+  },
+  build({ integrator, zero1, pole1 }, control, { output, reference }) {
+    const [fi, fz, fp] = [integrator!, zero1!, pole1!];
+    if (!(fz < fp)) return fail('network', 'control.zero1', 'a zero at or above its pole can not be built with this network', 'move the zero below the pole');
+    const gm = control.transconductance as number;
+    const upper = control.inputResistor as number;
+    const exact = reference < output ? (upper * reference) / (output - reference) : Infinity;
+    const lower = control.rounded && Number.isFinite(exact) ? preferred(exact, 'E96') : exact;
+    const share = Number.isFinite(lower) ? lower / (upper + lower) : 1;
+    const total = (gm * share) / (TWO_PI * fi);
+    const round = (value: number): number => (control.rounded ? preferred(value, 'E12') : value);
+    const C2 = round((total * fz) / fp);
+    const C1 = round(total * (1 - fz / fp));
+    // Capacitors are coarse: the resistor keeps the gain between zero and pole, fi/fz, where the crossover lies.
+    const wanted = (fi / fz) * ((C1 + C2) / (C1 * gm * share));
+    const R2 = control.rounded ? preferred(wanted, 'E96') : wanted;
+    return ok({
+      built: { integrator: (gm * share) / (TWO_PI * (C1 + C2)), zero1: 1 / (TWO_PI * R2 * C1), pole1: (C1 + C2) / (TWO_PI * R2 * C1 * C2) },
+      network: { divider: { upper, lower }, parts: [{ id: 'gm', unit: 'S', value: gm, title: 'transconductance' }, { id: 'R1', unit: 'Ω', value: upper }, { id: 'R2', unit: 'Ω', value: R2 }, { id: 'C1', unit: 'F', value: C1 }, { id: 'C2', unit: 'F', value: C2 }, { id: 'lower', unit: 'Ω', value: lower, title: 'to ground' }] },
+    });
+  },
+  transfer: ({ integrator, zero1, pole1 }) => rationalOf(integrator!, [zero1!], [pole1!]),
+  placement: { formula: 'boost = φm − arg P(fc) − 90°,  K = tan(boost/2 + 45°),  zero at fc/K, pole at fc·K', source: 'The K factor: a new mathematical tool for stability analysis and synthesis, Proc. Powercon 10, 1983', leavesOut: 'output resistance and bandwidth of the amplifier; other points of line and load' },
+};

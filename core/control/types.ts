@@ -1,0 +1,150 @@
+import type { Element, Modulator } from '../circuit/elements';
+import type { Timing } from '../converter/fragment';
+import type { Complex } from '../linear/complex';
+import type { Problem, Result } from '../problem';
+import type { UnitName } from '../quantity';
+import type { Working } from '../working';
+
+/** What all control structures are given by the design, beside their own settings. */
+export interface Common {
+  method: string;
+  /** Hz, and degrees, wanted at the middle of the line and full load */
+  crossover: number;
+  phaseMargin: number;
+  /** V, amplitude of the modulator's ramp */
+  ramp: number;
+  /** s from the comparator to the switch */
+  delay: number;
+  /** V at the error amplifier */
+  reference: number;
+  /** Network in preferred values; the loop is computed with what it gives */
+  rounded: boolean;
+}
+
+/** A design's control: what all have, and the settings of every structure by their keys. */
+export type Control = Common & Readonly<Record<string, number | string | boolean | null>>;
+
+/** A number that a structure has of its own, by its key in the design's control. */
+export interface Setting {
+  unit: UnitName;
+  title: string;
+  /** Placed by the structure unless it is set (null: as placed); else it has a value, this one when left out */
+  value: 'placed' | number;
+  /** Among the fields of the brief? Those of a compensator stand beside its plot */
+  asked?: true;
+}
+
+/** A corner of a compensator, dragged along the frequency: a setting of that key, in Hz. */
+export interface Handle {
+  key: string;
+  /** In a letter or two, for plots */
+  name: string;
+  kind: 'gain' | 'zero' | 'pole';
+}
+
+/** Corners by key, Hz */
+export type Corners = Readonly<Record<string, number>>;
+
+/** A part of the network that makes a compensator. */
+export interface NetworkPart {
+  id: string;
+  unit: 'Ω' | 'F' | 'S';
+  /** Infinity where it is left out */
+  value: number;
+  /** Where its id does not say it */
+  title?: string;
+}
+
+export interface Network {
+  parts: readonly NetworkPart[];
+  /** Ω of the divider of what is fed back, from it to the amplifier and on to ground (Infinity: none) */
+  divider: { upper: number; lower: number };
+}
+
+/** V that is held and V at the amplifier when it is: the divider's two ends. */
+export interface Held {
+  output: number;
+  reference: number;
+}
+
+/** A rational function of s: coefficients from the constant upwards. */
+export interface Rational {
+  numerator: readonly number[];
+  denominator: readonly number[];
+}
+
+/** An error amplifier with its network: how it is placed on a plant, built, and what it transfers. */
+export interface Amplifier {
+  title: string;
+  /** What the network is rounded to, as it is called */
+  series: string;
+  settings: Readonly<Record<string, Setting>>;
+  handles: readonly Handle[];
+  /**
+   * @param plant all of the loop but the amplifier, at the crossover
+   * @returns its corners, or problem "boost" where the phase can not be had
+   */
+  place(plant: Complex, control: Control): Result<Corners>;
+  /** The network for corners that are wanted, and the corners that it has. Problem "network" where none can be built. */
+  build(wanted: Corners, control: Control, held: Held): Result<{ built: Corners; network: Network }>;
+  /** V out per V that the output is off */
+  transfer(built: Corners): Rational;
+  placement: Pick<Working, 'formula' | 'source' | 'leavesOut'>;
+}
+
+/** What is known of a power stage before it is settled. */
+export interface StageAhead {
+  /** s */
+  period: number;
+  /** Ends and middle of line and load */
+  region: readonly { line: number; load: number }[];
+  /** Where its current can be the command: the switch that is sensed, A/s at which its current falls while it is open, A at its peak and the duty there */
+  current?: { sensed: string; fall(line: number): number; at(point: { line: number; load: number }): { peak: number; duty: number } };
+  /** Share of the period after it closes in which the sensed switch carries what else is discharged through it */
+  blanking: number;
+}
+
+/** A figure that a way of driving comes with; `key` where it is a setting. */
+export interface DriveFigure {
+  key?: string;
+  title: string;
+  unit: UnitName;
+  value: number;
+  suggested?: number;
+  /** What it stands for */
+  note?: string;
+}
+
+/** How the command becomes gates. Open, the command runs from 0 to 1; closed, to the ramp's volts. */
+export interface Drive {
+  modulator(t: Timing, closed?: { ramp: number; delay: number }): Modulator;
+  elements(closed?: { ramp: number }): Element[];
+  /** Limits of the open command and where to look for it first; the duty's own when left out */
+  range?(point: { line: number; load: number }): { min: number; max: number; guess: number };
+  /** The switch whose time on is the duty, where the command is another quantity */
+  timedBy?: string;
+  figures: readonly DriveFigure[];
+}
+
+/**
+ * A way to control a power stage: a file each, listed in index.ts. Whatever the product knows of it (schema, checks,
+ * figures, screens, report, reed) is driven by what it declares.
+ */
+export interface ControlStructure {
+  id: string;
+  title: string;
+  /** What the loop sets, in a word or two: "the duty" */
+  sets: string;
+  /** In a sentence's middle, for reports: "by its peak current"; nothing where it is the usual */
+  by?: string;
+  amplifier: Amplifier;
+  /** Settings besides the amplifier's */
+  settings: Readonly<Record<string, Setting>>;
+  /** Why it can not drive this stage; undefined when it can */
+  refuses?(stage: { current: boolean }): Problem | undefined;
+  drive(stage: StageAhead, control: Control): Drive;
+  /** Does the plant average over the period? Not where a current is sampled by its peak. */
+  averages: boolean;
+  /** What is to be said where the cycle itself is lost: a multiplier of it is beyond one, the loop being open */
+  lost?(multiplier: number, figures: readonly DriveFigure[]): string;
+}
