@@ -293,3 +293,27 @@ test('the loop sets the peak current instead of the duty: every figure of the lo
   await page.keyboard.press('Enter');
   await expectFigures(page, design({ 'control.method': 'peak-current', 'control.slope': 9e5 }));
 });
+
+test('a transconductance amplifier: chosen, placed, its zero dragged; the screen shows what it has and no more', async ({ page }) => {
+  const changes = { 'control.crossover': 200, 'control.method': 'voltage-transconductance' };
+  await open(page, 'brief');
+  await type(page, 'wanted crossover', '200');
+  await expectFigures(page, design({ 'control.crossover': 200 }));
+  await page.getByLabel('Control method').selectOption('voltage-transconductance');
+  await expectFigures(page, design(changes));
+  await type(page, /^transconductance/, '2m');
+  await page.keyboard.press('4');
+  await expectFigures(page, design({ ...changes, 'control.transconductance': 2e-3 }));
+  await expect(page.getByTestId('corner-pole1')).toBeVisible();
+  await expect(page.getByTestId('corner-zero2')).toHaveCount(0);
+  await expect(page.getByText('Type II network, transconductance')).toBeVisible();
+  const handle = page.locator('[data-corner="zero1"]');
+  const box = (await handle.boundingBox())!;
+  await page.mouse.move(box.x + 12, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x - 30, box.y + box.height / 2, { steps: 6 });
+  await page.mouse.up();
+  await expect(page.getByTestId('corner-zero1')).toContainText('↺');
+  await page.keyboard.press('Control+z');
+  await expectFigures(page, design({ ...changes, 'control.transconductance': 2e-3 }));
+});
