@@ -2,8 +2,11 @@ import fc from 'fast-check';
 import { complex, degrees, phase, radians, scale, size, times, turn } from '../linear/complex';
 import { buildable, exactNetwork, networkCorners, preferredNetwork } from './network';
 import { placeTypeThree } from './place';
-import { compensatorGain, type TypeThree } from './typeThree';
+import { valueAt } from './rational';
+import { typeThree } from './typeThree';
+import type { TypeThree } from './network';
 
+const compensatorGain = (c: TypeThree, f: number) => valueAt(typeThree.transfer({ ...c }), f);
 const corners: (keyof TypeThree)[] = ['integrator', 'zero1', 'zero2', 'pole1', 'pole2'];
 const anyCompensator = fc
   .record({

@@ -1,5 +1,21 @@
 import { preferred, SERIES } from '../quantity';
-import type { TypeThree } from './typeThree';
+
+/**
+ * A type III compensator: an integrator, two zeros, two poles.
+ *
+ *            ωi  (1 + s/ωz1)(1 + s/ωz2)
+ *   C(s)  =  ──  ──────────────────────
+ *            s   (1 + s/ωp1)(1 + s/ωp2)
+ *
+ * All corners are stored in Hz. `integrator` is where the integrator alone has a gain of one.
+ */
+export interface TypeThree {
+  integrator: number;
+  zero1: number;
+  zero2: number;
+  pole1: number;
+  pole2: number;
+}
 
 /**
  * The op-amp network of a type III compensator: R1 from the output to the inverting input with

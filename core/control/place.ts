@@ -1,7 +1,7 @@
 import { degrees, phase, radians, size, type Complex } from '../linear/complex';
 import { printQuantity } from '../quantity';
 import { fail, ok, type Result } from '../problem';
-import type { TypeThree } from './typeThree';
+import type { TypeThree } from './network';
 
 export interface Placement {
   compensator: TypeThree;

@@ -1,10 +1,13 @@
 import fc from 'fast-check';
-import { compensatorGain } from '../control/typeThree';
+import { valueAt } from '../control/rational';
+import { typeThree } from '../control/typeThree';
 import { complex, decibels, degrees, over, phase, radians, size, times, turn, type Complex } from '../linear/complex';
 import { closeLoop, dominantPole } from '../testing/averagedLoop';
 import { bode, margins } from './margins';
 import { stepFigures } from './step';
 import { frequencyResponse, logSpaced, stepResponse, type LinearSystem } from './system';
+
+const compensatorGain = (c: Record<string, number>, f: number): Complex => valueAt(typeThree.transfer(c), f);
 
 /** Second order from two inputs: LC filter, input 0 a voltage, input 1 a current drawn from the output. */
 function filter(L: number, C: number, R: number, gain: number): LinearSystem {
