@@ -169,11 +169,13 @@ const settle = pointVerb({
   },
 });
 
+const ANSWERED = { linearised: 'by the linearised period map', 'in time': 'run in time', 'voltage loop': 'by the voltage loop' };
+
 const loop = pointVerb({
   name: 'loop',
   summary: 'crossover and margins at a point',
   find: (d, point) => evaluate(d, point, { detail: true }),
-  help: 'JSON: crossover (Hz; beyond: where the gain stays below or above one), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), delayMargin (s), deviation (V), stable, outer (voltage loop on the mains), drive[{title,unit,value,suggested,key}], compensator{corner: Hz}, network{part: Ω, F or S; lower: to ground}, line{step,deviation (V),recovery (s)}, response[{frequency (Hz), gain (dB), phase (degrees)}].',
+  help: 'JSON: crossover (Hz; beyond: where the gain stays below or above one), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), delayMargin (s), deviation (V), answeredBy (linearised, in time, voltage loop), stable, outer (voltage loop on the mains), drive[{title,unit,value,suggested,key}], compensator{corner: Hz}, network{part: Ω, F or S; lower: to ground}, line{step,deviation (V),recovery (s)}, response[{frequency (Hz), gain (dB), phase (degrees)}].',
   show: (_, { loop: l, detail }, asJson) => {
     const curve = detail!.bode.loop;
     if (asJson)
@@ -184,6 +186,7 @@ const loop = pointVerb({
         beyond: l.beyond,
         delayMargin: l.delayMargin,
         deviation: l.deviation,
+        answeredBy: l.answeredBy,
         stable: l.stable,
         compensator: l.built,
         network: Object.fromEntries(l.network.parts.map((p) => [p.id, p.value])),
@@ -203,7 +206,7 @@ const loop = pointVerb({
           ['slope at crossover', `${print(l.slope, 'dB')} a decade`],
           ['delay margin', print(l.delayMargin, 's')],
           ['closest to −1', l.closest.toFixed(2)],
-          ['deviation after the load step', print(l.deviation, 'V')],
+          ['deviation after the load step', `${print(l.deviation, 'V')}, ${ANSWERED[l.answeredBy]}`],
           ...(l.line ? [[`deviation after a ${print(l.line.step, 'V')} line step`, print(l.line.deviation, 'V')]] : []),
           ...l.drive.map((x) => [x.title, print(x.value, x.unit)]),
           ...(l.outer

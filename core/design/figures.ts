@@ -84,6 +84,8 @@ export interface LoopFigures extends Margins {
   /** V, largest after the load step of the brief, and s until it is back within a tenth of that */
   deviation: number;
   recovery: number;
+  /** By what that was found: the period map, linearised; a run of the circuit in time; on the mains the slow voltage loop */
+  answeredBy: 'linearised' | 'in time' | 'voltage loop';
   /** After the line step of the brief, where it has one: V that the line steps by, V and s as above */
   line?: { step: number; deviation: number; recovery: number };
 }

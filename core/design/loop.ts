@@ -218,6 +218,7 @@ export function loopFigures(
     landmarks: topology.landmarks(spec, sizing, point),
     deviation: step.deviation,
     recovery: step.recovery,
+    answeredBy: 'how' in step ? step.how : 'voltage loop',
     ...(lineStep ? { line: { step: by.line!.to - by.line!.from, deviation: lineStep.deviation, recovery: lineStep.recovery } } : {}),
   };
   if (!withCurves) return ok({ loop: figures, step, lineStep });

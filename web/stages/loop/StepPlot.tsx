@@ -7,6 +7,9 @@ import { keptStyle } from '../../plots/keptStyle';
 import plots from '../../plots/plots.module.css';
 import { useStore } from '../../state/store';
 
+/** By what a step is answered, in words. */
+const ANSWERED = { linearised: 'by the period map, linearised: it holds for a step of this size', 'in time': 'the circuit run in time: the step is too large for a linear answer', 'voltage loop': 'by the voltage loop, slow against the mains' };
+
 const WIDTH = 246;
 const HEIGHT = 84;
 
@@ -26,6 +29,7 @@ export function StepPlot({ figures, of }: { figures: Figures; of: StepOf }) {
     return found ? [{ step: found, style: keptStyle(i) }] : [];
   });
   if (!figures.loop.stable) return <p className="muted">The loop is not stable: there is no step response to show.</p>;
+  if (step.time.length === 0) return <p className="muted">The circuit can not be followed through this step.</p>;
   const duration = step.time.at(-1)!;
   const all = [step, ...others.map((o) => o.step)].flatMap((s) => s.value);
   // Which way it goes first: a load that rises pulls the output down, a line that rises lifts it.
@@ -39,7 +43,8 @@ export function StepPlot({ figures, of }: { figures: Figures; of: StepOf }) {
   const textAt = (y(0) + y(way < 0 ? low : high)) / 2;
   const fails = limit.on && deviation > limit.limit;
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} width="100%" role="img" aria-label={`Output after the ${of} step`}>
+    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} width="100%" role="img" aria-label={`Output after the ${of} step, ${ANSWERED[figures.loop.answeredBy]}`}>
+      <title>{ANSWERED[figures.loop.answeredBy]}</title>
       <line x1={0} x2={WIDTH} y1={y(0)} y2={y(0)} stroke="var(--line)" />
       {limit.on && <line x1={0} x2={WIDTH} y1={y(far)} y2={y(far)} stroke="var(--fail)" strokeDasharray="4 3" />}
       {others.map((o, i) => (
