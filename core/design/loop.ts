@@ -206,7 +206,8 @@ export function loopFigures(
   const stable = closed.ok && instability(closed.value.cycle) === undefined;
   // The slow loop around the mains stands outside of what is settled within a switching period.
   const slow = outer && stepFigures(outer.closed, 0, by.load.to - by.load.from, stable, topology.mains!.voltageLoop(spec), by.load.rise);
-  const step = slow ?? (stable ? answerTo(stage, closed.value, loop, control.crossover, by.load) : UNKNOWN);
+  const answer = stable && !slow ? answerTo(stage, closed.value, loop, control.crossover, by.load) : UNKNOWN;
+  const step = slow ?? answer;
   const lineStep = by.line && (stable ? answerTo(stage, closed.value, loop, control.crossover, by.line) : UNKNOWN);
   const figures: LoopFigures = {
     ...read,
@@ -218,7 +219,7 @@ export function loopFigures(
     landmarks: topology.landmarks(spec, sizing, point),
     deviation: step.deviation,
     recovery: step.recovery,
-    answeredBy: 'how' in step ? step.how : 'voltage loop',
+    answeredBy: slow ? 'voltage loop' : answer.how,
     ...(lineStep ? { line: { step: by.line!.to - by.line!.from, deviation: lineStep.deviation, recovery: lineStep.recovery } } : {}),
   };
   if (!withCurves) return ok({ loop: figures, step, lineStep });
