@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { holdCorners } from '../core/corners/corners';
-import { candidateAt, evaluate, readDesign } from '../core/design';
+import { candidateAt, evaluate, readDesign, type Figures } from '../core/design';
 import { TOPOLOGIES } from '../core/topology';
 import { SHELF } from '../shelf';
 import { reed as program } from './program';
@@ -53,11 +53,12 @@ const design = (() => {
   if (!read.ok) throw new Error(read.problem.message);
   return read.value;
 })();
-const figures = (() => {
-  const found = evaluate(design, { line: 60, load: 8, air: 50 });
+const figuresOf = (detail: boolean): Figures => {
+  const found = evaluate(design, { line: 60, load: 8, air: 50 }, { detail });
   if (!found.ok) throw new Error(found.problem.message);
   return found.value;
-})();
+};
+const figures = figuresOf(true);
 const AT = ['--line', '60', '--load', '8A', '--air', '50'];
 
 describe('reed prints what the core computes', () => {
@@ -71,6 +72,9 @@ describe('reed prints what the core computes', () => {
   test('loop', () => {
     const said = JSON.parse(reed('loop', demo, ...AT, '--json').out);
     expect([said.crossover, said.phaseMargin, said.gainMargin]).toEqual([figures.loop.crossover, figures.loop.phaseMargin, figures.loop.gainMargin]);
+    // A corner brackets on half the grid; what is refined in the bracket is the same to its 1e-13, and what reading a slope of it adds.
+    const corner = figuresOf(false).loop;
+    for (const key of ['crossover', 'phaseMargin', 'gainMargin', 'closest'] as const) expect(Math.abs(corner[key] / figures.loop[key] - 1)).toBeLessThan(1e-11);
     expect(said.response.length).toBeGreaterThan(100);
     expect(Object.keys(said.response[0])).toEqual(['frequency', 'gain', 'phase']);
   });

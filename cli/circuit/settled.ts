@@ -21,7 +21,7 @@ export function settled(machine: Machine, probes: Probe[], o: Options): void {
   const begin = o.begin === undefined || o.begin === 'rest' || o.begin === 'settled' ? undefined : beginning(machine, o.begin);
   const found = settleCycle(machine, begin ? { near: begin } : {});
   if (!found.ok) {
-    if (!o.json && !o.csv && ['no-cycle', 'subharmonic'].includes(found.problem.code)) marched(machine, probes, describeProblem(found.problem));
+    if (!o.json && !o.csv && ['no-cycle', 'subharmonic', 'work'].includes(found.problem.code)) marched(machine, probes, describeProblem(found.problem));
     throw new Refusal(found.problem);
   }
   const cycle = found.value;
@@ -80,14 +80,17 @@ function outputOf(power: Powers, o: Options): number | undefined {
   }, 0);
 }
 
-/** Periods run from rest, and of those the last that are shown, where no cycle was found. */
-const [PERIODS, SHOWN] = [2000, 16];
+/** Periods run from rest at most, events they may have, and of those periods the last that are shown, where no cycle was found. */
+const [PERIODS, EVENTS, SHOWN] = [2000, 400_000, 16];
 
 function marched(machine: Machine, probes: Probe[], why: string): void {
   const T = machine.period;
-  const end = PERIODS * T;
+  const before = machine.work.events;
+  must(march(machine, restState(machine), SHOWN * T));
+  const periods = Math.max(SHOWN, Math.min(PERIODS, Math.floor((SHOWN * EVENTS) / Math.max(1, machine.work.events - before))));
+  const end = periods * T;
   const { envelope, each } = drawEnvelope(probes.map((p) => p.row), end - SHOWN * T, end, 1);
   must(march(machine, restState(machine), end, { each }));
-  say(`no settled cycle: ${why}\nmarched from rest, over the last ${SHOWN} of ${PERIODS} periods:\n`);
+  say(`no settled cycle: ${why}\nmarched from rest, over the last ${SHOWN} of ${periods} periods:\n`);
   say(table(['quantity', 'least', 'most'], probes.map((p, k) => [p.name, cell(envelope.least[k]![0]!, p.unit), cell(envelope.most[k]![0]!, p.unit)])));
 }

@@ -77,14 +77,25 @@ const [TURNED, BACK] = [0.9, 0.05];
 const LEAST = 0.15;
 /** Times asked for after which it is no longer waited for the last tenth to go */
 const LONGEST = 4;
+/** Times the periods after which it is asked again whether the map holds for what is left */
+const AGAIN = 1.5;
 /** Share of the deviation by which the map may be off in all, by what single periods show */
 const OFF = 0.02;
+/** The same of what is left after a run in time: what is read of that is when it is back below a tenth */
+const REST_OFF = 0.004;
 
 /** Deviations by phase and period, watched until the furthest has been seen and they are back for as long as they were away. */
-function watching(period: number, duration: number): { see(k: number, time: number, value: number): void; done(k: number): boolean; time: number[]; value: number[]; furthest(): { value: number; period: number } } {
-  const time = [0];
-  const value = [0];
-  let [furthest, at, away] = [0, 0, 0];
+interface Watch {
+  time: number[];
+  value: number[];
+  see(k: number, time: number, value: number): void;
+  done(k: number): boolean;
+  furthest(): { value: number; period: number };
+  /** One that has seen the same */
+  fork(): Watch;
+}
+
+function watching(period: number, duration: number, [time, value, furthest, at, away] = [[0], [0], 0, 0, 0] as [number[], number[], number, number, number]): Watch {
   return {
     time,
     value,
@@ -96,10 +107,11 @@ function watching(period: number, duration: number): { see(k: number, time: numb
     },
     done: (k) => ((k + 1) * period >= LONGEST * duration && Math.abs(value.at(-1)!) <= TURNED * furthest) || ((k + 1) * period >= LEAST * duration && k + 1 > 2 * (away + 1) && furthest > 0),
     furthest: () => ({ value: furthest, period: at }),
+    fork: () => watching(period, duration, [time.slice(), value.slice(), furthest, at, away]),
   };
 }
 
-function read(how: StepAnswer['how'], time: number[], value: number[]): StepAnswer {
+function read(how: StepAnswer['how'], { time, value }: Watch): StepAnswer {
   const deviation = value.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
   // Still on its way out at the end of what is followed: how far it goes is not known.
   if (!(Math.abs(value.at(-1)!) < deviation) && deviation > 0) return { how, time, value, deviation: Infinity, recovery: Infinity };
@@ -108,51 +120,73 @@ function read(how: StepAnswer['how'], time: number[], value: number[]): StepAnsw
 }
 
 /**
- * The period map, linearised where it stands and iterated: δz(k+1) = X δz(k), with the step standing in the column of
- * its source. Exact for small steps: no averaging, and what happens within the periods comes from the same trace.
- * @returns undefined where it does not hold for a step of this size: single periods run from its own states say so
+ * The period map, linearised where a settled cycle stands and iterated: δz(k+1) = X δz(k), with the step standing in the
+ * column of its source. Exact for small steps: no averaging, and what happens within the periods comes from the same trace.
  */
-function linearised(m: Machine, cycle: SettledCycle, by: Disturbance, phases: readonly Phase[], duration: number): StepAnswer | undefined {
+function mapOf(m: Machine, cycle: SettledCycle, phases: readonly Phase[]) {
+  const { X, period } = cycle;
   const { size } = m.layout;
-  const T = cycle.period;
-  const column = m.layout.column.get(by.source)!;
-  let delta: Float64Array = new Float64Array(size);
-  delta[column] = by.to - by.from;
-  let next: Float64Array = new Float64Array(size);
-  const watch = watching(T, duration);
-  const kept: Float64Array[] = [];
-  for (let k = 0; k < MOST_MAPPED; k++) {
-    for (const p of phases) watch.see(k, k * T + p.time, dot(p.sensitivity, delta, size));
-    if (k < MOST_PERIODS) kept.push(delta.slice());
-    if (watch.done(k)) break;
-    apply(cycle.X, delta, next, size);
-    [delta, next] = [next, delta];
-  }
-  const { value: furthest, period: peak } = watch.furthest();
-  // What single periods miss, carried on to what it does to the quantity: about as many of them add up as it takes to the furthest.
-  const allowed = (OFF * furthest) / Math.max(1, peak);
-  for (const k of new Set([0, 1, peak >> 2, peak >> 1, peak, 2 * peak])) {
-    const off = kept[k];
-    if (!off) continue;
-    const run = march(m, { ...cycle.state, z: cycle.state.z.map((v, i) => v + off[i]!) }, cycle.state.t + T);
-    if (!run.ok) return undefined;
-    apply(cycle.X, off, next, size);
-    let missed: Float64Array = run.value.z.map((v, i) => v - cycle.state.z[i]! - next[i]!);
-    for (let later = 0; later <= 2 * peak; later++) {
-      for (const p of phases) if (!(Math.abs(dot(p.sensitivity, missed, size)) <= allowed)) return undefined;
-      apply(cycle.X, missed, next, size);
-      [missed, next] = [next, missed];
+  const product = (delta: Float64Array): Float64Array => {
+    const next = new Float64Array(size);
+    apply(X, delta, next, size);
+    return next;
+  };
+  /**
+   * Is what a single period from a deviation made of it close enough to what the map makes of it? What it misses is
+   * carried on to what that does to the quantity: about as many of them add up as it takes to the furthest.
+   */
+  function held(from: Float64Array, to: Float64Array, furthest: { value: number; period: number }, share = REST_OFF): boolean {
+    const allowed = (share * furthest.value) / Math.max(1, furthest.period);
+    const mapped = product(from);
+    let missed: Float64Array = to.map((v, i) => v - mapped[i]!);
+    for (let later = 0; later <= 2 * furthest.period; later++) {
+      for (const p of phases) if (!(Math.abs(dot(p.sensitivity, missed, size)) <= allowed)) return false;
+      missed = product(missed);
     }
+    return true;
   }
-  return read('linearised', watch.time, watch.value);
+  return {
+    held,
+    /**
+     * From a deviation at the beginning of period `first` on, for as long as it is watched.
+     * @returns what has seen it; undefined where the map does not hold for it: single periods run from its own states say so
+     */
+    follow(delta: Float64Array, first: number, watch: Watch): Watch | undefined {
+      const kept: Float64Array[] = [];
+      let k = first;
+      for (let d: Float64Array = delta; k < first + MOST_MAPPED; k++, d = product(d)) {
+        for (const p of phases) watch.see(k, k * period + p.time, dot(p.sensitivity, d, size));
+        if (kept.length < MOST_PERIODS) kept.push(d);
+        if (watch.done(k)) break;
+      }
+      const furthest = watch.furthest();
+      for (const at of checkedAt(first === 0 ? furthest.period : (k - first) >> 2)) {
+        const off = kept[at];
+        if (!off) continue;
+        const run = march(m, { ...cycle.state, z: cycle.state.z.map((v, i) => v + off[i]!) }, cycle.state.t + period);
+        if (!run.ok || !held(off, deviationOf(run.value, cycle), furthest, first === 0 ? OFF : REST_OFF)) return undefined;
+      }
+      return watch;
+    },
+  };
 }
 
-/** The circuit run on with the step in it, looked at at the same phases of every period. */
-function inTime(stepped: Machine, from: State, T: number, phases: readonly Phase[], quantity: Quantity, duration: number): StepAnswer | undefined {
+/** Periods at which the map is held against a run, about one of them that says most */
+const checkedAt = (k: number): Set<number> => new Set([0, 1, k >> 2, k >> 1, k, 2 * k]);
+
+const deviationOf = ({ z }: State, { state }: SettledCycle): Float64Array => z.map((v, i) => v - state.z[i]!);
+
+/**
+ * The circuit run on with the step in it, looked at at the same phases of every period.
+ * @param map follows what is left, once it has turned and a period shows that the map holds for it; not where the
+ *   source is on its way in a circuit of its own
+ */
+function inTime(stepped: Machine, from: State, cycle: SettledCycle, phases: readonly Phase[], quantity: Quantity, watch: Watch, map?: ReturnType<typeof mapOf>): StepAnswer | undefined {
+  const T = cycle.period;
   let state = from;
   const begin = state.t;
-  const watch = watching(T, duration);
   const budget = budgetOf(stepped, MOST_WORK);
+  let tried = 0;
   for (let k = 0; k < MOST_PERIODS && !budget.over(); k++) {
     let next = 0;
     const run = march(stepped, state, begin + (k + 1) * T, {
@@ -165,15 +199,23 @@ function inTime(stepped: Machine, from: State, T: number, phases: readonly Phase
       },
     });
     if (!run.ok) return undefined;
+    const before = state;
     state = run.value;
     if (watch.done(k)) break;
+    const furthest = watch.furthest();
+    if (map && k > 2 * furthest.period && k >= tried && map.held(deviationOf(before, cycle), deviationOf(state, cycle), furthest)) {
+      const rest = map.follow(deviationOf(state, cycle), k + 1, watch.fork());
+      if (rest) return read('in time', rest);
+      tried = AGAIN * k;
+    }
   }
-  return read('in time', watch.time, watch.value);
+  return read('in time', watch);
 }
 
 /**
  * What a quantity of a settled, stable, closed cycle does after a step of one of its sources. One function decides: by the
- * linearised map where single periods show that it holds for a step of this size, else by running on.
+ * linearised map where single periods show that it holds for a step of this size, else by running on until it does for
+ * what is left.
  *
  * @param stepped the same circuit with the source on its way, where it takes its time
  * @param duration s that are of interest; longer while it is still on its way
@@ -182,14 +224,15 @@ function inTime(stepped: Machine, from: State, T: number, phases: readonly Phase
  */
 export function stepAnswer(m: Machine, cycle: SettledCycle, by: Disturbance, quantity: Quantity, duration: number, stepped: () => Machine | undefined, only?: StepAnswer['how']): StepAnswer | undefined {
   const phases = phasesOf(cycle, m.layout.size, quantity);
-  const small = by.rise || only === 'in time' ? undefined : linearised(m, cycle, by, phases, duration);
-  if (small) return small;
+  const map = only === 'in time' ? undefined : mapOf(m, cycle, phases);
+  const watch = watching(cycle.period, duration);
   if (by.rise) {
     const other = stepped();
-    return other && inTime(other, carryOver(m, other, cycle.state), cycle.period, phases, quantity, duration);
+    return other && inTime(other, carryOver(m, other, cycle.state), cycle, phases, quantity, watch);
   }
   // A constant source stands in the state itself.
   const from = copyState(cycle.state);
   from.z[m.layout.column.get(by.source)!] = by.to;
-  return inTime(m, from, cycle.period, phases, quantity, duration);
+  const small = map?.follow(deviationOf(from, cycle), 0, watch.fork());
+  return small ? read('linearised', small) : inTime(m, from, cycle, phases, quantity, watch, map);
 }

@@ -4,6 +4,7 @@ import { balance, decompose, eigenvalues } from './eigen';
 import { buildLadder, climb } from './ladder';
 import { modalRates, modalRow, modesOf, offChord, offMeanSlope } from './modes';
 import { GAUSS_8 } from './quadrature';
+import { findMinimum } from './minimum';
 import { findRoot } from './root';
 
 const entry = fc.double({ min: -3, max: 3, noNaN: true });
@@ -95,13 +96,27 @@ describe('the root finder', () => {
       const secant = findRoot(f, bracket, { width });
       expect(Math.abs(newton.at - root)).toBeLessThanOrEqual(2 * width);
       expect(Math.abs(secant.at - root)).toBeLessThanOrEqual(2 * width);
-      // Every third round halves the bracket: two of three are Newton's.
-      expect(newton.count).toBeLessThan(40);
+      expect(newton.count).toBeLessThanOrEqual(12);
+      expect(secant.count).toBeLessThanOrEqual(16);
     }));
   });
   test('ends where a function jumps or is flat', () => {
     expect(Math.abs(findRoot((x) => (x < 0.3 ? -1 : 1), { low: 0, high: 1, atLow: -1, atHigh: 1 }, { width: 1e-12 }).at - 0.3)).toBeLessThan(1e-9);
     expect(findRoot((x) => (x - 0.5) ** 9, { low: 0, high: 1, atLow: -1, atHigh: 1 }, { width: 1e-6, rounds: 200 }).at).toBeCloseTo(0.5, 1);
+  });
+});
+
+describe('the least value', () => {
+  test('to the width asked, in as few rounds as its order promises', () => {
+    fc.assert(fc.property(fc.double({ min: -1.5, max: 1.5, noNaN: true }), fc.constantFrom(1e-3, 1e-5, 1e-7), (least, width) => {
+      const found = findMinimum((x) => Math.cosh(x - least) - 1, -2, 2, { width });
+      expect(Math.abs(found.at - least)).toBeLessThanOrEqual(3 * width);
+      expect(found.count).toBeLessThanOrEqual(25);
+    }));
+  });
+  test('at a kink and at an end', () => {
+    expect(Math.abs(findMinimum((x) => Math.abs(x - 0.77), 0, 1, { width: 1e-6 }).at - 0.77)).toBeLessThan(3e-6);
+    expect(findMinimum((x) => x, 0, 1, { width: 1e-6 }).at).toBeLessThan(3e-6);
   });
 });
 

@@ -1,7 +1,9 @@
 /**
  * The one root finder: a function with a sign change between two points, Newton where its slope is known and the
- * secant where it is not, always kept within the bracket (Dowell, Jarratt 1971: an end that stays has its weight
- * halved); every third round halves the bracket whatever they propose, so that it always ends.
+ * secant where it is not, always kept within the bracket. An end that stays loses weight by what the other end gained
+ * (Anderson, Björck 1973, after Dowell, Jarratt 1971), which makes the secant converge faster than linearly from both
+ * sides; where three rounds have halved neither the bracket nor the value, the next one halves the bracket, so that it
+ * always ends.
  */
 export interface Bracket {
   low: number;
@@ -36,26 +38,36 @@ export function findRoot(f: (x: number) => number, bracket: Bracket, options: Ro
   const rises = atHigh > atLow;
   let x = options.guess ?? secant(low, high, atLow, atHigh);
   let count = 0;
-  for (; count < rounds; ) {
+  /** The end that moved last: 1 the high one, −1 the low one */
+  let moved = 0;
+  let [wide, far] = [high - low, Infinity];
+  while (count < rounds) {
     const y = f(x);
     count++;
     if (Math.abs(y) <= value) break;
     if (y > 0 === rises) {
-      [high, atHigh] = [x, y];
-      if (!slope) atLow /= 2;
+      if (moved > 0) atLow *= weightLeft(y, atHigh);
+      [high, atHigh, moved] = [x, y, 1];
     } else {
-      [low, atLow] = [x, y];
-      if (!slope) atHigh /= 2;
+      if (moved < 0) atHigh *= weightLeft(y, atLow);
+      [low, atLow, moved] = [x, y, -1];
     }
     if (high - low <= width) break;
     let next = slope ? x - y / slope() : secant(low, high, atLow, atHigh);
     if (slope && Math.abs(next - x) <= width) break;
-    if (!(next > low && next < high) || count % 3 === 2) next = (low + high) / 2;
+    if (!(next > low && next < high)) next = (low + high) / 2;
+    if (count % 3 === 0) {
+      if (high - low > wide / 2 && Math.abs(y) > far / 2) next = (low + high) / 2;
+      [wide, far] = [high - low, Math.abs(y)];
+    }
     if (next === low || next === high) break;
     x = next;
   }
   return { at: x, count };
 }
+
+/** Weight left to the end that stayed, when the other one went from a value to another. */
+const weightLeft = (now: number, before: number): number => (now / before < 1 ? 1 - now / before : 0.5);
 
 const secant = (a: number, b: number, fa: number, fb: number): number => {
   const x = a - (fa * (b - a)) / (fb - fa);

@@ -1,4 +1,5 @@
 import { decibels, degrees, phase, size, type Complex } from '../linear/complex';
+import { findMinimum } from '../linear/minimum';
 import { findRoot } from '../linear/root';
 
 /** What is read off a loop gain L (negative feedback: the closed loop is 1/(1+L)). */
@@ -119,31 +120,9 @@ export function margins(loop: (f: number) => Complex, curve: BodeCurve, samples:
     }
   }
   if (Number.isNaN(out.crossover)) out.beyond = curve.gain[0]! < 0 ? 'below' : 'above';
-  out.closest = Math.sqrt(minimum((x) => distanceSquared(loop(x)), f[Math.max(0, nearest - 1)]!, f[Math.min(f.length - 1, nearest + 1)]!));
+  const [low, high] = [f[Math.max(0, nearest - 1)]!, f[Math.min(f.length - 1, nearest + 1)]!];
+  out.closest = Math.sqrt(findMinimum((x) => distanceSquared(loop(Math.exp(x))), Math.log(low), Math.log(high), { width: 1e-6 }).value);
   return out;
 }
 
 const distanceSquared = (l: Complex): number => (1 + l.re) ** 2 + l.im ** 2;
-
-/** Least value of g between two frequencies, by golden section on a log scale. */
-function minimum(g: (f: number) => number, low: number, high: number): number {
-  const ratio = (Math.sqrt(5) - 1) / 2;
-  let a = Math.log(low);
-  let b = Math.log(high);
-  let p = b - ratio * (b - a);
-  let q = a + ratio * (b - a);
-  let gp = g(Math.exp(p));
-  let gq = g(Math.exp(q));
-  for (let k = 0; k < 24; k++) {
-    if (gp < gq) {
-      [b, q, gq] = [q, p, gp];
-      p = b - ratio * (b - a);
-      gp = g(Math.exp(p));
-    } else {
-      [a, p, gp] = [p, q, gq];
-      q = a + ratio * (b - a);
-      gq = g(Math.exp(q));
-    }
-  }
-  return Math.min(gp, gq);
-}
