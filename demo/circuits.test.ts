@@ -4,7 +4,7 @@ import type { Circuit } from '../core/circuit/elements';
 import { readCircuit } from '../core/interchange/circuitFile';
 import { usualProbes } from '../core/interchange/probe';
 import { decibels, degrees, type Complex } from '../core/linear/complex';
-import { distortion, gauge, harmonics, integrals, meanProduct, measure } from '../core/orbit/measure';
+import { distortion, gauge, harmonics, integrals, meanProduct, measure, type Gauge } from '../core/orbit/measure';
 import { march } from '../core/orbit/march';
 import { roundingOf } from '../core/orbit/rounding';
 import { settleCycle, type SettledCycle } from '../core/orbit/settle';
@@ -17,11 +17,20 @@ const open = (name: string): Circuit => {
   if (!read.ok) throw new Error(`${read.problem.where}: ${read.problem.message}`);
   return read.value;
 };
-const solved = new Map<string, { m: Machine; cycle: SettledCycle }>();
-/** An example solved, once for all tests: the mains one takes seconds. */
-const example = (name: string): { m: Machine; cycle: SettledCycle } => {
-  if (!solved.has(name)) solved.set(name, solve(open(name)));
-  return solved.get(name)!;
+interface Example {
+  m: Machine;
+  cycle: SettledCycle;
+  g: Gauge;
+}
+const solved = new Map<string, Example>();
+/** An example solved and gauged, once for all tests: the mains one takes seconds. */
+const example = (name: string): Example => {
+  let found = solved.get(name);
+  if (!found) {
+    const { m, cycle } = solve(open(name));
+    solved.set(name, (found = { m, cycle, g: gauge(cycle) }));
+  }
+  return found;
 };
 const solve = (c: Circuit): { m: Machine; cycle: SettledCycle } => {
   const m = buildMachine(c);
@@ -33,8 +42,8 @@ const solve = (c: Circuit): { m: Machine; cycle: SettledCycle } => {
 
 describe('every example circuit, settled', () => {
   test.each(readdirSync(folder))('%s: rounding leaves nothing open above 1e-8 of the largest of a kind', (name) => {
-    const { cycle } = example(name);
-    const [g, within] = [gauge(cycle), roundingOf(cycle)];
+    const { cycle, g } = example(name);
+    const within = roundingOf(cycle);
     const probes = usualProbes(open(name));
     const most = { V: 0, A: 0 };
     for (const p of probes) most[p.unit] = Math.max(most[p.unit], integrals(g, p.row).rms);
@@ -42,9 +51,8 @@ describe('every example circuit, settled', () => {
   });
   test.each(readdirSync(folder))('%s: closes, keeps charge, flux and energy', (name) => {
     const circuit = open(name);
-    const { cycle } = example(name);
+    const { cycle, g } = example(name);
     expect(cycle.closure).toBeLessThan(1e-7);
-    const g = gauge(cycle);
     let input = 0;
     let burnt = 0;
     for (const e of circuit.elements) {
@@ -66,7 +74,7 @@ describe('every example circuit, settled', () => {
 });
 
 test('conversion ratios of the examples by hand, diode drops counted: what is left are resistances of some hundredths', () => {
-  const mean = (name: string, node: string): number => measure(gauge(example(name).cycle), (p) => p.voltage(node)).mean;
+  const mean = (name: string, node: string): number => measure(example(name).g, (p) => p.voltage(node)).mean;
   const near = (found: number, wanted: number, share: number): void => {
     // Resistances only take, and only so much.
     expect(found / wanted).toBeLessThan(1.001);
@@ -82,8 +90,7 @@ test('conversion ratios of the examples by hand, diode drops counted: what is le
 });
 
 test('three phases a third apart: the output ripples at three times the frequency, by less than one phase', () => {
-  const { cycle } = example('buck-three-phase.json');
-  const g = gauge(cycle);
+  const { g } = example('buck-three-phase.json');
   const phases = ['L1', 'L2', 'L3'].map((id) => measure(g, (p) => p.current(id)));
   for (const p of phases) expect(p.mean).toBeCloseTo(phases[0]!.mean, 6);
   const sum = measure(g, (p) => p.current('L1').map((v, i) => v + p.current('L2')[i]! + p.current('L3')[i]!));
@@ -117,7 +124,7 @@ test('the lighting rail with its real network closed: its loop gain by series in
 });
 
 describe('the mains rectifier with boost', () => {
-  const { m, cycle } = example('mains-boost.json');
+  const { m, cycle, g } = example('mains-boost.json');
 
   test('its mains cycle is solved, thousands of stretches long, and marching on from it stays there', () => {
     expect(cycle.stretches.length).toBeGreaterThan(5000);
@@ -128,7 +135,6 @@ describe('the mains rectifier with boost', () => {
   });
 
   test('the output is held, the mains current is nearly a sine in phase with its voltage', () => {
-    const g = gauge(cycle);
     expect(integrals(g, (p) => p.voltage('out')).mean).toBeCloseTo(390, 0);
     const list = harmonics(g, (p) => p.current('mains').map((v) => -v), 40);
     // The 100 Hz ripple of the output comes back through the voltage loop's proportional part: P/(2ω C V) · kp
@@ -146,7 +152,7 @@ describe('the mains rectifier with boost', () => {
 
 describe('bridges', () => {
   test('half bridge: output = D · line · turns ratio, less the drops and the duty the leakage takes', () => {
-    const g = gauge(example('half-bridge.json').cycle);
+    const { g } = example('half-bridge.json');
     const out = measure(g, (p) => p.voltage('out')).mean;
     const ideal = 2 * 0.3 * 190 * (6 / 24);
     expect(out).toBeLessThan(ideal);

@@ -86,6 +86,7 @@ export function visitNodes(s: Stretch, longest: number, see: (t: number, weight:
   let z = s.z0;
   let t = 0;
   let next = Math.min(s.duration, most, 1 / Math.max(norm, 1e-300));
+  const often = oftenIn(ladder);
   while (t < s.duration) {
     let h = next;
     if (rings) {
@@ -94,9 +95,9 @@ export function visitNodes(s: Stretch, longest: number, see: (t: number, weight:
       if (w > 0) h = Math.min(h, Math.PI / 2 / w);
     }
     const length = s.duration - t < 1.5 * h ? s.duration - t : h;
-    if (length === lastLength && steps?.length !== length) steps = { length, phis: [...GAUSS_8.map(([x]) => phiAt(ladder, x * length)), phiAt(ladder, length)] };
+    if (length === lastLength && steps?.length !== length) steps = { length, phis: nodeSteps(ladder, length) };
     lastLength = length;
-    const kept = steps?.length === length ? steps.phis : undefined;
+    const kept = steps?.length === length ? steps.phis : h === next && length === h ? often(h) : undefined;
     for (let k = 0; k < GAUSS_8.length; k++) {
       const [x, w] = GAUSS_8[k]!;
       const dt = x * length;
@@ -119,6 +120,30 @@ export function visitNodes(s: Stretch, longest: number, see: (t: number, weight:
     } else z = climb(ladder, z, length);
     next = Math.min(2 * h, most);
   }
+}
+
+/** Φ to each node of a panel and to its end. */
+const nodeSteps = (ladder: Ladder, length: number): Float64Array[] => [...GAUSS_8.map(([x]) => phiAt(ladder, x * length)), phiAt(ladder, length)];
+
+/** Panels of one length and pattern after which their Φ are worth their products; and lengths kept of a pattern. */
+const OFTEN = 4;
+const MOST_LENGTHS = 64;
+const panels = new WeakMap<Ladder, Map<number, { seen: number; phis?: Float64Array[] }>>();
+
+/** Φ of the panels that stretch after stretch of a pattern begins with: a mains cycle has thousands of them. */
+function oftenIn(ladder: Ladder): (length: number) => Float64Array[] | undefined {
+  let known = panels.get(ladder);
+  if (!known) panels.set(ladder, (known = new Map()));
+  const lengths = known;
+  return (length) => {
+    const found = lengths.get(length);
+    if (!found) {
+      if (lengths.size < MOST_LENGTHS) lengths.set(length, { seen: 1 });
+      return undefined;
+    }
+    if (++found.seen >= OFTEN) found.phis ??= nodeSteps(ladder, length);
+    return found.phis;
+  };
 }
 
 /** A quantity's row in each pattern, made once a pattern: a mains cycle has thousands of stretches in a few of them. */
