@@ -6,8 +6,9 @@ import { z } from 'zod';
  */
 export const REFERENCE = '0';
 
-const id = z.string().min(1).max(60);
-const node = z.string().min(1).max(60);
+/** Names of elements, gates and nodes are keys of tables, where one of the language's own would be no entry but their ancestor. */
+const id = z.string().min(1).max(60).refine((v) => v !== '__proto__', 'a name other than __proto__, which the language has taken');
+const node = id;
 const positive = z.number().positive();
 const notNegative = z.number().nonnegative();
 const two = { id, a: node, b: node };

@@ -48,7 +48,7 @@ function unitOf(key: string, kind: unknown, isShape: boolean): UnitName | undefi
   if (key === 'slope' && kind === 'string-load') return 'Ω';
   // A pulse's levels are volts or amperes, as its source is.
   if (isShape && (key === 'low' || key === 'high')) return undefined;
-  return UNIT_OF[key];
+  return Object.hasOwn(UNIT_OF, key) ? UNIT_OF[key] : undefined;
 }
 
 /** A value that can not be meant. */
@@ -71,7 +71,7 @@ function quantities(value: unknown, where: string): Result<unknown> {
   }
   if (typeof value !== 'object' || value === null) return ok(value);
   const kind = (value as { kind?: unknown }).kind;
-  const out: Record<string, unknown> = {};
+  const out: [string, unknown][] = [];
   for (const [key, inner] of Object.entries(value)) {
     const unit = unitOf(key, kind, 'shape' in value);
     if (unit !== undefined && typeof inner === 'string') {
@@ -79,17 +79,18 @@ function quantities(value: unknown, where: string): Result<unknown> {
       if (!read.ok) return read;
       const slip = plausible(read.value, unit, `${where}.${key}`);
       if (slip) return slip;
-      out[key] = read.value;
+      out.push([key, read.value]);
     } else if (unit !== undefined && typeof inner === 'number') {
       const slip = plausible(inner, unit, `${where}.${key}`);
       if (slip) return slip;
-      out[key] = inner;
+      out.push([key, inner]);
     } else {
       const read = quantities(inner, where === '' ? key : `${where}.${key}`);
       if (!read.ok) return read;
-      out[key] = read.value;
+      out.push([key, read.value]);
     }
   }
-  return ok(out);
+  // As entries: a key "__proto__" is one of many.
+  return ok(Object.fromEntries(out));
 }
 

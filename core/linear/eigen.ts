@@ -2,8 +2,8 @@ import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
 import type { Complex } from './complex';
 import { solveInPlace } from './dense';
 
-/** Share of the largest entry below which one is nothing. */
-const NOTHING = 1e-40;
+/** Share of the largest entry below which one is nothing: with the largest beside it, it moves an eigenvalue by 1e-14 of that. */
+const NOTHING = 1e-28;
 /** Rounds, and powers of two either way, within which a matrix is balanced: one that falls apart into blocks would go on for ever. */
 const MOST_ROUNDS = 40;
 const FURTHEST = 100;
@@ -86,20 +86,28 @@ export interface Decomposition {
   scale: Float64Array;
 }
 
-/** Times the matrix's size by which the diagonal of one without a full set of vectors is shifted until it has one. */
-const SHIFTS = [0, 1e-13, 1e-11, 1e-9, 1e-6, 1e-4];
+/** Shares of each row's own size by which the diagonal of a matrix without a full set of vectors is shifted until it has one. */
+const SHIFTS = [0, 1e-13, 1e-11, 1e-9, 1e-7, 1e-6, 1e-5, 1e-4];
+
+/** From 0.5 to 1.5, for no two rows in a ratio that theirs may have. */
+const unlike = (i: number): number => 0.5 + (((i + 1) * (Math.sqrt(5) - 1)) / 2) % 1;
 
 /** Entries of V⁻¹, V's being one at most, beyond which digits are lost in it. */
 const PARALLEL = 1e13;
+/**
+ * Eigenvalues nearer than this to one another, as a share of the rows that make them, tell little of what their vectors
+ * differ by: of a double pole's growth, which is the product of a small distance with a large entry of V⁻¹, rounding of
+ * 1e-16 then leaves five digits and less. That matters where the vectors are nearly parallel, with entries above the second.
+ */
+const [NEAR, SKEW] = [1e-11, 10];
 
 /** Eigenvalues and vectors, balanced. Where there is no full set of vectors, those of a matrix next to it. */
 export function decompose(a: Float64Array, n: number): Decomposition {
   const balanced = a.slice(0, n * n);
   const scale = balance(balanced, n);
-  let size = 0;
-  for (const v of balanced) size = Math.max(size, Math.abs(v));
+  const rows = Float64Array.from({ length: n }, (_, i) => balanced.subarray(i * n, (i + 1) * n).reduce((most, v) => Math.max(most, Math.abs(v)), 0));
   for (const shift of SHIFTS) {
-    if (shift > 0) for (let i = 0; i < n; i++) balanced[i * (n + 1)]! += shift * size * ((i + 1) / n);
+    if (shift > 0) for (let i = 0; i < n; i++) balanced[i * (n + 1)]! += shift * rows[i]! * unlike(i);
     const { re: realEigenvalues, im: imaginaryEigenvalues, vectors: eigenvectorMatrix } = evd(balanced, n);
     const right = new Float64Array(n * n);
     for (let k = 0; k < n; k++) {
@@ -115,7 +123,7 @@ export function decompose(a: Float64Array, n: number): Decomposition {
     for (let i = 0; i < n; i++) left[i * (n + 1)] = 1;
     if (solveInPlace(right.slice(), left, n, n) >= 0 || !left.every(Number.isFinite)) continue;
     // Vectors that are nearly parallel stand for one that is missing.
-    if (shift < SHIFTS.at(-1)! && left.some((v) => Math.abs(v) > PARALLEL)) continue;
+    if (shift < SHIFTS.at(-1)! && (left.some((v) => Math.abs(v) > PARALLEL) || nearlyDouble(realEigenvalues, imaginaryEigenvalues, right, left, rows))) continue;
     for (let i = 0; i < n; i++)
       for (let k = 0; k < n; k++) {
         right[i * n + k]! *= scale[i]!;
@@ -124,4 +132,24 @@ export function decompose(a: Float64Array, n: number): Decomposition {
     return { n, re: Float64Array.from(realEigenvalues), im: Float64Array.from(imaginaryEigenvalues), right, left, scale };
   }
   throw new Error('no eigenvectors');
+}
+
+/** Are there two eigenvalues so near, and their vectors so nearly parallel, that the vectors say little? In balanced coordinates. */
+function nearlyDouble(re: readonly number[], im: readonly number[], right: Float64Array, left: Float64Array, rows: Float64Array): boolean {
+  const n = rows.length;
+  const skewed = re.map((_, k) => rows.some((_, i) => Math.abs(left[k * n + i]!) > SKEW));
+  /** Size of the rows that make an eigenvalue, by the part that each state takes in it */
+  const sizeOf = (k: number): number => {
+    let [sum, all] = [0, 0];
+    for (let i = 0; i < n; i++) {
+      const part = Math.abs(right[i * n + k]! * left[k * n + i]!);
+      sum += part * rows[i]!;
+      all += part;
+    }
+    return sum / all;
+  };
+  for (let k = 0; k < n; k++)
+    for (let other = k + 1; other < n; other++)
+      if (skewed[k] && skewed[other] && Math.hypot(re[k]! - re[other]!, im[k]! - im[other]!) <= NEAR * Math.min(sizeOf(k), sizeOf(other))) return true;
+  return false;
 }

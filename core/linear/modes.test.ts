@@ -86,6 +86,20 @@ test('modes bound what a quantity does within a time: its chord, its slope, what
   );
 });
 
+test('a double pole is bounded as such, however weakly a third state drives it', () => {
+  for (let digits = 0; digits <= 40; digits += 2) {
+    const weak = 10 ** -digits;
+    const ladder = buildLadder(Float64Array.from([-0.5, 1, -2 * weak, 0, -0.5, -weak, 0, 0, -1]), 2, 3);
+    const modes = modesOf(ladder);
+    const q = new Float64Array(3);
+    modalRates(modes, Float64Array.from([0, 1, 0]), q);
+    const h = 0.01;
+    // t e^(−t/2) from zero: its bend is one at the beginning.
+    expect(offChord(modes, modalRow(modes, Float64Array.from([1, 0, 0])), q, h)).toBeGreaterThan(0.99 * (h ** 2 / 8));
+    expect(offChord(modes, modalRow(modes, Float64Array.from([1, 0, 0])), q, h)).toBeLessThan(2 * (h ** 2 / 8));
+  }
+});
+
 describe('the root finder', () => {
   test('finds what is there to the width asked, with a slope and without, in as few rounds as its order promises', () => {
     fc.assert(fc.property(fc.double({ min: 0.05, max: 0.95, noNaN: true }), fc.double({ min: 0.2, max: 5, noNaN: true }), fc.constantFrom(1e-4, 1e-8, 1e-12), (root, bend, width) => {

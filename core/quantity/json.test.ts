@@ -24,6 +24,13 @@ describe('text of a file that nobody has made by hand', () => {
       expect(/[\u0000-\u001f\u007f-\u009f]/.test(said)).toBe(false);
     }));
   });
+  test('names that the language has taken are names like others, or refused', () => {
+    const named = (key: string, id: string) => readCircuit(`{"kind":"jump-reed circuit","version":1,"name":"x","period":1e-5,"elements":[{"kind":"resistor","id":"${id}","a":"a","b":"0","${key}":1}]}`);
+    for (const word of ['toString', 'constructor', 'valueOf', 'hasOwnProperty', '__proto__']) {
+      expect(named(word, 'R').ok).toBe(false);
+      expect(named('resistance', word).ok).toBe(word !== '__proto__');
+    }
+  });
   test('any text at all: a circuit or a problem with a remedy', () => {
     fc.assert(fc.property(fc.oneof(fc.string(), fc.json(), fc.json().map((t) => `{"kind":"jump-reed circuit","elements":${t}}`)), (text) => {
       const read = readCircuit(text);

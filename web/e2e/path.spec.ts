@@ -3,12 +3,32 @@ import { holdCorners } from '../../core/corners/corners';
 import { parseQuantity, printQuantity } from '../../core/quantity';
 import { design, expectFigures, figures, open, pointOf, reed, START, type } from './bench';
 
-test('the demo opens with the figures of the core', async ({ page }) => {
+test('the demo opens with the figures of the core, and its verdict', async ({ page }) => {
   await open(page);
-  await expectFigures(page, design());
-  const report = holdCorners(design());
-  await expect(page.getByTestId('corner-count')).toHaveText(`${report.holding} of 9 corners meet the brief`);
-  await expect(page.getByTestId('sizes')).toContainText('27.0 µH');
+  await test.step('figures', async () => {
+    await expectFigures(page, design());
+    const report = holdCorners(design());
+    await expect(page.getByTestId('corner-count')).toHaveText(`${report.holding} of 9 corners meet the brief`);
+    await expect(page.getByTestId('sizes')).toContainText('27.0 µH');
+  });
+  await test.step('a requirement is switched off in the brief, and the verdict follows', async () => {
+    await page.keyboard.press('1');
+    await expect(page).toHaveURL(/\/brief$/);
+    await expect(page.getByTestId('corner-count')).toHaveText('7 of 9 corners meet the brief');
+    await page.getByRole('checkbox', { name: 'load-step deviation: ask for it' }).click();
+    await expect(page.getByTestId('corner-count')).toHaveText('9 of 9 corners meet the brief');
+    await expect(page.getByTestId('requirement-deviation')).toContainText('–');
+    await page.getByRole('button', { name: 'Undo' }).click();
+  });
+  await test.step('a click on a corner stands there', async () => {
+    await page.keyboard.press('7');
+    await expect(page).toHaveURL(/\/corners$/);
+    await page.getByTestId('corner-matrix').getByRole('button').first().click();
+    await expectFigures(page, design(), { line: 36, load: 8, air: 50 });
+    const report = holdCorners(design());
+    await expect(page.getByTestId('tightest').locator('tr').first()).toContainText(printQuantity(report.worst[0]!.value, 'V'));
+    await expect(page.getByTestId('corner-matrix').locator('[data-holds="false"]')).toHaveCount(9 - report.holding);
+  });
 });
 
 test('the output voltage is changed in the brief line, and undone', async ({ page }) => {
@@ -58,25 +78,6 @@ test('a compensator zero is dragged: the loop follows, in one step of undo', asy
   expect(Math.abs((stepped.value * 1.1 ** 4) / placed - 1)).toBeLessThan(0.01);
 });
 
-test('the dot on the pad is dragged: every figure is at that point', async ({ page }) => {
-  await open(page, 'losses');
-  const pad = page.getByTestId('pad');
-  const box = (await pad.boundingBox())!;
-  await page.mouse.move(box.x + 120, box.y + 60);
-  await page.mouse.down();
-  await page.mouse.move(box.x + 70, box.y + 110, { steps: 8 });
-  await page.mouse.up();
-  const point = await pointOf(page);
-  expect(point.line).not.toBe(START.line);
-  await expectFigures(page, design(), point);
-  await expect(page.getByTestId('total-loss')).toHaveText(printQuantity(figures(design(), point).losses.total, 'W'));
-  await pad.focus();
-  await page.keyboard.press('Shift+ArrowRight');
-  const moved = await pointOf(page);
-  expect(moved.line - point.line).toBeCloseTo(2.4, 6);
-  await expectFigures(page, design(), moved);
-});
-
 test('a state is kept, survives a reload beside the changed design, and undo still goes back', async ({ page }) => {
   await open(page, 'waveforms');
   await page.keyboard.press('k');
@@ -98,21 +99,38 @@ test('a state is kept, survives a reload beside the changed design, and undo sti
   await expect(page.getByTestId('kept-state')).toHaveCount(0);
 });
 
-test('a part from the shelf changes the losses', async ({ page }) => {
+test('losses: the dot is dragged, a working opened, a part taken from the shelf', async ({ page }) => {
   await open(page, 'losses');
-  await page.locator('[data-part="Q1"]').click();
-  await page.getByLabel('Q1 part', { exact: true }).selectOption('Rime 100-6');
-  await expect(page.getByTestId('part-panel')).toContainText('100 V');
-  await expect(reed(page, 'losses')).not.toHaveText(`${printQuantity(figures(design()).losses.efficiency, '%')} · ${printQuantity(figures(design()).losses.total, 'W')}`);
-  await page.keyboard.press('Control+z');
-  await expectFigures(page, design());
-});
-
-test('a click on a corner stands there', async ({ page }) => {
-  await open(page, 'corners');
-  await page.getByTestId('corner-matrix').getByRole('button').first().click();
-  await expectFigures(page, design(), { line: 36, load: 8, air: 50 });
-  const report = holdCorners(design());
-  await expect(page.getByTestId('tightest').locator('tr').first()).toContainText(printQuantity(report.worst[0]!.value, 'V'));
-  await expect(page.getByTestId('corner-matrix').locator('[data-holds="false"]')).toHaveCount(9 - report.holding);
+  await test.step('the working of a figure opens where it is asked for, with the figure itself', async () => {
+    await page.locator('[data-part="Q1"]').click();
+    await page.getByTestId('part-panel').getByRole('button', { name: 'overlap' }).click();
+    const watts = figures(design(), START).losses.parts.find((p) => p.id === 'Q1')!.mechanisms.overlap!;
+    await expect(page.getByTestId('part-panel')).toContainText(`= ${(watts * 1000).toPrecision(4)} mW`);
+    await expect(page.getByTestId('part-panel')).toContainText('½ V I t f');
+  });
+  await test.step('a part from the shelf changes the losses', async () => {
+    await page.locator('[data-part="Q1"]').click();
+    await page.getByLabel('Q1 part', { exact: true }).selectOption('Rime 100-6');
+    await expect(page.getByTestId('part-panel')).toContainText('100 V');
+    await expect(reed(page, 'losses')).not.toHaveText(`${printQuantity(figures(design()).losses.efficiency, '%')} · ${printQuantity(figures(design()).losses.total, 'W')}`);
+    await page.keyboard.press('Control+z');
+    await expectFigures(page, design());
+  });
+  await test.step('the dot on the pad is dragged: every figure is at that point', async () => {
+    const pad = page.getByTestId('pad');
+    const box = (await pad.boundingBox())!;
+    await page.mouse.move(box.x + 120, box.y + 60);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 70, box.y + 110, { steps: 8 });
+    await page.mouse.up();
+    const point = await pointOf(page);
+    expect(point.line).not.toBe(START.line);
+    await expectFigures(page, design(), point);
+    await expect(page.getByTestId('total-loss')).toHaveText(printQuantity(figures(design(), point).losses.total, 'W'));
+    await pad.focus();
+    await page.keyboard.press('Shift+ArrowRight');
+    const moved = await pointOf(page);
+    expect(moved.line - point.line).toBeCloseTo(2.4, 6);
+    await expectFigures(page, design(), moved);
+  });
 });

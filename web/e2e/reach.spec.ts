@@ -45,7 +45,7 @@ test('in the dark the contrasts hold as well', async ({ page }) => {
   await eachStage(page, async (id) => expect(await broken(page, id, { rules: ['color-contrast'], within: id === STAGES[0]!.id ? undefined : STAGE })).toEqual([]));
 });
 
-test('the keyboard reaches stages, keys and anything by name', async ({ page }) => {
+test('the keyboard reaches stages, keys and anything by name; at 900 px the part panel folds away', async ({ page }) => {
   await open(page);
   await page.keyboard.press('4');
   await expect(page).toHaveURL(/\/loop$/);
@@ -60,11 +60,10 @@ test('the keyboard reaches stages, keys and anything by name', async ({ page }) 
   await page.locator('[data-part="C2"]').focus();
   await page.keyboard.press('Enter');
   await expect(page.getByTestId('part-panel')).toContainText('output capacitor');
-});
-
-test('at 900 px the part panel folds away and the rest still fits', async ({ page }) => {
+  // At 900 px the part panel folds away and the rest still fits.
   await page.setViewportSize({ width: 900, height: 700 });
-  await open(page, 'loop');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('4');
   await expect(page.getByTestId('part-panel')).toBeHidden();
   await expect(page.getByTestId('bode')).toBeVisible();
 });
