@@ -288,11 +288,15 @@ function nextRung({ p, modes, watched, guards }: Search, doubtful: number, z0: F
   const w = watched[doubtful]!;
   const g = Math.abs(dot(guard.row, z0, p.size) + w.offset + w.slope * t) / 2;
   const slope = Math.abs(rate(p, w, z0)) / 2;
-  for (let rung = half; rung < half + FURTHER; rung++) {
+  // The bounds fall with the length: the first rung that they allow is found by halving.
+  let [low, high] = [half, half + FURTHER];
+  while (low < high) {
+    const rung = (low + high) >> 1;
     const length = top / 2 ** rung;
-    if (offChord(modes, row, q, length) < g || offMeanSlope(modes, row, q, length) < slope) return rung;
+    if (offChord(modes, row, q, length) < g || offMeanSlope(modes, row, q, length) < slope) high = rung;
+    else low = rung + 1;
   }
-  return half;
+  return low < half + FURTHER ? low : half;
 }
 
 function tooFine(s: Search, t: number): never {
