@@ -55,6 +55,7 @@ export function fragment({ parts, values, resistance }: Site) {
   const outputs: Roles['outputs'] = [];
   let through: Roles['conduction']['through'] | undefined;
   let longer = MOMENT;
+  let smoothedByLoad = false;
   const stands = (slot: string, id: string): PartRole => {
     const role = (roles[slot] ??= { elements: [] });
     role.elements.push(id);
@@ -103,6 +104,16 @@ export function fragment({ parts, values, resistance }: Site) {
     aside(slot: string, what: Pick<PartRole, 'beside' | 'leg'>): void {
       roles[slot] = { elements: [], ...what };
     },
+    /** Capacitors that stood aside beside a source are in the circuit after all: that source is not stiff. */
+    intoCircuit(source: string, a: string, b: string): void {
+      for (const [slot, role] of Object.entries(roles)) {
+        if (role.beside !== source) continue;
+        delete role.beside;
+        role.elements.push(slot);
+        const { taken } = values[slot]!;
+        elements.push({ kind: 'capacitor', id: slot, a, b, capacitance: taken, esr: esrOf(parts[slot] as CapacitorPart, taken) });
+      }
+    },
     /** The slow current of a capacitor. */
     slow(slot: string, element: string): void {
       roles[slot]!.slow = element;
@@ -132,6 +143,9 @@ export function fragment({ parts, values, resistance }: Site) {
     output(plus: string, minus: string): void {
       outputs.push({ nodes: [plus, minus], loads: [] });
     },
+    /** The current of the first output runs through the inductance of the load: the stage has no filter of its own. */
+    smoothedByLoad: (): void => void (smoothedByLoad = true),
+    isSmoothedByLoad: (): boolean => smoothedByLoad,
     duty(gate: string, complement?: string, { id = 'modulator', phase = 0 } = {}): void {
       timings.push({ id, kind: 'duty', gate, ...(complement === undefined ? {} : { complement }), phase });
     },

@@ -5,9 +5,12 @@ import type { Measurable } from './stresses';
 
 const isLoad = (roles: Roles, e: Element): boolean => roles.outputs.some((o) => o.loads.includes(e.id));
 
-/** W into the resistances across the outputs. */
-export const outputPower = (circuit: Circuit, roles: Roles, measure: (of: Measurable) => Measures): number =>
-  circuit.elements.reduce((sum, e) => (e.kind === 'resistor' && isLoad(roles, e) ? sum + measure({ current: e.id }).rms ** 2 * e.resistance : sum), 0);
+/** W into the loads of the outputs. */
+export const outputPower = (circuit: Circuit, roles: Roles, measure: (of: Measurable) => Measures, g: Gauge): number =>
+  circuit.elements.reduce((sum, e) => {
+    if (!('a' in e) || !isLoad(roles, e)) return sum;
+    return sum + (e.kind === 'resistor' ? measure({ current: e.id }).rms ** 2 * e.resistance : meanProduct(g, (p) => p.voltage(e.a, e.b), (p) => p.current(e.id)));
+  }, 0);
 
 /**
  * W put in by the sources, taken by the load and burnt elsewhere, each by its own exact integral:
@@ -25,7 +28,8 @@ export function powerBalance(circuit: Circuit, roles: Roles, g: Gauge): { input:
       const watts = integrals(g, current).rms ** 2 * e.resistance;
       if (isLoad(roles, e)) output += watts;
       else dissipated += watts;
-    } else if (e.kind === 'diode') dissipated += meanProduct(g, (p) => p.voltage(e.a, e.b), current);
+    } else if ('a' in e && isLoad(roles, e)) output += meanProduct(g, (p) => p.voltage(e.a, e.b), current);
+    else if (e.kind === 'diode') dissipated += meanProduct(g, (p) => p.voltage(e.a, e.b), current);
     else if (e.kind === 'capacitor') dissipated += integrals(g, current).rms ** 2 * e.esr;
     else if (e.kind === 'switch') {
       // i²R with the R of each pattern: scale the row by √R before squaring

@@ -8,8 +8,8 @@ import { fragment, type Timing } from '../converter/fragment';
 import type { Roles } from '../converter/roles';
 import type { Disturbance } from '../converter/step';
 import { fail, ok, type Result } from '../problem';
-import { LINE, stiffLine } from '../surroundings/line';
-import { loadsAt, resistiveLoads } from '../surroundings/loads';
+import { besideLine, LINE, putLine } from '../surroundings/line';
+import { putLoads } from '../surroundings/loads';
 import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 
 /** A power stage with line and load, what is what in it, and how its gates are to be driven: a loop away from a circuit. */
@@ -64,10 +64,11 @@ export function driveOf(t: Topology, spec: Spec, sizing: Pick<Sizing, 'values'>)
  */
 export function assemble(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (slot: string) => number): Result<Assembled> {
   const f = fragment({ parts: spec.parts, values: sizing.values, resistance });
-  stiffLine(f, t.mains ? t.mains.behind(spec, point, resistance) : point.line);
+  putLine(f, spec.brief, t.mains ? t.mains.behind(spec, point, resistance) : point.line);
   t.stage(f, spec, sizing, point);
   f.whole();
-  resistiveLoads(f, loadsAt(spec.brief, point.load));
+  besideLine(f, spec.brief);
+  putLoads(f, spec.brief, point.load);
   if (f.timings.some((x) => x.kind === 'held')) f.put({ kind: 'voltage-source', id: HIGH, a: HIGH, b: '0', value: 2 });
   const unsound = f.elements.find((e) => unsoundValue(e) !== undefined);
   if (unsound) return fail('value', unsound.id, `no circuit can be made of these parts: the ${unsoundValue(unsound)} of ${unsound.id} is none that can be computed with`, 'look for a part whose values are nothing, or far from those of the others');

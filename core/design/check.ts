@@ -1,6 +1,8 @@
 import { structureNamed } from '../control';
 import type { Problem } from '../problem';
 import { printQuantity as print } from '../quantity';
+import { lineRefusal } from '../surroundings/line';
+import { loadRefusal } from '../surroundings/loads';
 import { refusal, TOPOLOGIES, topologyNamed, type Topology } from '../topology';
 import { canHangAcross } from './additions/across';
 import { BRANCHES, hangs, topologyOf } from './additions/branches';
@@ -42,6 +44,7 @@ export function checkDesign(d: Design): Problem[] {
     found.push(problem('topology', `"${d.topology}" is not a topology here`, `choose ${TOPOLOGIES.map((t) => `"${t.id}"`).join(', ')}`, 'unknown'));
     return found;
   }
+  for (const refused of [lineRefusal(brief), loadRefusal(brief)]) if (refused) found.push(refused);
   const refusedControl = structureNamed(control.method)!.refuses?.({ current: topology.currentControl !== undefined });
   if (refusedControl) found.push(refusedControl);
   const refused = refusal(topology, brief);

@@ -110,7 +110,7 @@ function stageOf(point: OperatingPoint, { t, spec, sizing, warm }: Warmed, divid
   const signals = Object.fromEntries(t.signals.map((s) => [s.id, { ...stage.measure(s.of) }]));
   const parts = divider > 0 ? [...warm.losses, { id: DIVIDER, mechanisms: { divider }, total: divider, temperature: point.air }] : warm.losses;
   const total = parts.reduce((sum, l) => sum + l.total, 0);
-  const output = outputPower(stage.circuit, stage.roles, stage.measure);
+  const output = outputPower(stage.circuit, stage.roles, stage.measure, stage.gauge);
   return {
     point,
     sizing,

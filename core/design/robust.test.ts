@@ -13,6 +13,8 @@ const scale = fc.constantFrom(1e-3, 0.1, 0.5, 0.9, 1.1, 2, 10, 1e3);
 /** One change of one field, by a factor or to something else. */
 const change: fc.Arbitrary<(d: Design) => Record<string, unknown>> = fc.oneof(
   fc.tuple(fc.constantFrom('brief.line.max', 'brief.load.max', 'brief.load.min', 'brief.loadStep', 'brief.frequency', 'brief.output.voltage', 'brief.rippleShare', 'control.crossover', 'sink.thermalResistance', 'drive.deadTime', 'drive.gateResistance'), scale).map(([path, by]) => (d: Design) => ({ [path]: by * (path.split('.').reduce<unknown>((at, key) => (at as Record<string, unknown>)[key], d) as number) })),
+  fc.tuple(fc.constantFrom('constant-current', 'constant-power', 'diode-string'), fc.double({ min: 0.1, max: 1.1, noNaN: true })).map(([kind, share]) => (d: Design) => ({ 'brief.loadKind': kind, ...(kind === 'diode-string' ? { 'brief.loadThreshold': share * d.brief.output.voltage } : {}) })),
+  fc.tuple(fc.constantFrom('brief.lineInductance', 'brief.lineResistance', 'brief.loadInductance'), fc.double({ min: -9, max: 1, noNaN: true })).map(([path, decade]) => () => ({ [path]: 10 ** decade })),
   fc.constantFrom('continuous', 'discontinuous').map((lightLoad) => () => ({ 'brief.lightLoad': lightLoad })),
   fc.double({ min: 0.01, max: 1, noNaN: true }).map((share) => (d: Design) => ({ 'brief.lineStep': share * (d.brief.line.max - d.brief.line.min) })),
   fc.double({ min: 1e-9, max: 1e-2, noNaN: true }).map((time) => () => ({ 'brief.loadStepTime': time })),

@@ -1,17 +1,25 @@
 import { z } from 'zod';
+import { LOADS } from '../surroundings/loads';
 
 /** What the converter is asked for. Volts, amps, hertz, °C. */
 export const Brief = z.strictObject({
   /** V, dc line; or V rms, where `mains` gives the frequency of an ac line in Hz */
   line: z.strictObject({ min: z.number().positive(), max: z.number().positive(), mains: z.number().min(10).max(1000).optional() }),
+  /** Ω and H of the line itself, wiring and source, where it is dc: its volts are those behind them; stiff when left out */
+  lineResistance: z.number().positive().optional(),
+  lineInductance: z.number().positive().optional(),
   output: z.strictObject({
     /** V */
     voltage: z.number().positive(),
   }),
   /** Outputs beside the regulated one; their loads go with its load, from the smallest to the largest */
   further: z.array(z.strictObject({ voltage: z.number().positive(), load: z.strictObject({ min: z.number().positive(), max: z.number().positive() }) })).max(3).optional(),
-  /** H of the load itself, where it is a winding or a magnet */
+  /** What hangs on the regulated output; a resistance when left out */
+  loadKind: z.enum(LOADS.map((l) => l.id) as [string, ...string[]]).optional(),
+  /** H of the load itself, where it is a winding or a magnet: a resistance in series with it */
   loadInductance: z.number().positive().optional(),
+  /** V below which the load draws nothing, where it is a string of diodes */
+  loadThreshold: z.number().positive().optional(),
   /** Must the output be parted from the line? */
   isolated: z.boolean().optional(),
   /** A */

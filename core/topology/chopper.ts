@@ -139,6 +139,7 @@ export const chopper: Topology = {
     f.put({ kind: 'inductor', id: 'load inductance', a: 'sw', b: 'out', inductance: brief.loadInductance! });
     f.aside('C1', { beside: 'line' });
     f.output('out', '0');
+    f.smoothedByLoad();
     f.duty('high');
   },
   duty: (spec, _, point) => ({ min: DUTY_MIN, max: 0.995, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, cycleAt(spec, point).duty)) }),

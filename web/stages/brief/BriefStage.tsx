@@ -4,6 +4,7 @@ import { settingsOf, STRUCTURES, structureNamed } from '../../../core/control';
 import { REQUIREMENTS } from '../../../core/corners/requirements';
 import { fieldAt, lightLoadOf, topologyOf, type Design } from '../../../core/design';
 import { printQuantity as print } from '../../../core/quantity';
+import { LOADS, loadOf } from '../../../core/surroundings/loads';
 import { QuantityField, RangeField } from '../../frame/QuantityField';
 import frame from '../../frame/frame.module.css';
 import { Reed } from '../../frame/Reed';
@@ -18,6 +19,15 @@ const FURTHER: { title: string; paths: string[] }[] = [
   { title: 'Control', paths: ['control.crossover', 'control.phaseMargin', 'control.ramp', 'control.delay', 'control.reference'] },
   { title: 'Heat', paths: ['sink.thermalResistance'] },
 ];
+
+const LINE_PATHS = ['lineResistance', 'lineInductance'] as const;
+
+/** What changes with the kind of load: what the new one asks for begins somewhere, what only others ask for goes. */
+function loadChanges({ brief }: Design, id: string): Record<string, unknown> {
+  const none = LOADS.flatMap((l) => Object.keys(l.asks ?? {})).map((key) => [`brief.${key}`, undefined]);
+  const own = Object.entries(loadOf({ loadKind: id }).asks ?? {}).map(([key, begin]) => [`brief.${key}`, begin(brief)]);
+  return { ...Object.fromEntries([...none, ...own]), 'brief.loadKind': id === LOADS[0]!.id ? undefined : id };
+}
 
 /** Settings of a control structure that are asked here: those of its corners stand beside the plot. */
 const asked = (method: string): string[] => Object.entries(settingsOf(structureNamed(method)!)).flatMap(([key, s]) => (s.asked ? [`control.${key}`] : []));
@@ -96,6 +106,36 @@ export function BriefStage() {
         <Row label="parted from the line">
           <Checkbox size="small" checked={design.brief.isolated === true} sx={{ p: 0 }} slotProps={{ input: { 'aria-label': 'output parted from the line' } }} onChange={(e) => ask({ isolated: e.target.checked || undefined })} />
         </Row>
+        {design.brief.line.mains === undefined && (
+          <Row label="resistance and inductance of the line">
+            {design.brief.lineResistance === undefined && design.brief.lineInductance === undefined ? (
+              <button type="button" className={frame.link} title="The line is stiff; give it the impedance of wiring and source" onClick={() => actions.edit({ 'brief.lineResistance': 0.01, 'brief.lineInductance': 1e-6 })}>
+                none
+              </button>
+            ) : (
+              <>
+                {LINE_PATHS.filter((path) => design.brief[path] !== undefined).map((path) => (
+                  <QuantityField key={path} path={`brief.${path}`} />
+                ))}
+                <Away label="impedance of the line: it is stiff" onClick={() => actions.edit({ 'brief.lineResistance': undefined, 'brief.lineInductance': undefined })} />
+              </>
+            )}
+          </Row>
+        )}
+        <Row label="the load is">
+          <select className={frame.select} aria-label="Kind of load" value={loadOf(design.brief).id} onChange={(e) => actions.edit(loadChanges(design, e.target.value))}>
+            {LOADS.map((l) => (
+              <option key={l.id} value={l.id}>
+                {l.title}
+              </option>
+            ))}
+          </select>
+        </Row>
+        {Object.keys(loadOf(design.brief).asks ?? {}).map((key) => (
+          <Row key={key} label={fieldAt(`brief.${key}`)!.title}>
+            <QuantityField path={`brief.${key}`} />
+          </Row>
+        ))}
         <Row label="load with an inductance of its own">
           {design.brief.loadInductance === undefined ? (
             <button type="button" className={frame.link} onClick={() => ask({ loadInductance: 1e-2 })}>
