@@ -240,6 +240,24 @@ test('the switching frequency is chosen by loss and size, within what the brief 
   await expectFigures(page, design());
 });
 
+test('the brief: what hangs on both ends of it, and every figure follows', async ({ page }) => {
+  await open(page, 'brief');
+  await page.getByLabel('Kind of load').selectOption('constant power');
+  await expectFigures(page, design({ 'brief.loadKind': 'constant-power' }));
+  await expect(page.getByTestId('brief-line')).toContainText('constant power');
+  await page.getByLabel('Kind of load').selectOption('diode string');
+  const lamps = { 'brief.loadKind': 'diode-string', 'brief.loadThreshold': 20 };
+  await expectFigures(page, design(lamps));
+  // A threshold at which nothing would flow is refused where it is typed.
+  await type(page, /^threshold of the load/, '24 V');
+  await expect(page.getByText('is not below the output: nothing would flow').first()).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'none', exact: true }).click();
+  await expectFigures(page, design({ ...lamps, 'brief.lineResistance': 0.01, 'brief.lineInductance': 1e-6 }));
+  for (let k = 0; k < 3; k++) await page.getByRole('button', { name: 'Undo' }).click();
+  await expectFigures(page, design());
+});
+
 test('the brief: a line step, a slower load step, conduction at light load; what a dc topology can not do is told', async ({ page }) => {
   await open(page, 'brief');
   const row = (label: string) => page.getByText(label, { exact: true }).locator('..');

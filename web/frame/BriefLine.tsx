@@ -1,5 +1,6 @@
 'use client';
 import { QuantityField, RangeField } from './QuantityField';
+import { loadInWords } from '../../core/surroundings/loads';
 import { DesignMenu } from './DesignMenu';
 import { FindButton } from './Find';
 import { actions, useStore } from '../state/store';
@@ -17,6 +18,7 @@ const Mark = () => (
 export function BriefLine() {
   const canUndo = useStore((s) => s.past.length > 0);
   const onMains = useStore((s) => s.design.brief.line.mains !== undefined);
+  const words = useStore((s) => loadInWords(s.design.brief));
   const canRedo = useStore((s) => s.future.length > 0);
   return (
     <>
@@ -33,7 +35,8 @@ export function BriefLine() {
           </>
         )}{' '}
         make <QuantityField path="brief.output.voltage" /> at{' '}
-        <RangeField path="brief.load" label="load range" />, switching at <QuantityField path="brief.frequency" />, ripple under{' '}
+        <RangeField path="brief.load" label="load range" />
+        {words === '' ? '' : ` ${words}`}, switching at <QuantityField path="brief.frequency" />, ripple under{' '}
         <QuantityField path="requirements.ripple.limit" label="ripple limit" />, in air up to <QuantityField path="brief.air.max" />
       </div>
       <button type="button" className={css.chip} aria-label="Undo" title="Undo (Ctrl Z)" disabled={!canUndo} onClick={actions.undo}>

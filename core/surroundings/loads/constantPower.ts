@@ -9,7 +9,7 @@ const ACCURACY = 0.01;
 /** A constant power: a regulated converter behind this one. To small signals a negative resistance, −V/I. */
 export const constantPower: Load = {
   id: 'constant-power',
-  title: 'a constant power',
+  title: 'constant power',
   refuses: onlyResistive,
   put: (f, id, [a, b], { volts, amps }) => f.put({ kind: 'power-load', id, a, b, power: volts * amps, lowest: LOWEST * volts, accuracy: ACCURACY }),
 };

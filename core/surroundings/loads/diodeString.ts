@@ -10,7 +10,7 @@ const OFF = 1e-8;
 /** A string of diodes, lamps for one: nothing below its threshold, above it a resistance far below V/I. */
 export const diodeString: Load = {
   id: 'diode-string',
-  title: 'a string of diodes',
+  title: 'diode string',
   asks: { loadThreshold: ({ output }) => Number((USUAL * output.voltage).toPrecision(2)) },
   refuses(brief) {
     const { loadThreshold: threshold, output } = brief;

@@ -15,6 +15,9 @@ export const LOADS: readonly Load[] = [resistance, constantCurrent, constantPowe
 /** The load that a brief asks for. */
 export const loadOf = ({ loadKind }: Pick<Brief, 'loadKind'>): Load => LOADS.find((l) => l.id === loadKind) ?? LOADS[0]!;
 
+/** What there is to be said of the load in words: its title, where it is no plain resistance. */
+export const loadInWords = (brief: Brief): string => (brief.loadInductance !== undefined ? 'inductive' : brief.loadKind === undefined || brief.loadKind === LOADS[0]!.id ? '' : loadOf(brief).title);
+
 /** Why the load can not be what the brief says; undefined where it can. */
 export const loadRefusal = (brief: Brief): Problem | undefined => loadOf(brief).refuses?.(brief);
 

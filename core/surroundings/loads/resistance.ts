@@ -3,7 +3,7 @@ import type { Load } from './types';
 /** A resistance, with an inductance of its own in series where the brief gives one: a winding, a magnet. */
 export const resistance: Load = {
   id: 'resistance',
-  title: 'a resistance',
+  title: 'resistance',
   put(f, id, [a, b], { volts, amps }, { loadInductance }) {
     // Where the power stage smooths its current by it, it is in there already.
     if (loadInductance === undefined || f.isSmoothedByLoad()) return f.resistor(id, a, b, volts / amps);

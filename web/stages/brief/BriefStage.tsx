@@ -1,5 +1,6 @@
 'use client';
 import Checkbox from '@mui/material/Checkbox';
+import { Fragment } from 'react';
 import { settingsOf, STRUCTURES, structureNamed } from '../../../core/control';
 import { REQUIREMENTS } from '../../../core/corners/requirements';
 import { fieldAt, lightLoadOf, topologyOf, type Design } from '../../../core/design';
@@ -107,22 +108,25 @@ export function BriefStage() {
           <Checkbox size="small" checked={design.brief.isolated === true} sx={{ p: 0 }} slotProps={{ input: { 'aria-label': 'output parted from the line' } }} onChange={(e) => ask({ isolated: e.target.checked || undefined })} />
         </Row>
         {design.brief.line.mains === undefined && (
-          <Row label="resistance and inductance of the line">
+          <Row label="impedance of the line">
             {design.brief.lineResistance === undefined && design.brief.lineInductance === undefined ? (
               <button type="button" className={frame.link} title="The line is stiff; give it the impedance of wiring and source" onClick={() => actions.edit({ 'brief.lineResistance': 0.01, 'brief.lineInductance': 1e-6 })}>
                 none
               </button>
             ) : (
               <>
-                {LINE_PATHS.filter((path) => design.brief[path] !== undefined).map((path) => (
-                  <QuantityField key={path} path={`brief.${path}`} />
+                {LINE_PATHS.filter((path) => design.brief[path] !== undefined).map((path, k) => (
+                  <Fragment key={path}>
+                    {k > 0 && ' and '}
+                    <QuantityField path={`brief.${path}`} />{' '}
+                  </Fragment>
                 ))}
                 <Away label="impedance of the line: it is stiff" onClick={() => actions.edit({ 'brief.lineResistance': undefined, 'brief.lineInductance': undefined })} />
               </>
             )}
           </Row>
         )}
-        <Row label="the load is">
+        <Row label="kind of load">
           <select className={frame.select} aria-label="Kind of load" value={loadOf(design.brief).id} onChange={(e) => actions.edit(loadChanges(design, e.target.value))}>
             {LOADS.map((l) => (
               <option key={l.id} value={l.id}>
@@ -136,17 +140,19 @@ export function BriefStage() {
             <QuantityField path={`brief.${key}`} />
           </Row>
         ))}
-        <Row label="load with an inductance of its own">
-          {design.brief.loadInductance === undefined ? (
-            <button type="button" className={frame.link} onClick={() => ask({ loadInductance: 1e-2 })}>
-              give it
-            </button>
-          ) : (
-            <>
-              <QuantityField path="brief.loadInductance" /> <Away label="inductance of the load" onClick={() => ask({ loadInductance: undefined })} />
-            </>
-          )}
-        </Row>
+        {loadOf(design.brief) === LOADS[0] && (
+          <Row label="load with an inductance of its own">
+            {design.brief.loadInductance === undefined ? (
+              <button type="button" className={frame.link} onClick={() => ask({ loadInductance: 1e-2 })}>
+                give it
+              </button>
+            ) : (
+              <>
+                <QuantityField path="brief.loadInductance" /> <Away label="inductance of the load" onClick={() => ask({ loadInductance: undefined })} />
+              </>
+            )}
+          </Row>
+        )}
         <Row label="second output">
           {design.brief.further?.length ? (
             <>

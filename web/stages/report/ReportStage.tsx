@@ -3,6 +3,7 @@ import { SETTINGS, structureNamed } from '../../../core/control';
 import { requirementNamed } from '../../../core/corners/requirements';
 import { printQuantity as print, printRange } from '../../../core/quantity';
 import { topologyOf } from '../../../core/design';
+import { loadInWords } from '../../../core/surroundings/loads';
 import { MECHANISMS } from '../../../core/loss';
 import frame from '../../frame/frame.module.css';
 import { saveFile } from '../../state/session';
@@ -33,7 +34,7 @@ export function ReportStage() {
       </div>
       <h1 className={page.title}>{design.name}</h1>
       <p>
-        {topology.title}{control.by === undefined ? '' : `, ${control.by}`}: from {printRange(brief.line, 'V')}{brief.line.mains === undefined ? '' : ` ac, ${print(brief.line.mains, 'Hz', 2)},`} to {print(brief.output.voltage, 'V')} at {printRange(brief.load, 'A')}, switching at{' '}
+        {topology.title}{control.by === undefined ? '' : `, ${control.by}`}: from {printRange(brief.line, 'V')}{brief.line.mains === undefined ? '' : ` ac, ${print(brief.line.mains, 'Hz', 2)},`} to {print(brief.output.voltage, 'V')} at {printRange(brief.load, 'A')}{loadInWords(brief) === '' ? '' : ` ${loadInWords(brief)}`}, switching at{' '}
         {print(brief.frequency, 'Hz')}, in air of {printRange(brief.air, '°C')}.
       </p>
       <div className={page.two}>
