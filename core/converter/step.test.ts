@@ -25,7 +25,7 @@ function closedAt(d: Design, point: OperatingPoint, gain = 1): { stage: SettledS
   const [t, spec, sizing] = [topologyOf(d)!, specOf(d), sizeDesign(d)];
   const at = t.mains ? { ...point, angle: 1, drawn: t.mains.crest(spec, sizing, point) } : point;
   const stage = must(settleStage(t, spec, sizing, at, () => 25));
-  const { built } = must(compensatorOf(t, d, spec, sizing));
+  const { built } = must(compensatorOf(d, t, spec, sizing));
   const transfer = structureOf(spec).amplifier.transfer({ ...built, integrator: gain * built.integrator! });
   const loop = loopAround(d, stage, transfer, t.mains ? { current: t.mains.regulated, ohms: senseResistance(t, d, spec, sizing) } : 'output');
   return { stage, loop, built: built as unknown as TypeThree, closed: must(closeStage(stage, loop)) };

@@ -8,6 +8,7 @@ import { DIVIDER, dividerLoss, dividerWorking } from './divider';
 import type { Figures, StageFigures, Stress } from './figures';
 import { lossWorkings, warmStage, type WarmStage } from './heat';
 import { loopFigures } from './loop';
+import { remembered } from './remembered';
 import type { Design } from './schema';
 import { isDiscontinuous } from '../converter/conduction';
 import { outputPower, powerBalance } from '../converter/power';
@@ -18,14 +19,8 @@ import { specOf } from './spec';
 import { mainsCurves, mainsFigures } from './mainsFigures';
 import { loopWorkings } from './workings';
 
-const sized = new WeakMap<Design, Sizing>();
-
 /** The values that the brief wants and the ones taken, with their workings. Needs no operating point. */
-export function sizeDesign(d: Design): Sizing {
-  let found = sized.get(d);
-  if (!found) sized.set(d, (found = topology(d).size(specOf(d))));
-  return found;
-}
+export const sizeDesign = remembered((d: Design): Sizing => topology(d).size(specOf(d)));
 
 /** How the conduction wanted at the smallest load is met, with the ripple share that was taken for it; undefined where none is wanted. */
 export function lightLoadOf(d: Design): { wanted: NonNullable<Design['brief']['lightLoad']>; share: number; fails: LightLoad[] } | undefined {

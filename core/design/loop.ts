@@ -16,6 +16,7 @@ import { frequencyResponse, logSpaced } from '../response/system';
 import { instability } from '../orbit/stability';
 import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 import type { LoopFigures } from './figures';
+import { remembered } from './remembered';
 import type { Design } from './schema';
 import { BREAK, closed as closedCircuit, structureOf, type Loop } from './assemble';
 import { closeStage, type ClosedStage } from './closed';
@@ -69,16 +70,8 @@ function plantOf(stage: SettledStage, output: Quantity): (frequency: readonly nu
 /** Modulator and delay: duty per volt of the error amplifier. */
 const modulator = (control: Control, f: number): Complex => scale(turn(-2 * Math.PI * f * control.delay), 1 / control.ramp);
 
-const known = new WeakMap<Design, Result<Compensator>>();
-
 /** The compensator of a design: placed, overridden where the design says so, and as its network builds it. */
-export function compensatorOf(topology: Topology, d: Design, spec: Spec, sizing: Sizing): Result<Compensator> {
-  let found = known.get(d);
-  if (!found) known.set(d, (found = solveCompensator(topology, d, spec, sizing)));
-  return found;
-}
-
-function solveCompensator(topology: Topology, d: Design, spec: Spec, sizing: Sizing): Result<Compensator> {
+export const compensatorOf = remembered((d: Design, topology: Topology, spec: Spec, sizing: Sizing): Result<Compensator> => {
   const { control } = d;
   const placement25 = placementPoint(d);
   const point = topology.mains ? { ...placement25, angle: Math.PI / 2, drawn: topology.mains.crest(spec, sizing, placement25) } : placement25;
@@ -106,7 +99,7 @@ function solveCompensator(topology: Topology, d: Design, spec: Spec, sizing: Siz
   // A current's command is the reference itself: there is nothing to divide.
   const built = amplifier.build(wanted, control, { output: topology.mains ? control.reference : d.brief.output.voltage, reference: control.reference });
   return built.ok ? ok({ placed: placed.value, wanted, ...built.value }) : built;
-}
+});
 
 /** What is drawn of an answer to a step. */
 type Curve = Pick<StepAnswer, 'time' | 'value'>;
@@ -178,7 +171,7 @@ export function loopFigures(
   stage: SettledStage,
   withCurves: boolean,
 ): Result<{ loop: LoopFigures; curves?: LoopCurves; step: Curve; lineStep?: Curve }> {
-  const compensator = compensatorOf(topology, d, spec, sizing);
+  const compensator = compensatorOf(d, topology, spec, sizing);
   if (!compensator.ok) return compensator;
   const structure = structureOf(spec);
   const transfer = structure.amplifier.transfer(compensator.value.built);

@@ -2,9 +2,8 @@ import type { Spec, Topology } from '../topology';
 import { asUsed } from './asUsed';
 import { topologyOf } from './additions/branches';
 import { withConduction } from './conduction';
+import { remembered } from './remembered';
 import type { Design } from './schema';
-
-const known = new WeakMap<Design, Spec>();
 
 /** What a topology is given of a design, as the design asks for it. */
 export const askedSpec = (d: Design): Spec => ({
@@ -21,8 +20,4 @@ export const askedSpec = (d: Design): Spec => ({
 export const forUse = (t: Topology, asked: Spec): Spec => withConduction(t, asUsed(t, asked));
 
 /** What a topology is given of a design. */
-export function specOf(d: Design): Spec {
-  let found = known.get(d);
-  if (!found) known.set(d, (found = forUse(topologyOf(d)!, askedSpec(d))));
-  return found;
-}
+export const specOf = remembered((d: Design): Spec => forUse(topologyOf(d)!, askedSpec(d)));

@@ -1,5 +1,6 @@
 import { slopeResistance, type CapacitorPart, type DiodePart, type InductorPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
+import { recent } from '../recent';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
 import { boostDiode } from './boostDiode';
@@ -99,15 +100,14 @@ function quarterCycle(spec: Spec, sizing: Pick<Sizing, 'values'>, point: At): { 
   return { crest, at };
 }
 
-/** Forecasts are asked for many times over while parts are chosen; each point is solved once for a spec. */
-const solved = new WeakMap<Spec, Map<string, ReturnType<typeof quarterCycle>>>();
+/** Points of a spec that are kept solved: forecasts are asked for many times over while parts are chosen */
+const MOST_SOLVED = 200;
+const solved = new WeakMap<Spec, ReturnType<typeof recent<string, ReturnType<typeof quarterCycle>>>>();
 function quarter(spec: Spec, sizing: Pick<Sizing, 'values'>, point: At): ReturnType<typeof quarterCycle> {
-  const known = solved.get(spec) ?? new Map<string, ReturnType<typeof quarterCycle>>();
-  solved.set(spec, known);
+  const find = solved.get(spec) ?? recent<string, ReturnType<typeof quarterCycle>>(MOST_SOLVED);
+  solved.set(spec, find);
   const key = `${point.line} ${point.load} ${sizing.values.L1!.taken} ${sizing.values.C2!.taken}`;
-  let found = known.get(key);
-  if (!found) known.set(key, (found = quarterCycle(spec, sizing, point)));
-  return found;
+  return find(key, () => quarterCycle(spec, sizing, point));
 }
 
 /** Ripple of the output over the mains: the slow one, and that of the switching where the slow one is largest. */

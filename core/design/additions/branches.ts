@@ -1,5 +1,6 @@
 import { windingResistance, type CapacitorPart, type InductorPart } from '../../parts/schema';
 import { preferred, printQuantity as print } from '../../quantity';
+import { recent } from '../../recent';
 import { topologyNamed, type Drawing, type Place, type Sizing, type SizedValue, type Spec, type Topology } from '../../topology';
 import { BEST_DAMPING, capacitorValue, DAMPING, ERICKSON, inductorValue, stands } from '../../topology/common';
 import type { Working } from '../../working';
@@ -36,23 +37,15 @@ export const takesBranches = (t: Topology): boolean => t.mains === undefined && 
 /** Can this branch hang on this topology, where it says? */
 export const hangs = (t: Topology, b: Branch): boolean => (BRANCHES[b.kind].across ? canHangAcross(t).some((p) => p.id === b.at) : takesBranches(t));
 
-const kept = new WeakMap<object, Map<string, Topology>>();
+/** Topologies with additions that are kept, so that what is known of one is found again */
+const find = recent<string, Topology>(64);
 
 /** The topology of a design with its branches; undefined when there is none of that name. */
 export function topologyOf(d: Pick<Design, 'topology' | 'branches'>): Topology | undefined {
   const base = topologyNamed(d.topology);
   const list = Object.entries(d.branches ?? {});
   if (!base || list.length === 0 || list.some(([, b]) => !hangs(base, b))) return base;
-  return remembered(base, JSON.stringify(list), () => list.reduce((t, [id, b]) => hang(t, id, b), base));
-}
-
-/** The same topology for the same additions, so that what is known of it is found again. */
-function remembered(base: Topology, key: string, make: () => Topology): Topology {
-  const known = kept.get(base) ?? new Map<string, Topology>();
-  kept.set(base, known);
-  let found = known.get(key);
-  if (!found) known.set(key, (found = make()));
-  return found;
+  return find(`${base.id} ${JSON.stringify(list)}`, () => list.reduce((t, [id, b]) => hang(t, id, b), base));
 }
 
 function hang(t: Topology, id: string, branch: Branch): Topology {
