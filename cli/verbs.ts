@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { holdCorners, type Corner, type CornerReport } from '../core/corners/corners';
 import { requirementNamed } from '../core/corners/requirements';
-import { candidates, DIVIDER, dividerWarning, evaluate, evaluateStage, lightLoadOf, readDesign, sizeDesign, type Design, type StageFigures } from '../core/design';
+import { candidates, DIVIDER, dividerWarning, evaluate, evaluateStage, lightLoadOf, readDesign, sizeDesign, topologyOf, type Design, type StageFigures } from '../core/design';
 import { describeProblem, fail, ok, type Problem, type Result } from '../core/problem';
 import { parseQuantity, printQuantity as print, quoted, type UnitName } from '../core/quantity';
 import type { OperatingPoint } from '../core/topology';
@@ -154,16 +154,16 @@ const settle = pointVerb({
   // The loop has no say in it.
   find: evaluateStage,
   help: 'JSON: duty, conduction, closure (relative), signals{name:{mean,rms,min,max,peakToPeak}} in V and A, outputRipple (V); on the mains also mains{crest (A),rms (A),seen (rad)}.',
-  show: (_, { cycle, mains }, asJson) => {
+  show: (design, { cycle, mains }, asJson) => {
     const { duty, conduction, closure, signals } = cycle;
     if (asJson) return json({ duty, conduction, closure, signals, outputRipple: cycle.outputRipple, mains });
     say(`duty ${print(duty, '%', 5)}, ${conduction} conduction, closes to ${closure.toExponential(1)}\n`);
     if (mains) say(`over the mains: crest ${print(mains.crest, 'A')}, ${print(mains.rms, 'A')} rms drawn, output ripple ${print(cycle.outputRipple, 'V')} peak to peak\n`);
-    const unit = (id: string): UnitName => (id.endsWith('Current') ? 'A' : 'V');
+    const units = new Map<string, UnitName>(topologyOf(design)!.signals.map((s) => [s.id, s.unit]));
     say(
       table(
         ['signal', 'mean', 'rms', 'least', 'most', 'peak to peak'],
-        Object.entries(signals).map(([id, m]) => [id, ...[m.mean, m.rms, m.min, m.max, m.peakToPeak].map((v) => print(Math.abs(v) < 1e-9 ? 0 : v, unit(id), 4))]),
+        Object.entries(signals).map(([id, m]) => [id, ...[m.mean, m.rms, m.min, m.max, m.peakToPeak].map((v) => print(Math.abs(v) < 1e-9 ? 0 : v, units.get(id)!, 4))]),
       ),
     );
   },

@@ -22,8 +22,8 @@ export interface Requirement {
 /** m, of the parts whose height is known */
 const heights = (d: Design): number[] => Object.values(d.parts).flatMap((p) => p.height ?? []);
 
-const hottest = (f: Figures, end: string): number =>
-  Math.max(...f.heat.rungs.filter((r) => r.id.endsWith(end)).map((r) => r.temperature));
+const hottest = (f: Figures, spot: 'junction' | 'winding'): number =>
+  Math.max(...f.heat.rungs.filter((r) => r.spot === spot).map((r) => r.temperature));
 
 export const REQUIREMENTS: readonly Requirement[] = [
   {
@@ -63,8 +63,8 @@ export const REQUIREMENTS: readonly Requirement[] = [
     applies: (f, d) => f.point.load >= d.brief.load.max * (1 - 1e-9),
     origin: 1,
   },
-  { id: 'junction', title: 'hottest junction', short: 'junction', unit: '°C', direction: 'at most', stage: 'heat', value: (f) => hottest(f, ' junction'), origin: 25 },
-  { id: 'winding', title: 'hottest winding', short: 'winding', unit: '°C', direction: 'at most', stage: 'heat', value: (f) => hottest(f, ' winding'), origin: 25 },
+  { id: 'junction', title: 'hottest junction', short: 'junction', unit: '°C', direction: 'at most', stage: 'heat', value: (f) => hottest(f, 'junction'), origin: 25 },
+  { id: 'winding', title: 'hottest winding', short: 'winding', unit: '°C', direction: 'at most', stage: 'heat', value: (f) => hottest(f, 'winding'), origin: 25 },
   {
     id: 'ratings',
     title: 'stress of rating', short: 'stress',

@@ -61,7 +61,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
   const figures: Figures = { ...stageOf(point, settled.value, dividerLoss(d, loop.network)), loop };
   if (!extent.detail || !curves) return ok(figures);
   figures.detail = {
-    waves: { ids: t.signals.map((s) => s.id), ...sample(stage.cycle, t.signals.map((s) => quantityOf(s.of, stage.roles))) },
+    waves: { ids: t.signals.map((s) => s.id), units: t.signals.map((s) => s.unit), ...sample(stage.cycle, t.signals.map((s) => quantityOf(s.of, stage.roles))) },
     ...(warm.mains ? { mains: mainsCurves(t, spec, sizing, point, warm) } : {}),
     bode: curves,
     step: { time: step.time, value: step.value },

@@ -123,7 +123,7 @@ export interface Stress {
 }
 
 export interface Detail {
-  waves: Samples & { ids: string[] };
+  waves: Samples & { ids: string[]; units: ('V' | 'A')[] };
   mains?: MainsCurves;
   bode: { plant: BodeCurve; averaged?: BodeCurve; compensator: BodeCurve; loop: BodeCurve; outputImpedance?: BodeCurve; lineRejection?: BodeCurve };
   step: { time: number[]; value: number[] };

@@ -6,6 +6,9 @@
 export interface Rung {
   id: string;
   title: string;
+  /** The part it belongs to, by its slot, and what of it; none of what several share */
+  slot?: string;
+  spot?: 'junction' | 'case' | 'winding';
   /** Id of the next rung towards the air; "air" for the last */
   towards: string;
   /** K/W to the next */

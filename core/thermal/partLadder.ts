@@ -1,9 +1,12 @@
 import type { Part } from '../parts/schema';
 import type { Rung } from './ladder';
 
+/** A rung of a part. */
+const of = (slot: string, spot: NonNullable<Rung['spot']>): Pick<Rung, 'id' | 'title' | 'slot' | 'spot'> => ({ id: `${slot} ${spot}`, title: `${slot} ${spot}`, slot, spot });
+
 /** Rung at which a part's losses enter, and whose temperature its resistance follows. */
 export const hotSpot = (place: string, part: Part): string | undefined =>
-  part.kind === 'switch' || part.kind === 'diode' ? `${place} junction` : part.kind === 'inductor' || part.kind === 'transformer' ? `${place} winding` : undefined;
+  part.kind === 'switch' || part.kind === 'diode' ? of(place, 'junction').id : part.kind === 'inductor' || part.kind === 'transformer' ? of(place, 'winding').id : undefined;
 
 /**
  * The ladders of a power stage: switches and diodes on one shared sink (junction → case → sink → air),
@@ -18,12 +21,12 @@ export function partLadder(parts: Readonly<Record<string, Part>>, sinkResistance
     if (part.kind === 'switch' || part.kind === 'diode') {
       sinks = true;
       rungs.push(
-        { id: `${place} junction`, title: `${place} junction`, towards: `${place} case`, resistance: part.junctionToCase / part.count / alike, limit: part.maxJunction },
-        { id: `${place} case`, title: `${place} case`, towards: 'sink', resistance: part.caseToSink / part.count / alike },
+        { ...of(place, 'junction'), towards: `${place} case`, resistance: part.junctionToCase / part.count / alike, limit: part.maxJunction },
+        { ...of(place, 'case'), towards: 'sink', resistance: part.caseToSink / part.count / alike },
       );
     }
     if (part.kind === 'inductor' || part.kind === 'transformer')
-      rungs.push({ id: `${place} winding`, title: `${place} winding`, towards: 'air', resistance: part.thermalResistance / alike, limit: part.maxTemperature });
+      rungs.push({ ...of(place, 'winding'), towards: 'air', resistance: part.thermalResistance / alike, limit: part.maxTemperature });
   }
   if (sinks) rungs.push({ id: 'sink', title: 'sink', towards: 'air', resistance: sinkResistance });
   return rungs;

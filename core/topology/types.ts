@@ -108,6 +108,8 @@ export interface DrawnSymbol {
   label: 'below' | 'right' | 'left' | 'above' | 'none';
   /** The place it belongs to where that is not its id: the second of two alike, a further winding */
   place?: string;
+  /** It was hung on the output beside the topology's own: the next stands behind it */
+  hung?: true;
 }
 
 export interface Drawing {
@@ -173,6 +175,8 @@ export interface MainsFed {
 export interface Topology {
   id: string;
   title: string;
+  /** The inductor and capacitor that ring last before the output; L1 and C2 when left out */
+  ringing?: { L: string; C: string };
   /** So many outputs; one when left out */
   outputs?: number;
   /** Does a transformer part the output from the line? */

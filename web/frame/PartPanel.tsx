@@ -100,14 +100,14 @@ function Bar({ share, limit }: { share: number; limit: number }) {
 
 /** The hot spot against the brief's limit for its kind, at the point in view. */
 function Temperature({ id, figures, design }: { id: string; figures: Figures | undefined; design: Design }) {
-  const rung = figures?.heat.rungs.find((r) => r.id.startsWith(`${id} `) && r.limit !== undefined);
+  const rung = figures?.heat.rungs.find((r) => r.slot === id && r.limit !== undefined);
   if (!rung) return null;
-  const requirement = REQUIREMENTS.find((r) => rung.id.endsWith(r.id))!;
+  const requirement = REQUIREMENTS.find((r) => r.id === rung.spot)!;
   const { limit } = design.requirements[requirement.id];
   return (
     <>
       <div className={css.row}>
-        <span>{rung.id.split(' ')[1]} here</span>
+        <span>{rung.spot} here</span>
         <span className="mono">
           {Math.round(rung.temperature)} of {print(limit, '°C')}
         </span>

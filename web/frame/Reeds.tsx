@@ -28,7 +28,7 @@ function figureOf(stage: StageId, d: Design, f: Figures | undefined, corners: Co
     case 'heat': {
       const [first, ...rest] = f.heat.rungs.filter((r) => r.limit !== undefined);
       const hot = rest.reduce((a, r) => (r.temperature > a.temperature ? r : a), first!);
-      return `${hot.id.split(' ')[0]} ${Math.round(hot.temperature)} °C`;
+      return `${hot.slot} ${Math.round(hot.temperature)} °C`;
     }
   }
 }

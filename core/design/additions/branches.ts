@@ -53,12 +53,6 @@ function hang(t: Topology, id: string, branch: Branch): Topology {
   return branch.kind === 'filter' ? filter(t, id) : across(t, id, branch);
 }
 
-/** The inductor and the capacitor that ring at the output: the last stage's, where there is a second one. */
-function ringing(t: Topology): { L: string; C: string } {
-  const L = t.places.findLast((p) => /^L1\d$/.test(p.id))?.id;
-  return L ? { L, C: `C${L.slice(1)}` } : { L: 'L1', C: 'C2' };
-}
-
 /** Ω of the resistor that the working proposes. */
 function bestResistance(of: { L: string; C: string }, spec: Spec, values: Sizing['values']): Working {
   const C = values[of.C]!.taken;
@@ -72,7 +66,7 @@ function bestResistance(of: { L: string; C: string }, spec: Spec, values: Sizing
 
 function damping(t: Topology, id: string, branch: Branch): Topology {
   const { C } = placesOf(id);
-  const of = ringing(t);
+  const of = t.ringing ?? { L: 'L1', C: 'C2' };
   const part = (spec: Spec): CapacitorPart => spec.parts[C] as CapacitorPart;
   const value = (spec: Spec, values: Sizing['values']): SizedValue => {
     const own = values[of.C]!.taken;
@@ -131,6 +125,7 @@ function filter(t: Topology, id: string): Topology {
   return {
     ...t,
     places: [...t.places, { id: L, kind: 'inductor', title: 'second-stage inductor', purpose: BRANCHES.filter.purpose }, { id: C, kind: 'capacitor', title: 'second-stage capacitor', purpose: BRANCHES.filter.purpose }],
+    ringing: { L, C },
     size(spec) {
       const s = t.size(spec);
       return { ...s, values: { ...s.values, ...values(spec, s.values) }, blocking: { ...s.blocking, [C]: stands(spec.brief.output.voltage, spec.allowed.stress) } };
@@ -173,7 +168,7 @@ function drawn(d: Drawing, kind: 'damping' | 'filter', C: string, L: string | un
   const [at, top] = own[0]!;
   const bottom = own.at(-1)![1];
   const room = ROOM[kind];
-  const last = Math.max(at, ...d.symbols.filter((s) => s.symbol === 'capacitor' && s.id.startsWith('C1') && s.id.length === 3).map((s) => s.x));
+  const last = Math.max(at, ...d.symbols.filter((s) => s.hung).map((s) => s.x));
   const shift = (x: number): number => (x > last + 1 ? x + room : x);
   const x = last + room - (kind === 'damping' ? 5 : 10);
   return {
@@ -182,7 +177,7 @@ function drawn(d: Drawing, kind: 'damping' | 'filter', C: string, L: string | un
     symbols: [
       ...d.symbols.map((s) => ({ ...s, x: shift(s.x) })),
       ...(L ? [{ id: L, symbol: 'inductor', x: last + room / 2, y: top, turn: 1, label: 'below' } as const] : []),
-      { id: C, symbol: 'capacitor', x, y: (top + bottom) / 2, turn: 0, label: 'right' },
+      { id: C, symbol: 'capacitor', x, y: (top + bottom) / 2, turn: 0, label: 'right', hung: true },
     ],
     wires: [...d.wires.map((w) => ({ ...w, points: w.points.map(([px, py]) => [shift(px), py] as const) })), { points: [[x, top], [x, bottom]], carries: C }],
     dots: [...d.dots.map(([px, py]) => [shift(px), py] as const), [x, top], [x, bottom]],

@@ -3,6 +3,7 @@ import { scaleLinear } from 'd3';
 import { useRef } from 'react';
 import { REQUIREMENTS } from '../../../core/corners/requirements';
 import { printQuantity as print } from '../../../core/quantity';
+import type { Rung } from '../../../core/thermal/ladder';
 import { QuantityField } from '../../frame/QuantityField';
 import { YAxis } from '../../plots/axes';
 import { SaveMenu } from '../../plots/SaveMenu';
@@ -25,8 +26,8 @@ export function HeatStage() {
   const { rungs } = figures!.heat;
   const { air } = figures!.point;
   const hotSpots = rungs.filter((r) => r.limit !== undefined);
-  const limitOf = (id: string): { limit: number; on: boolean } => design.requirements[REQUIREMENTS.find((r) => id.endsWith(r.id))!.id];
-  const top = Math.max(...hotSpots.map((r) => Math.max(r.temperature, limitOf(r.id).limit)));
+  const limitOf = ({ spot }: Rung): { limit: number; on: boolean } => design.requirements[REQUIREMENTS.find((r) => r.id === spot)!.id];
+  const top = Math.max(...hotSpots.map((r) => Math.max(r.temperature, limitOf(r).limit)));
   const y = scaleLinear([air - 6, top + 8], [height - BOTTOM, TOP]);
   const column = (width - LEFT - 10) / Math.max(1, hotSpots.length);
   // Where many stand side by side the figures stand alone, and the heading says what they are.
@@ -49,11 +50,11 @@ export function HeatStage() {
                 air {print(air, '°C')}
               </text>
               {hotSpots.map((spot, i) => {
-                const place = spot.id.split(' ')[0]!;
+                const place = spot.slot!;
                 const cx = LEFT + column * (i + 0.24);
                 const chain = [spot];
                 for (let at = rungs.find((r) => r.id === spot.towards); at; at = rungs.find((r) => r.id === at!.towards)) chain.push(at);
-                const limit = limitOf(spot.id);
+                const limit = limitOf(spot);
                 return (
                   <g key={spot.id} style={{ cursor: 'pointer' }} onClick={() => actions.select(place)}>
                     {limit.on && (
@@ -72,7 +73,7 @@ export function HeatStage() {
                           <circle cx={cx} cy={y(r.temperature)} r={k === 0 ? 6 : 4} fill="var(--card)" stroke="var(--rust)" strokeWidth={2.4} />
                           <path d={`M${cx + 8} ${y(r.temperature)}L${cx + 18} ${ly}`} stroke="var(--line)" />
                           <text x={cx + 22} y={ly + 4} className={plots.label} fill="var(--ink)">
-                            {narrow ? '' : `${r.title.replace(`${place} `, '')} `}
+                            {narrow ? '' : `${r.spot ?? r.title} `}
                             <tspan className={plots.mono} fontWeight={k === 0 ? 700 : 400}>
                               {r.temperature.toFixed(1)}
                               {narrow ? '' : ' °C'}
@@ -112,10 +113,10 @@ export function HeatStage() {
             {hotSpots.map((r) => (
               <tr key={r.id}>
                 <td>{r.title}</td>
-                <td className={`${css.number} ${r.temperature > limitOf(r.id).limit ? css.fails : ''}`} data-testid={`temperature-${r.id}`}>
+                <td className={`${css.number} ${r.temperature > limitOf(r).limit ? css.fails : ''}`} data-testid={`temperature-${r.id}`}>
                   {r.temperature.toFixed(1)}
                 </td>
-                <td className={css.number}>{limitOf(r.id).limit}</td>
+                <td className={css.number}>{limitOf(r).limit}</td>
                 <td className={css.number}>{r.limit} °C</td>
               </tr>
             ))}

@@ -53,5 +53,5 @@ export function WaveformsStage() {
 
 const columnsOf = (f: Figures): Record<string, readonly number[]> => {
   const waves = f.detail!.waves;
-  return { 'time (s)': waves.time, ...Object.fromEntries(waves.ids.map((id, i) => [`${id} (${id.endsWith('Current') ? 'A' : 'V'})`, waves.values[i]!])) };
+  return { 'time (s)': waves.time, ...Object.fromEntries(waves.ids.map((id, i) => [`${id} (${waves.units[i]})`, waves.values[i]!])) };
 };
