@@ -4,7 +4,7 @@ import { gatesOf } from './agents';
 import { powerPieces } from './devices';
 import { endsOf, nodesOf } from './layout';
 import { readProgram } from './program';
-import { inverseInductance } from './pattern';
+import { inverseInductance } from './coils';
 
 /** Straight pieces of one characteristic: several decades of voltage, at half a percent each. */
 const MOST_PIECES = 2000;

@@ -3,7 +3,9 @@ import { fail, ok, type Result } from '../problem';
 import { REFERENCE, type Circuit, type Element, type ElementOf } from './elements';
 import { devicesOf, fluxPieceOf, pieceOf, type Segments } from './devices';
 import { islandsOf, withoutPivots, type Island } from './islands';
+import { inverseInductance } from './coils';
 import { reduce } from './reduced';
+import { canonical } from './transfer';
 import { isSource, layoutOf, nodesOf, order, tonesOf, type Layout } from './layout';
 
 /**
@@ -44,39 +46,6 @@ export interface Entry {
   current(id: string): Float64Array;
   /** Sizes of the terms that the rows afterwards are summed from: what their rounding is relative to */
   terms: Pick<Pattern, 'voltage' | 'current'>;
-}
-
-/** How the inductors' currents follow their voltages: di/dt = L⁻¹ v, all of them together. */
-export function inverseInductance(circuit: Circuit): Result<{ ids: string[]; inverse: Float64Array }> {
-  const coils = circuit.elements.filter((e): e is ElementOf<'inductor'> => e.kind === 'inductor' && !e.saturation);
-  const n = coils.length;
-  const index = new Map(coils.map((c, i) => [c.id, i]));
-  const L = new Float64Array(n * n);
-  coils.forEach((c, i) => (L[i * n + i] = c.inductance));
-  for (const e of circuit.elements) {
-    if (e.kind !== 'coupling') continue;
-    for (const p of e.inductors)
-      for (const q of e.inductors) {
-        const [i, j] = [index.get(p), index.get(q)];
-        if (i === undefined || j === undefined) return fail('unknown', e.id, `it couples ${i === undefined ? p : q}, which is no inductor of fixed inductance`, 'name inductors of this circuit; couple one that saturates through an ideal transformer');
-        if (i !== j) L[i * n + j] = e.k * Math.sqrt(coils[i]!.inductance * coils[j]!.inductance);
-      }
-  }
-  // Energy must be positive for any currents: Cholesky finds the coil where it is not.
-  const chol = L.slice();
-  for (let i = 0; i < n; i++)
-    for (let j = 0; j <= i; j++) {
-      let sum = chol[i * n + j]!;
-      for (let k = 0; k < j; k++) sum -= chol[i * n + k]! * chol[j * n + k]!;
-      if (i === j) {
-        if (!(sum > 1e-12 * coils[i]!.inductance)) return fail('coupling', coils[i]!.id, 'the couplings with it add up to more energy than there is', 'lower k');
-        chol[i * n + i] = Math.sqrt(sum);
-      } else chol[i * n + j] = sum / chol[j * n + j]!;
-    }
-  const inverse = new Float64Array(n * n);
-  for (let i = 0; i < n; i++) inverse[i * (n + 1)] = 1;
-  solveInPlace(L, inverse, n, n);
-  return ok({ ids: coils.map((c) => c.id), inverse });
 }
 
 /** Elements whose current is an unknown of its own: "id", or "id.k" for the windings of a transformer. */
@@ -401,21 +370,4 @@ function assemble(circuit: Circuit, segments: Segments, layout: Layout, islands:
   islands.forEach(({ pivot }, i) => F.set(rates[i]!, pivot * size));
   const on = new Set(circuit.elements.filter((e) => (e.kind === 'switch' || e.kind === 'diode' || e.kind === 'comparator') && segment(e.id) === 1).map((e) => e.id));
   return ok({ layout, size, F, on, byCurrent: branchOf, segment, voltage, current });
-}
-
-/**
- * A transfer block in controllable canonical form with its time scaled to its own corner, so that the
- * states have the size of the input: x_k' = rate · x_{k+1}, the last x' = rate (u − Σ feedback x), y = c x + d u.
- */
-function canonical(e: ElementOf<'transfer'>): { c: number[]; d: number; feedback: number[]; rate: number } {
-  const n = order(e);
-  const lead = e.denominator[n]!;
-  // An integrator has no constant: its corner is that of the next coefficient.
-  const first = e.denominator.findIndex((v) => v !== 0);
-  const rate = first === n ? 1 : Math.abs(e.denominator[first]! / lead) ** (1 / (n - first));
-  const scaled = (list: readonly number[]): number[] => Array.from({ length: n + 1 }, (_, k) => ((list[k] ?? 0) * rate ** k) / (lead * rate ** n));
-  const a = scaled(e.denominator);
-  const b = scaled(e.numerator);
-  const d = b[n]!;
-  return { c: b.slice(0, n).map((v, k) => v - d * a[k]!), d, feedback: a.slice(0, n), rate };
 }

@@ -1,12 +1,11 @@
 import type { Pattern } from '../circuit/pattern';
 import { apply, applyActive, dot, rowTimes } from '../linear/dense';
-import { taylorAdvance } from '../linear/exponential';
-import { advance, climb, phiAt, type Ladder } from '../linear/ladder';
-import { aliveRinging, modalRates, modalRow, modesOf, offChord, offMeanSlope, type Modes } from '../linear/modes';
-import { GAUSS_8 } from '../linear/quadrature';
+import { advance, climb, type Ladder } from '../linear/ladder';
+import { modalRates, modalRow, modesOf, offChord, offMeanSlope, type Modes } from '../linear/modes';
 import { findRoot } from '../linear/root';
 import type { Prepared } from '../circuit/machine';
-import { psiOf, type Cycle, type Stretch } from './cycle';
+import { psiOf, type Cycle } from './cycle';
+import { nodesOf, visitNodes, type Nodes } from './nodes';
 
 /** What a quantity does over the settled cycle; exact, not sampled. */
 export interface Measures {
@@ -43,106 +42,6 @@ export function gauge(cycle: Cycle): Gauge {
     ladders: cycle.stretches.map((s) => (s.pattern as Prepared).ladder),
     psi: cycle.stretches.map(psiOf),
     nodes: cycle.stretches.map(nodesOf),
-  };
-}
-
-/** z at the nodes of a stretch, with their weights in s. */
-interface Nodes {
-  weights: number[];
-  z: Float64Array[];
-}
-
-/** z at the nodes of a stretch, kept: every product of quantities is summed from them. */
-function nodesOf(s: Stretch): Nodes {
-  const out: Nodes = { weights: [], z: [] };
-  visitNodes(s, Infinity, (_, weight, z) => {
-    out.weights.push(weight);
-    out.z.push(z);
-  });
-  return out;
-}
-
-/** Below this share of the largest state what rings adds nothing to an integral that is held to 1e-9. */
-const FADED = 1e-12;
-
-/**
- * Visit Gauss nodes over a stretch in panels that begin as short as the fastest mode and double in length:
- * what is fast has died in a panel's first shorter neighbours, what is left is smooth in it. Panels stay
- * short against what rings as long as it does (a quarter turn: a product then makes half of one, good to 1e-11), and within
- * `longest` seconds. Products are summed from values at the nodes, since rows of a nearly open circuit have large
- * entries that cancel, and squares of them would not.
- *
- * @param see is told the absolute time, the weight in s and z there (a new vector each time)
- */
-export function visitNodes(s: Stretch, longest: number, see: (t: number, weight: number, z: Float64Array) => void): void {
-  const { size, F, ladder, norm } = s.pattern as Prepared;
-  const modes = modesOf(ladder);
-  const rings = modes.im.some((v) => v > 0);
-  const q = new Float64Array(modes.count);
-  const most = Math.min(longest, ladder.top / 2);
-  /** Φ to each node and to the end of a panel, kept where panel follows panel of one length: as long as something rings */
-  let steps: { length: number; phis: Float64Array[] } | undefined;
-  let lastLength = 0;
-  let z = s.z0;
-  let t = 0;
-  let next = Math.min(s.duration, most, 1 / Math.max(norm, 1e-300));
-  const often = oftenIn(ladder);
-  while (t < s.duration) {
-    let h = next;
-    if (rings) {
-      modalRates(modes, z, q);
-      const w = aliveRinging(modes, z, q, FADED);
-      if (w > 0) h = Math.min(h, Math.PI / 2 / w);
-    }
-    const length = s.duration - t < 1.5 * h ? s.duration - t : h;
-    if (length === lastLength && steps?.length !== length) steps = { length, phis: nodeSteps(ladder, length) };
-    lastLength = length;
-    const kept = steps?.length === length ? steps.phis : h === next && length === h ? often(h) : undefined;
-    for (let k = 0; k < GAUSS_8.length; k++) {
-      const [x, w] = GAUSS_8[k]!;
-      const dt = x * length;
-      let at: Float64Array;
-      if (kept) {
-        at = new Float64Array(size);
-        applyActive(kept[k]!, z, at, ladder.active, size);
-      } else if (norm * dt <= 1) {
-        at = new Float64Array(size);
-        taylorAdvance(F, z, dt, at, size, ladder.active);
-      } else at = climb(ladder, z, dt);
-      see(s.start + t + dt, w * length, at);
-    }
-    t += length;
-    if (t >= s.duration * (1 - 1e-15)) break;
-    if (kept) {
-      const end = new Float64Array(size);
-      applyActive(kept[GAUSS_8.length]!, z, end, ladder.active, size);
-      z = end;
-    } else z = climb(ladder, z, length);
-    next = Math.min(2 * h, most);
-  }
-}
-
-/** Φ to each node of a panel and to its end. */
-const nodeSteps = (ladder: Ladder, length: number): Float64Array[] => [...GAUSS_8.map(([x]) => phiAt(ladder, x * length)), phiAt(ladder, length)];
-
-/** Panels of one length and pattern after which their Φ are worth their products; and lengths kept of a pattern. */
-const OFTEN = 4;
-const MOST_LENGTHS = 64;
-const panels = new WeakMap<Ladder, Map<number, { seen: number; phis?: Float64Array[] }>>();
-
-/** Φ of the panels that stretch after stretch of a pattern begins with: a mains cycle has thousands of them. */
-function oftenIn(ladder: Ladder): (length: number) => Float64Array[] | undefined {
-  let known = panels.get(ladder);
-  if (!known) panels.set(ladder, (known = new Map()));
-  const lengths = known;
-  return (length) => {
-    const found = lengths.get(length);
-    if (!found) {
-      if (lengths.size < MOST_LENGTHS) lengths.set(length, { seen: 1 });
-      return undefined;
-    }
-    if (++found.seen >= OFTEN) found.phis ??= nodeSteps(ladder, length);
-    return found.phis;
   };
 }
 
