@@ -128,6 +128,35 @@ test('topologies: what the core says of every one of them', () => {
   expect(said.find((c: { id: string }) => c.id === 'boost-diode').refusal.where).toBe('brief.output.voltage');
 });
 
+describe('a circuit with roles is a converter', () => {
+  const buck = path.join(root, 'demo/circuits/buck-closed-loop.json');
+  const changed = (name: string, from: string, to: string): string => {
+    const file = path.join(folder, name);
+    writeFileSync(file, readFileSync(buck, 'utf8').replace(from, to));
+    return file;
+  };
+  test('settle, loop, losses and check of it', () => {
+    const settled = JSON.parse(reed('settle', buck, '--json').out);
+    const loop = JSON.parse(reed('loop', buck, '--json').out);
+    const losses = JSON.parse(reed('losses', buck, '--json').out);
+    expect(settled.closure).toBeLessThan(1e-9);
+    // The same as by naming the source to "circuit".
+    expect(loop.loops[0].crossover / JSON.parse(reed('circuit', buck, '--loop', 'inject', '--json').out).margins.crossover).toBeCloseTo(1, 9);
+    expect(losses.input - losses.output).toBeCloseTo(losses.total, 9);
+    expect(losses.output).toBeCloseTo(settled.outputs[0].power, 9);
+    expect([reed('check', buck).code, reed('check', buck).out]).toEqual([0, 'holds: stable, and all that its roles want is met\n']);
+    for (const verb of ['settle', 'loop', 'losses']) expect(reed(verb, buck).out).toContain('Synchronous buck, closed voltage loop');
+  });
+  test('1 where a wanted margin or output is missed, 2 where there are no roles or a point is given', () => {
+    const margin = reed('check', changed('margin.json', '"phaseMargin": "45°"', '"phaseMargin": "80°"'));
+    expect([margin.code, /loop "output voltage": .* wanted at least 10\.0 kHz and 80\.0°/.test(margin.out)]).toEqual([1, true]);
+    const output = reed('check', changed('output.json', '"voltage": "24 V"', '"voltage": "25 V"'));
+    expect([output.code, /wanted 25\.000 V/.test(output.out)]).toEqual([1, true]);
+    expect(reed('loop', path.join(root, 'demo/circuits/boost.json')).code).toBe(2);
+    expect(reed('settle', buck, '--line', '40').err).toContain('a circuit has its line and its loads in it');
+  });
+});
+
 describe('circuit', () => {
   const boost = path.join(root, 'demo/circuits/boost.json');
   const json = (...args: string[]) => JSON.parse(reed('circuit', boost, ...args, '--show', 'v(out)', '--json').out);

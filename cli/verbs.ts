@@ -7,6 +7,7 @@ import { parseQuantity, printQuantity as print, quoted, type UnitName } from '..
 import type { OperatingPoint } from '../core/topology';
 import { SHELF } from '../shelf';
 import { jsonText, oneLine } from './circuit/say';
+import { figuresOf, isCircuit, SAID } from './converter';
 import { table } from './table';
 
 type Options = Record<string, string | true>;
@@ -31,15 +32,29 @@ function refuse(file: string, problem: Problem, options: Options = {}): number {
   return 2;
 }
 
-function open(file: string): Result<Design> {
-  let text: string;
+/** A verb of a circuit with roles: the exit code, or undefined where the file is none. */
+function circuitVerb(name: string, file: string, options: Options): number | undefined {
+  const text = textOf(file);
+  if (!text.ok || !isCircuit(text.value)) return undefined;
+  const found = figuresOf(text.value, options);
+  if (!found.ok) return refuse(file, found.problem, options);
+  const { converter, figures } = found.value;
+  if (!options.json && name !== 'check') say(`${converter.circuit.name || file}\n`);
+  return SAID[name]!(converter, figures, options.json === true);
+}
+
+function textOf(file: string): Result<string> {
   try {
-    text = readFileSync(file, 'utf8');
+    return ok(readFileSync(file, 'utf8'));
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     return fail('file', '', code === 'ENOENT' ? 'there is no such file' : `the file can not be read (${code})`, 'check the path');
   }
-  return readDesign(text);
+}
+
+function open(file: string): Result<Design> {
+  const text = textOf(file);
+  return text.ok ? readDesign(text.value) : text;
 }
 
 function pointOf(d: Design, options: Options): Result<OperatingPoint> {
@@ -80,6 +95,8 @@ function pointVerb<F>({ name, summary, help, find, show }: PointVerb<F>): Verb {
     description: `${summary}.\n\n${help} What does not exist is left out; where there are no figures: problem{code,where,message,remedy}, exit code 2.`,
     atPoint: true,
     run(file, options) {
+      const ofCircuit = circuitVerb(name, file, options);
+      if (ofCircuit !== undefined) return ofCircuit;
       const design = open(file);
       if (!design.ok) return refuse(file, design.problem, options);
       const point = pointOf(design.value, options);
@@ -295,9 +312,11 @@ const corners: Verb = {
 const check: Verb = {
   name: 'check',
   summary: 'verdict as an exit code',
-  description: 'Check a design: exit code 0 when every requirement holds at every corner, 1 when one fails, 2 when the file can not be used.\n\nJSON: holds, corners, holding, tightest{id,value,holds,limit} with its line, load and air.',
+  description: 'Check a design: exit code 0 when every requirement holds at every corner, 1 when one fails, 2 when the file can not be used. A circuit with roles holds when its cycle stays, and outputs and loops are as its roles want them.\n\nJSON: holds, corners, holding, tightest{id,value,holds,limit} with its line, load and air.',
   atPoint: false,
   run(file, options) {
+    const ofCircuit = circuitVerb('check', file, options);
+    if (ofCircuit !== undefined) return ofCircuit;
     const design = open(file);
     if (!design.ok) return refuse(file, design.problem, options);
     const report = holdCorners(design.value);

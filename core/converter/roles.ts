@@ -28,6 +28,9 @@ export const PartRole = z.strictObject({
 });
 export type PartRole = z.infer<typeof PartRole>;
 
+/** Through what the main inductor's current runs */
+const Conduction = z.strictObject({ through: z.array(z.union([id, z.array(id).min(2)])), longer: z.number().nonnegative() });
+
 export const Roles = z.strictObject({
   /** The source that is the line */
   line: id,
@@ -38,6 +41,20 @@ export const Roles = z.strictObject({
    * Conduction is discontinuous where for longer than a share of the period none of these devices conducts; of several
    * in brackets, not all of them.
    */
-  conduction: z.strictObject({ through: z.array(z.union([id, z.array(id).min(2)])), longer: z.number().nonnegative() }),
+  conduction: Conduction,
 });
 export type Roles = z.infer<typeof Roles>;
+
+/** A loop of a circuit, and where it can be broken: a source of 0 V in series with it. Wanted Hz and degrees, where any are. */
+export const LoopRole = z.strictObject({ title: z.string().min(1).max(60), at: id, crossover: z.number().positive().optional(), phaseMargin: z.number().min(0).max(180).optional() });
+export type LoopRole = z.infer<typeof LoopRole>;
+
+/** Roles as the file of a circuit gives them: its loops are closed in it. Outputs may say what they are to be, in V, and within what share. */
+export const FileRoles = z.strictObject({
+  line: id,
+  outputs: z.array(z.strictObject({ nodes: pair, loads: z.array(id).min(1), step: id.optional(), voltage: z.number().optional(), within: z.number().gt(0).lt(1).default(0.01) })).min(1).max(20),
+  parts: z.record(id, PartRole).default({}),
+  conduction: Conduction.optional(),
+  loops: z.array(LoopRole).max(20).default([]),
+});
+export type FileRoles = z.infer<typeof FileRoles>;

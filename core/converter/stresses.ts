@@ -56,7 +56,7 @@ const pulsesOf = (i: Current): Current => ({
 const legOf = (drawn: number): Current => ({ mean: drawn / 2, rms: drawn / Math.SQRT2, min: 0, max: drawn });
 
 /** What each slot carries and stands, by what its elements do in a cycle. */
-export function stressesIn(circuit: Circuit, roles: Roles, measure: (of: Measurable) => Measures): Record<string, PartStress> {
+export function stressesIn(circuit: Circuit, roles: Pick<Roles, 'parts'>, measure: (of: Measurable) => Measures): Record<string, PartStress> {
   const across = (id: string): Measures => {
     const { a, b } = elementOf(circuit, id);
     return measure({ voltage: [a, b] });

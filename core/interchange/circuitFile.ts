@@ -1,4 +1,7 @@
 import { Circuit, CIRCUIT_KIND } from '../circuit/elements';
+import type { Converter } from '../converter/converter';
+import { FileRoles } from '../converter/roles';
+import { missingIn } from '../converter/sound';
 import { fail, ok, type Result } from '../problem';
 import { implausible, parseQuantity, printQuantity, quoted, UNITS, type UnitName } from '../quantity';
 import { parseJson } from '../quantity/json';
@@ -7,17 +10,41 @@ import { parseJson } from '../quantity/json';
 const UNIT_OF: Record<string, UnitName> = {
   resistance: 'Ω', onResistance: 'Ω', esr: 'Ω', inductance: 'H', capacitance: 'F', drop: 'V', period: 's', deadTime: 's', delay: 's', blanking: 's', onTime: 's', minOff: 's',
   bandwidth: 'Hz', frequency: 'Hz', current: 'A', lowest: 'V', highest: 'V', threshold: 'V', power: 'W', low: 'V', high: 'V', hysteresis: 'V',
-  at: 's', start: 's', duration: 's', width: 's', offConductance: 'S',
+  voltage: 'V', crossover: 'Hz', phaseMargin: '°', at: 's', start: 's', duration: 's', width: 's', offConductance: 'S',
 };
+
+type CircuitFile = ReturnType<typeof CircuitFile.parse>;
 
 const LONGEST = 20_000_000;
 const MOST_ELEMENTS = 400;
+
+/** What a file may hold: a circuit, and what is what in it. */
+export const CircuitFile = Circuit.extend({ roles: FileRoles.optional() });
 
 /**
  * Read a circuit from the text of a file; see docs/circuit-file.md.
  * @returns the circuit, or the first problem: at which element's field, and what would be right
  */
 export function readCircuit(text: string): Result<Circuit> {
+  const read = readFile(text);
+  if (!read.ok) return read;
+  const { roles: _, ...circuit } = read.value;
+  return ok(circuit);
+}
+
+/**
+ * Read a circuit with roles as a converter.
+ * @returns it; problem "missing" where there are no roles, "unknown" or "place" where they name what is not there
+ */
+export function readConverter(text: string): Result<Converter> {
+  const read = readFile(text);
+  if (!read.ok) return read;
+  const { roles, ...circuit } = read.value;
+  if (!roles) return fail('missing', 'roles', 'the circuit does not say what is what in it', 'give it roles: its line, its outputs and its loops; or run it with "reed circuit"');
+  return missingIn(circuit, roles) ?? ok({ circuit, roles });
+}
+
+function readFile(text: string): Result<CircuitFile> {
   const read = parseJson(text, LONGEST, 'a circuit file');
   if (!read.ok) return read;
   const raw = read.value;
@@ -28,7 +55,7 @@ export function readCircuit(text: string): Result<Circuit> {
     return fail('size', 'elements', `${elements.length} elements are more than can be solved exactly in good time`, `keep to ${MOST_ELEMENTS}: put the part that switches in a circuit of its own`);
   const numbers = quantities(raw, '');
   if (!numbers.ok) return numbers;
-  const parsed = Circuit.safeParse(numbers.value);
+  const parsed = CircuitFile.safeParse(numbers.value);
   if (parsed.success) return ok(parsed.data);
   const issue = parsed.error.issues[0]!;
   return fail('value', named(raw, issue.path), issue.code === 'unrecognized_keys' ? `there is no field ${quoted(issue.keys.join(', '))}` : 'the value is not right', issue.code === 'unrecognized_keys' ? 'remove it, or check its spelling' : issue.message.replace(/^Invalid input: /, '').toLowerCase());
@@ -43,6 +70,7 @@ function named(raw: unknown, path: readonly PropertyKey[]): string {
 }
 
 function unitOf(key: string, kind: unknown, isShape: boolean): UnitName | undefined {
+  if (key === 'at' && kind === undefined && !isShape) return undefined;
   if (key === 'value') return kind === 'current-source' ? 'A' : 'V';
   if (key === 'width' && kind === 'hysteretic') return 'V';
   if (key === 'slope' && kind === 'string-load') return 'Ω';

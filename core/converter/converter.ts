@@ -1,0 +1,112 @@
+import type { Circuit } from '../circuit/elements';
+import { buildMachine } from '../circuit/machine';
+import type { Problem } from '../problem';
+import { ok, type Result } from '../problem';
+import { gauge, measure, type Measures } from '../orbit/measure';
+import { powersOf } from '../orbit/power';
+import { settleCycle } from '../orbit/settle';
+import { instability, multipliers } from '../orbit/stability';
+import { bode, margins, type BodeCurve, type Margins } from '../response/margins';
+import { loopAt, placeAt } from '../response/place';
+import { refined, resonancesOf } from '../response/refine';
+import { logSpaced } from '../response/system';
+import { isDiscontinuous } from './conduction';
+import type { FileRoles } from './roles';
+import { stressesIn, type Measurable, type PartStress } from './stresses';
+
+/** One closed circuit, and what is what in it. */
+export interface Converter {
+  circuit: Circuit;
+  roles: FileRoles;
+}
+
+/** What is known of a converter from its circuit and its roles alone. */
+export interface ConverterFigures {
+  /** s */
+  period: number;
+  /** |x(T) − x(0)|, relative */
+  closure: number;
+  /** Where the roles say by what that is told */
+  conduction?: 'continuous' | 'discontinuous';
+  /** Size of the largest multiplier, and how the cycle leaves where it does */
+  multiplier: number;
+  leaves?: Problem;
+  /** Volts of each output, the watts that its loads take, and V that it shall be */
+  outputs: { voltage: Measures; power: number; wanted?: { voltage: number; within: number; holds: boolean } }[];
+  losses: {
+    /** W */
+    input: number;
+    output: number;
+    total: number;
+    efficiency: number;
+    /** W that is burnt in the elements that stand for each part */
+    parts: { id: string; total: number }[];
+    /** W in all that stands for none: controller, wiring */
+    elsewhere: number;
+  };
+  stresses: Record<string, PartStress>;
+  loops: LoopOf[];
+}
+
+export interface LoopOf extends Margins {
+  title: string;
+  /** Hz and degrees wanted, and whether they are met; where there are any */
+  wanted?: { crossover?: number; phaseMargin?: number; holds: boolean };
+  curve: BodeCurve;
+}
+
+/** Decades below the switching frequency that a loop is looked at from, and the share of it to which */
+const [DECADES, HIGHEST, GRID] = [4, 0.8, 200];
+
+/**
+ * Settle a converter, and read everything of it that its roles allow.
+ * @returns the figures; problems of building and settling the circuit
+ */
+export function converterFigures({ circuit, roles }: Converter): Result<ConverterFigures> {
+  const machine = buildMachine(circuit);
+  if (!machine.ok) return machine;
+  const settled = settleCycle(machine.value);
+  if (!settled.ok) return settled;
+  const cycle = settled.value;
+  const g = gauge(cycle);
+  const kept = new Map<string, Measures>();
+  const measured = (of: Measurable): Measures => {
+    const key = JSON.stringify(of);
+    let found = kept.get(key);
+    if (!found) kept.set(key, (found = measure(g, (p) => ('current' in of ? p.current(of.current) : p.voltage(...of.voltage)))));
+    return found;
+  };
+  const { elements: watts } = powersOf(circuit, g);
+  const burnt = (ids: readonly (string | undefined)[]): number => ids.reduce((sum, id) => sum + (id === undefined ? 0 : (watts[id] ?? 0)), 0);
+  const outputs = roles.outputs.map(({ nodes, loads, voltage, within }) => {
+    const v = measured({ voltage: nodes });
+    return { voltage: v, power: burnt(loads), ...(voltage === undefined ? {} : { wanted: { voltage, within, holds: Math.abs(v.mean - voltage) <= within * Math.abs(voltage) } }) };
+  });
+  const input = -watts[roles.line]!;
+  const output = outputs.reduce((sum, o) => sum + o.power, 0);
+  const parts = Object.entries(roles.parts).map(([id, p]) => ({ id, total: burnt([...p.elements, p.body, p.across, ...(p.copper ?? []).map((c) => c.element)]) }));
+  const leaves = instability(cycle);
+  const frequency = 1 / machine.value.fastest;
+  const loops = roles.loops.map((role): LoopOf => {
+    const place = placeAt(circuit, role.at);
+    if (!place.ok) throw new Error(place.problem.message);
+    const loop = loopAt(machine.value, cycle, place.value);
+    const { frequency: f, response } = refined(logSpaced(frequency / 10 ** DECADES, HIGHEST * frequency, GRID), loop, resonancesOf(cycle));
+    const curve = bode(f, response);
+    const read = margins((x) => loop([x])[0]!, curve, response);
+    const { crossover, phaseMargin } = role;
+    const holds = (crossover === undefined || read.crossover >= crossover) && (phaseMargin === undefined || read.phaseMargin >= phaseMargin) && leaves === undefined;
+    return { title: role.title, ...read, ...(crossover === undefined && phaseMargin === undefined ? {} : { wanted: { crossover, phaseMargin, holds } }), curve };
+  });
+  return ok({
+    period: cycle.period,
+    closure: cycle.closure,
+    ...(roles.conduction ? { conduction: isDiscontinuous(cycle, roles.conduction) ? ('discontinuous' as const) : ('continuous' as const) } : {}),
+    multiplier: multipliers(cycle)[0]?.size ?? 0,
+    ...(leaves ? { leaves } : {}),
+    outputs,
+    losses: { input, output, total: input - output, efficiency: output / input, parts, elsewhere: input - output - parts.reduce((sum, p) => sum + p.total, 0) },
+    stresses: Object.fromEntries(Object.entries(stressesIn(circuit, roles, measured)).map(([id, s]) => [id, { ...s }])),
+    loops,
+  });
+}
