@@ -193,9 +193,17 @@ export function climb(ladder: Ladder, z0: Float64Array, t: number): Float64Array
 
 /** Φ(t) as a product of rungs; kept as a known time. */
 export function phiAt(ladder: Ladder, t: number): Float64Array {
-  const { size, active } = ladder;
   const found = nearest(ladder, t);
-  if (found && found.t === t) return found.phi;
+  if (found?.t === t) return found.phi;
+  const phi = phiOnce(ladder, t, found).slice();
+  if (!found) keep(ladder, t, phi);
+  return phi;
+}
+
+/** The same for a single use: in a buffer that the next call writes to again, or something of the ladder's own. */
+export function phiOnce(ladder: Ladder, t: number, found = nearest(ladder, t)): Float64Array {
+  const { size, active } = ladder;
+  if (found?.t === t) return found.phi;
   // Two buffers take turns; nothing of the ladder's own is written to.
   const [one, other] = buffersOf(size);
   let phi: Float64Array | undefined = found?.phi;
@@ -210,9 +218,7 @@ export function phiAt(ladder: Ladder, t: number): Float64Array {
   };
   const left = found ? t - found.t : compose(ladder, t, append);
   if (left !== 0) append(shortPhi(ladder, left));
-  const done = phi?.slice() ?? identity(size);
-  if (!found) keep(ladder, t, done);
-  return done;
+  return phi ?? identity(size);
 }
 
 const buffers = new Map<number, [Float64Array, Float64Array, Float64Array]>();

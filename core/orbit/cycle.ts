@@ -1,7 +1,7 @@
 import type { Layout } from '../circuit/layout';
 import type { Prepared } from '../circuit/machine';
 import type { Pattern } from '../circuit/pattern';
-import { phiAt, psiAt } from '../linear/ladder';
+import { phiAt, phiOnce, psiAt } from '../linear/ladder';
 import type { Work } from '../linear/tolerance';
 
 /** A piece of a run in one pattern. */
@@ -24,6 +24,9 @@ export function phiOf(s: Stretch): Float64Array {
   if (!found) phis.set(s, (found = phiAt((s.pattern as Prepared).ladder, s.duration)));
   return found;
 }
+
+/** The same where it is needed once, of thousands of stretches: not to be kept, nor written to. */
+export const phiInPassing = (s: Stretch): Float64Array => phis.get(s) ?? phiOnce((s.pattern as Prepared).ladder, s.duration);
 
 /** Ψ = ∫ Φ over a whole stretch, computed once. */
 export function psiOf(s: Stretch): Float64Array {

@@ -1,6 +1,6 @@
 import type { Prepared } from '../circuit/machine';
 import { apply, composeSteps, dot, identity } from '../linear/dense';
-import { phiOf, psiOf } from './cycle';
+import { phiInPassing, psiOf } from './cycle';
 import type { Junction, Trace } from './march';
 
 /**
@@ -50,12 +50,12 @@ function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Ar
   const cross = (j: Junction): void => {
     const shift = shiftOf(j, X, shifts, size);
     shifts.push(shift);
-    const saved = j.resets.length > 0 ? X.slice() : X;
-    for (const { column, row: from } of j.resets) {
+    // All new rows are of the old X, whichever is set first.
+    const fresh = j.resets.map(({ row: from }) => (from ? rowOf(from, X, size) : new Float64Array(size)));
+    j.resets.forEach(({ column }, i) => {
       set.add(column);
-      X.fill(0, column * size, (column + 1) * size);
-      if (from) for (let k = 0; k < size; k++) if (from[k] !== 0) for (let c = 0; c < size; c++) X[column * size + c]! += from[k]! * saved[k * size + c]!;
-    }
+      X.set(fresh[i]!, column * size);
+    });
     if (!shift) return;
     const jump = jumpOf(j, size);
     for (let i = 0; i < size; i++) if (jump[i] !== 0) for (let c = 0; c < size; c++) X[i * size + c]! += jump[i]! * shift[c]!;
@@ -81,7 +81,7 @@ function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Ar
       for (let m = 0; m < size; m++) if (row[m] !== 0) for (let c = 0; c < size; c++) integral[c]! += row[m]! * X[m * size + c]!;
     }
     const { active } = p.ladder;
-    const phi = phiOf(s);
+    const phi = phiInPassing(s);
     composeSteps(phi, X, next, active, size);
     for (const k of set) {
       if (k < active) continue;
@@ -98,16 +98,23 @@ function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Ar
   return { X, integral };
 }
 
+/** row · X */
+function rowOf(row: Float64Array, X: Float64Array, size: number): Float64Array {
+  const out = new Float64Array(size);
+  for (let k = 0, at = 0; k < size; k++, at += size) {
+    const f = row[k]!;
+    if (f !== 0) for (let c = 0; c < size; c++) out[c]! += f * X[at + c]!;
+  }
+  return out;
+}
+
 function shiftOf(j: Junction, X: Float64Array, shifts: readonly Shift[], size: number): Shift {
   if (j.cause < 0) return undefined;
   if (j.cause < shifts.length) return shifts[j.cause];
-  const shift = new Float64Array(size);
   // A guard that only touches its zero has no moment of its own to move.
-  if (!(j.rate! > 0)) return shift;
-  for (let k = 0; k < size; k++) {
-    const g = j.gradient![k]!;
-    if (g !== 0) for (let c = 0; c < size; c++) shift[c]! -= (g / j.rate!) * X[k * size + c]!;
-  }
+  if (!(j.rate! > 0)) return new Float64Array(size);
+  const shift = rowOf(j.gradient!, X, size);
+  for (let c = 0; c < size; c++) shift[c]! /= -j.rate!;
   return shift;
 }
 
