@@ -41,11 +41,13 @@ interface Phase {
 const PHASES = 6;
 /** A stretch shorter than this share of the period has none, unless all are */
 const LONG = 0.05;
+/** Share by which rounding may put a stretch on the other side of that: a dead time may be just so long */
+const EVEN = 1e-9;
 
 function phasesOf(cycle: SettledCycle, size: number, quantity: Quantity): Phase[] {
   const { stretches, period } = cycle;
   const longest = Math.max(...stretches.map((s) => s.duration));
-  const chosen = stretches.flatMap((s, k) => (s.duration >= Math.min(longest, LONG * period) ? [k] : []));
+  const chosen = stretches.flatMap((s, k) => (s.duration >= Math.min(longest, LONG * period * (1 - EVEN)) ? [k] : []));
   const at = sensitivityAt(cycle.trace, size, chosen);
   return chosen.flatMap((k, i) => {
     const s = stretches[k]!;
