@@ -24,7 +24,7 @@ describe.each(['cabin-lighting-rail', 'door-motor', 'radio', 'gate-supplies'])('
   const stage = must(settleStage(t, spec, sizing, point, () => 25));
   const transfer = structureOf(spec).amplifier.transfer(must(compensatorOf(d, t, spec, sizing)).built);
   const closed = must(closeStage(stage, loopAround(d, stage, transfer)));
-  const roles = { ...stage.roles, loops: [{ title: 'output', at: BREAK }] };
+  const roles = { ...stage.roles, loops: [{ title: 'output', source: BREAK }] };
   const read = must(readConverter(JSON.stringify({ ...closed.circuit, roles: { ...roles, outputs: roles.outputs.map((o, k) => (k === 0 ? { ...o, voltage: d.brief.output.voltage } : o)) } })));
   const figures = must(converterFigures(read));
 
@@ -51,7 +51,7 @@ describe('the file', () => {
   test('the same circuit with its roles and without them', () => {
     const { circuit, roles } = must(readConverter(file));
     expect(circuit).toEqual(must(readCircuit(file)));
-    expect(roles.loops[0]).toEqual({ title: 'output voltage', at: 'inject', crossover: 10e3, phaseMargin: 45 });
+    expect(roles.loops[0]).toEqual({ title: 'output voltage', source: 'inject', crossover: 10e3, phaseMargin: 45 });
     // By hand: the winding's i²R, the load's v²/R.
     const f = must(converterFigures({ circuit, roles }));
     expect(f.losses.parts.find((p) => p.id === 'L1')!.total).toBeCloseTo(f.stresses.L1!.rms ** 2 * 0.01, 9);
@@ -71,7 +71,7 @@ describe('the file', () => {
     ['unknown', 'roles.parts.Q1', (r) => (r.parts = { Q1: { elements: ['Q9'] } })],
     ['value', 'roles.parts.Q1', (r) => (r.parts = { Q1: { elements: [] } })],
     ['unknown', 'roles.conduction', (r) => (r.conduction = { through: ['L1'], longer: 0.001 })],
-    ['place', 'roles.loops.0.at', (r) => (r.loops = [{ title: 'x', at: 'L1' }])],
+    ['place', 'roles.loops.0.source', (r) => (r.loops = [{ title: 'x', source: 'L1' }])],
     ['value', 'roles', (r) => (r.colour = 'red')],
     ['dimension', 'roles.outputs.0.voltage', (r) => (r.outputs = [{ nodes: ['out', '0'], loads: ['load'], voltage: '24 A' }])],
   ])('%s at %s', (code, where, change) => {

@@ -88,7 +88,7 @@ export function converterFigures({ circuit, roles }: Converter): Result<Converte
   const leaves = instability(cycle);
   const frequency = 1 / machine.value.fastest;
   const loops = roles.loops.map((role): LoopOf => {
-    const place = placeAt(circuit, role.at);
+    const place = placeAt(circuit, role.source);
     if (!place.ok) throw new Error(place.problem.message);
     const loop = loopAt(machine.value, cycle, place.value);
     const { frequency: f, response } = refined(logSpaced(frequency / 10 ** DECADES, HIGHEST * frequency, GRID), loop, resonancesOf(cycle));

@@ -46,7 +46,7 @@ export const Roles = z.strictObject({
 export type Roles = z.infer<typeof Roles>;
 
 /** A loop of a circuit, and where it can be broken: a source of 0 V in series with it. Wanted Hz and degrees, where any are. */
-export const LoopRole = z.strictObject({ title: z.string().min(1).max(60), at: id, crossover: z.number().positive().optional(), phaseMargin: z.number().min(0).max(180).optional() });
+export const LoopRole = z.strictObject({ title: z.string().min(1).max(60), source: id, crossover: z.number().positive().optional(), phaseMargin: z.number().min(0).max(180).optional() });
 export type LoopRole = z.infer<typeof LoopRole>;
 
 /** Roles as the file of a circuit gives them: its loops are closed in it. Outputs may say what they are to be, in V, and within what share. */

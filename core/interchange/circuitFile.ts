@@ -41,7 +41,8 @@ export function readConverter(text: string): Result<Converter> {
   if (!read.ok) return read;
   const { roles, ...circuit } = read.value;
   if (!roles) return fail('missing', 'roles', 'the circuit does not say what is what in it', 'give it roles: its line, its outputs and its loops; or run it with "reed circuit"');
-  return missingIn(circuit, roles) ?? ok({ circuit, roles });
+  const problem = missingIn(circuit, roles);
+  return problem ? { ok: false, problem } : ok({ circuit, roles });
 }
 
 function readFile(text: string): Result<CircuitFile> {
@@ -70,7 +71,6 @@ function named(raw: unknown, path: readonly PropertyKey[]): string {
 }
 
 function unitOf(key: string, kind: unknown, isShape: boolean): UnitName | undefined {
-  if (key === 'at' && kind === undefined && !isShape) return undefined;
   if (key === 'value') return kind === 'current-source' ? 'A' : 'V';
   if (key === 'width' && kind === 'hysteretic') return 'V';
   if (key === 'slope' && kind === 'string-load') return 'Ω';

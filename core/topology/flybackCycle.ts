@@ -1,5 +1,6 @@
 import { esrOf, windingOhms } from '../converter/fragment';
 import { onResistance, slopeResistance, turnResistance, type CapacitorPart, type DiodePart, type SwitchPart, type TransformerPart } from '../parts/schema';
+import { loadsAt } from '../surroundings/loads';
 import type { Brief, OperatingPoint } from './brief';
 import { capacitorRipple, carried, less, type Piece } from './pieces';
 import { shareOut, type Output } from './shareOut';
@@ -46,12 +47,7 @@ export function flybackCycle(outputs: 1 | 2) {
   ].slice(0, outputs) as Channel[];
   const voltageOf = (brief: Brief, k: number): number => (k === 0 ? brief.output.voltage : brief.further![k - 1]!.voltage);
   /** A of output k while the first carries `load`. */
-  function loadOf(brief: Brief, k: number, load: number): number {
-    if (k === 0) return load;
-    const { min, max } = brief.further![k - 1]!.load;
-    const along = (load - brief.load.min) / (brief.load.max - brief.load.min);
-    return min + (max - min) * Math.min(1, Math.max(0, along));
-  }
+  const loadOf = (brief: Brief, k: number, load: number): number => loadsAt(brief, load)[k]!.amps;
   const powerOf = (brief: Brief, load: number): number => channels.reduce((sum, _, k) => sum + voltageOf(brief, k) * loadOf(brief, k, load), 0);
 
   /** A of the magnetising current, its mean at full load and the lowest line, as seen from the primary. */

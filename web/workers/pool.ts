@@ -9,8 +9,6 @@ const start = (): Remote<Engine> => wrap<Engine>(new Worker(new URL('./engine.wo
  */
 let engines: { near: Remote<Engine>; far: Remote<Engine> } | undefined;
 export const pool = (): { near: Remote<Engine>; far: Remote<Engine> } => (engines ??= { near: start(), far: start() });
-// They load the core while the page itself comes up.
-if (typeof Worker !== 'undefined') pool();
 
 /**
  * Run only the newest of many requests: while one is under way, further ones replace each other.
