@@ -2,7 +2,7 @@ import type { Circuit } from '../circuit/elements';
 import { buildMachine } from '../circuit/machine';
 import type { Problem } from '../problem';
 import { ok, type Result } from '../problem';
-import { gauge, measure, type Measures } from '../orbit/measure';
+import { gauge, type Measures } from '../orbit/measure';
 import { powersOf } from '../orbit/power';
 import { settleCycle } from '../orbit/settle';
 import { instability, multipliers } from '../orbit/stability';
@@ -12,7 +12,8 @@ import { refined, resonancesOf } from '../response/refine';
 import { logSpaced } from '../response/system';
 import { isDiscontinuous } from './conduction';
 import type { FileRoles } from './roles';
-import { stressesIn, type Measurable, type PartStress } from './stresses';
+import { keptMeasures } from './measures';
+import { stressesIn, type PartStress } from './stresses';
 
 /** One closed circuit, and what is what in it. */
 export interface Converter {
@@ -69,17 +70,11 @@ export function converterFigures({ circuit, roles }: Converter): Result<Converte
   if (!settled.ok) return settled;
   const cycle = settled.value;
   const g = gauge(cycle);
-  const kept = new Map<string, Measures>();
-  const measured = (of: Measurable): Measures => {
-    const key = JSON.stringify(of);
-    let found = kept.get(key);
-    if (!found) kept.set(key, (found = measure(g, (p) => ('current' in of ? p.current(of.current) : p.voltage(...of.voltage)))));
-    return found;
-  };
+  const measured = keptMeasures(g, roles);
   const { elements: watts } = powersOf(circuit, g);
   const burnt = (ids: readonly (string | undefined)[]): number => ids.reduce((sum, id) => sum + (id === undefined ? 0 : (watts[id] ?? 0)), 0);
-  const outputs = roles.outputs.map(({ nodes, loads, voltage, within }) => {
-    const v = measured({ voltage: nodes });
+  const outputs = roles.outputs.map(({ loads, voltage, within }, k) => {
+    const v = { ...measured({ output: k }) };
     return { voltage: v, power: burnt(loads), ...(voltage === undefined ? {} : { wanted: { voltage, within, holds: Math.abs(v.mean - voltage) <= within * Math.abs(voltage) } }) };
   });
   const input = -watts[roles.line]!;

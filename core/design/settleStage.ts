@@ -3,7 +3,8 @@ import type { Roles } from '../converter/roles';
 import { freeColumns } from '../circuit/layout';
 import { buildMachine, restState, type Machine } from '../circuit/machine';
 import type { State } from '../circuit/machine';
-import { gauge, integrals, range, type Extremes, type Gauge, type Measures, type Quantity } from '../orbit/measure';
+import { keptMeasures } from '../converter/measures';
+import { gauge, type Gauge, type Measures, type Quantity } from '../orbit/measure';
 import { settleCycle, type SettledCycle } from '../orbit/settle';
 import { multipliers } from '../orbit/stability';
 import { stretchSlopes } from '../response/averaged';
@@ -33,46 +34,6 @@ export interface SettledStage {
   /** Measures of a voltage or current; each is computed once, and extremes only when read. */
   measure(of: Signal['of']): Measures;
 }
-
-/** Measures by quantity, kept for the life of a cycle. */
-function keptMeasures(g: Gauge, roles: Roles): (of: Signal['of']) => Measures {
-  const kept = new Map<string, Measures>();
-  return (of) => {
-    const key = JSON.stringify(of);
-    let found = kept.get(key);
-    if (!found) {
-      const quantity = quantityOf(of, roles);
-      let extremes: Extremes | undefined;
-      const ends = (): Extremes => (extremes ??= range(g, quantity));
-      found = {
-        ...integrals(g, quantity),
-        get min() {
-          return ends().min;
-        },
-        get max() {
-          return ends().max;
-        },
-        get peakToPeak() {
-          return ends().max - ends().min;
-        },
-        get minAt() {
-          return ends().minAt;
-        },
-        get maxAt() {
-          return ends().maxAt;
-        },
-      };
-      kept.set(key, found);
-    }
-    return found;
-  };
-}
-
-/** The row of a signal in any pattern. */
-export const quantityOf =
-  (of: Signal['of'], { outputs }: Pick<Roles, 'outputs'>): Quantity =>
-  (p) =>
-    'output' in of ? p.voltage(...outputs[of.output]!.nodes) : 'voltage' in of ? p.voltage(of.voltage[0], of.voltage[1]) : p.current(of.current);
 
 /** Ω of the part at a temperature in °C: of a turn that fills the window for transformers; capacitors keep theirs in the circuit. */
 export function resistanceAt(part: Part, temperature: number): number {
