@@ -72,13 +72,41 @@ export function composeRises(a: Float64Array, b: Float64Array, out: Float64Array
   out.fill(0, active * n, n * n);
 }
 
-/** The first `rows` rows of a·b, of which the first `depth` products are summed, in blocks of two by two. */
+/** The first `rows` rows of a·b, of which the first `depth` products are summed, in blocks of two by four. */
 function leadingRows(a: Float64Array, b: Float64Array, out: Float64Array, rows: number, depth: number, n: number): void {
   let i = 0;
   let r0 = 0;
   for (; i + 1 < rows; i += 2, r0 += 2 * n) {
     const r1 = r0 + n;
     let j = 0;
+    for (; j + 3 < n; j += 4) {
+      let [s, t, u, w] = [0, 0, 0, 0];
+      let [s2, t2, u2, w2] = [0, 0, 0, 0];
+      for (let k = 0, q = j; k < depth; k++, q += n) {
+        const f = a[r0 + k]!;
+        const g = a[r1 + k]!;
+        const x = b[q]!;
+        const y = b[q + 1]!;
+        const x2 = b[q + 2]!;
+        const y2 = b[q + 3]!;
+        s += f * x;
+        t += f * y;
+        u += g * x;
+        w += g * y;
+        s2 += f * x2;
+        t2 += f * y2;
+        u2 += g * x2;
+        w2 += g * y2;
+      }
+      out[r0 + j] = s;
+      out[r0 + j + 1] = t;
+      out[r0 + j + 2] = s2;
+      out[r0 + j + 3] = t2;
+      out[r1 + j] = u;
+      out[r1 + j + 1] = w;
+      out[r1 + j + 2] = u2;
+      out[r1 + j + 3] = w2;
+    }
     for (; j + 1 < n; j += 2) {
       let s = 0;
       let t = 0;

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { dot, multiply, rowTimes, solveInPlace } from './dense';
 import { balance, decompose, eigenvalues } from './eigen';
 import { buildLadder, climb } from './ladder';
-import { modalRates, modalRow, modesOf, offChord, offMeanSlope } from './modes';
+import { modalRates, modalRow, modesOf, offChord, offMeanSlope, riseBy, staysBelow } from './modes';
 import { GAUSS_8 } from './quadrature';
 import { findMinimum } from './minimum';
 import { findRoot } from './root';
@@ -79,8 +79,8 @@ test('modes bound what a quantity does within a time: its chord, its slope, what
       for (let k = 1; k < 20; k++) {
         const t = (h * k) / 20;
         const y = dot(row, at(t), 4);
-        expect(Math.abs(y - (y0 + ((y1 - y0) * t) / h))).toBeLessThanOrEqual(chord + rounding);
-        expect(Math.abs(dot(rate, at(t), 4) - (y1 - y0) / h)).toBeLessThanOrEqual(slope + rounding / h);
+        expect(Math.abs(y - (y0 + ((y1 - y0) * t) / h))).toBeLessThanOrEqual(chord * (1 + 1e-9) + rounding);
+        expect(Math.abs(dot(rate, at(t), 4) - (y1 - y0) / h)).toBeLessThanOrEqual(slope * (1 + 1e-9) + rounding / h);
       }
     }),
   );
@@ -138,4 +138,39 @@ test('the quadrature: exact for polynomials to the fifteenth degree, half a turn
   const integral = (f: (x: number) => number): number => GAUSS_8.reduce((sum, [x, w]) => sum + w * f(x), 0);
   for (let n = 0; n <= 15; n++) expect(Math.abs(integral((x) => x ** n) * (n + 1) - 1)).toBeLessThan(1e-13);
   expect(Math.abs((integral((x) => Math.sin(Math.PI * x)) * Math.PI) / 2 - 1)).toBeLessThan(1e-10);
+});
+
+test('what is said to stay below zero does, and what the modes have a quantity rise by it does', () => {
+  let [said, looked, near] = [0, 0, 0];
+  const spread = fc.constantFrom(1, 30, 1e4);
+  fc.assert(
+    fc.property(fc.oneof(square(4), nearlyDouble), spread, fc.array(entry, { minLength: 4, maxLength: 4 }), fc.array(entry, { minLength: 4, maxLength: 4 }), fc.double({ min: 0.01, max: 6, noNaN: true }), (drawn, fast, z, r, h) => {
+      // Nothing grows; one state may be far faster than the others.
+      const F = drawn.map((v, k) => (k < 4 ? fast : 1) * (v - (k % 5 === 0 ? 4 : 0)));
+      const modes = modesOf(buildLadder(F, 2, 4));
+      if (modes.grows) return;
+      const ladder = buildLadder(F, 6, 4, 24);
+      const [z0, row] = [Float64Array.from(z), Float64Array.from(r)];
+      const q = new Float64Array(modes.count);
+      modalRates(modes, z0, q);
+      const modal = modalRow(modes, row);
+      const at = (t: number): number => dot(row, climb(ladder, z0, t), 4);
+      const [y0, y1] = [at(0), at(h)];
+      const now = { rise: 0, slope: 0 };
+      riseBy(modes, modal, q, h, now);
+      const size = 1e-6 + Math.hypot(...z) * Math.hypot(...r);
+      looked++;
+      // A guess only: of vectors that are nearly parallel no better than they are.
+      if (Math.abs(y0 + now.rise - y1) <= 1e-6 * size) near++;
+      for (const offset of [-y0, -y0 - 1e-3 * size, -Math.max(y0, y1) - 0.3 * size]) {
+        if (!staysBelow(modes, modal, q, h, y0 + offset, y1 + offset)) continue;
+        said++;
+        // Times near the beginning too: what is fast is over there.
+        for (let k = 1; k <= 40; k++) for (const t of [(h * k) / 40, (h / 1e4) * (k / 40), h * 0.7 ** k]) expect(at(t) + offset).toBeLessThanOrEqual(1e-5 * size);
+      }
+    }),
+    { numRuns: 150 },
+  );
+  expect(said).toBeGreaterThan(20);
+  expect(near / looked).toBeGreaterThan(0.8);
 });

@@ -146,17 +146,20 @@ export function offChord(m: Modes, row: Float64Array, q: Float64Array, h: number
   for (let k = 0; k < m.count; ) {
     const next = partsOf(m, row, q, k, parts);
     const { S, D } = parts;
-    if (S !== 0 || D !== 0) {
-      const s = slower(m, k);
-      const hs = h * s;
-      // A pair that is nearly double dies a little later than the slower of both by its distance.
-      const one = S === 0 ? 0 : S * h * (hs < 4 ? hs / 8 : 2 / hs) * (s < m.speed[k]! ? 1 + TWINS : 1);
-      const two = D === 0 ? 0 : D * h * h * (hs < 4 ? 1 / 8 : 2 / (hs * hs)) * (1 + TWINS);
-      sum += (one + two) * growth(m, k, h);
-    }
+    if (S !== 0 || D !== 0) sum += offChordOf(m, k, S, D, h);
     k = next;
   }
   return ROOM * sum;
+}
+
+/** The same for one mode, or for a pair or two that are nearly one. */
+function offChordOf(m: Modes, k: number, S: number, D: number, h: number): number {
+  const s = slower(m, k);
+  const hs = h * s;
+  // A pair that is nearly double dies a little later than the slower of both by its distance.
+  const one = S === 0 ? 0 : S * h * (hs < 4 ? hs / 8 : 2 / hs) * (s < m.speed[k]! ? 1 + TWINS : 1);
+  const two = D === 0 ? 0 : D * h * h * (hs < 4 ? 1 / 8 : 2 / (hs * hs)) * (1 + TWINS);
+  return (one + two) * growth(m, k, h);
 }
 
 /** How far a quantity's slope can be off its mean within h; `order` 1 for the slope itself, 2 for the slope's slope. */
@@ -174,6 +177,73 @@ export function offMeanSlope(m: Modes, row: Float64Array, q: Float64Array, h: nu
     k = next;
   }
   return ROOM * sum;
+}
+
+/**
+ * Does a quantity that is not above zero at the beginning stay so for h? From its values at both ends, one-sided, and so
+ * closer than the chord of all: what rings swings about where the rest has it; a mode that decays from above lies below
+ * its own chord however fast it is, and one that rises to its end is never above that.
+ *
+ * @param q modal rates at the beginning itself (those of an earlier moment bound sizes, but say nothing of signs)
+ * @param rest s within which it has to be gone where it begins above zero
+ */
+export function staysBelow(m: Modes, row: Float64Array, q: Float64Array, h: number, g0: number, g1: number, rest = 0): boolean {
+  let [first, last] = [g0, g1];
+  /** Above the chord of the rest: as a parabola at most (slow modes), and in any other way */
+  let [bend, above] = [0, 0];
+  for (let k = 0; k < m.count; ) {
+    const next = partsOf(m, row, q, k, parts);
+    const { S, D } = parts;
+    const [s, re, im] = [m.speed[k]!, m.re[k]!, m.im[k]!];
+    if (S === 0 && D === 0) {
+      k = next;
+      continue;
+    }
+    const single = D === 0 && m.twin[k]! < 0;
+    if (single && im === 0 && row[k]! * q[k]! * re > 0) {
+      // A e^(λt) with A > 0.
+    } else if (h * slower(m, k) < 4) bend += offChordOf(m, k, S, D, h);
+    else if (single && im > 0) {
+      // g' = a x + b y with (x, y)' = [re im; −im re] (x, y): the swing is its integral.
+      const [a, b, x, y] = [row[k]!, row[k + 1]!, q[k]!, q[k + 1]!];
+      const [u, v] = [(a * re + b * im) / s ** 2, (b * re - a * im) / s ** 2];
+      const [e, c, i] = [Math.exp(re * h), Math.cos(im * h), Math.sin(im * h)];
+      first -= u * x + v * y;
+      last -= e * (u * (c * x + i * y) + v * (c * y - i * x));
+      above += (S / s) * growth(m, k, h);
+    } else if (single && re < 0) first -= (row[k]! * q[k]!) / re;
+    else above += offChordOf(m, k, S, D, h);
+    k = next;
+  }
+  if (Math.max(first, last) + ROOM * (above + bend) < 0) return true;
+  // Falling as a whole by more than the parabola rises at its beginning: below a line from there on.
+  const fall = g1 - g0 + 4 * ROOM * bend;
+  return above === 0 && first === g0 && fall < 0 && g0 * h + rest * fall <= 0;
+}
+
+/**
+ * By how much a quantity has risen after a time, and its slope there, from its modal row and the modal rates at the
+ * beginning: a few exponentials for any time, as good as the modes are. Good for where to look; what is found is the ladder's.
+ */
+export function riseBy(m: Modes, row: Float64Array, q: Float64Array, t: number, out: { rise: number; slope: number }): void {
+  out.rise = out.slope = 0;
+  for (let k = 0; k < m.count; k++) {
+    const [re, im] = [m.re[k]!, m.im[k]!];
+    if (im > 0) {
+      const [a, b, x, y] = [row[k]!, row[k + 1]!, q[k]!, q[k + 1]!];
+      const [e, c, s] = [Math.exp(re * t), Math.cos(im * t), Math.sin(im * t)];
+      const [xt, yt] = [e * (c * x + s * y), e * (c * y - s * x)];
+      out.slope += a * xt + b * yt;
+      out.rise += ((a * re + b * im) * (xt - x) + (b * re - a * im) * (yt - y)) / m.speed[k]! ** 2;
+      k++;
+    } else {
+      const c = row[k]! * q[k]!;
+      if (c === 0) continue;
+      const gone = Math.expm1(re * t);
+      out.slope += c * (1 + gone);
+      out.rise += c * (re === 0 ? t : gone / re);
+    }
+  }
 }
 
 /**

@@ -3,7 +3,7 @@ import { CircuitError } from '../circuit/error';
 import { applyActive, dot } from '../linear/dense';
 import { taylorAdvance } from '../linear/exponential';
 import { advance, climb } from '../linear/ladder';
-import { modalRates, modesOf, offChord, offMeanSlope, type Modes } from '../linear/modes';
+import { modalRates, modesOf, offChord, offMeanSlope, riseBy, staysBelow, type Modes } from '../linear/modes';
 import { findRoot } from '../linear/root';
 import { DEFAULT_TOLERANCE } from '../linear/tolerance';
 
@@ -236,11 +236,11 @@ function scan(s: Search, begin: Float64Array, z1: Float64Array, from: number, wh
   for (let turn = 0; ; turn++) {
     p.work.steps++;
     if (++s.pieces > MOST_PIECES) tooFine(s, t);
-    let [verdict, doubtful] = judge(s, z0, z1, t, h, q);
+    let [verdict, doubtful] = judge(s, z0, z1, t, h, q, fresh);
     if (verdict === DOUBTFUL && !fresh) {
       q = own;
       modalRates(modes, z0, q);
-      [verdict, doubtful] = judge(s, z0, z1, t, h, q);
+      [verdict, doubtful] = judge(s, z0, z1, t, h, q, true);
     }
     if (verdict === FREE) return undefined;
     if (verdict === CROSSES) return locate(s, z0, z1, t, h, q);
@@ -264,10 +264,10 @@ function scan(s: Search, begin: Float64Array, z1: Float64Array, from: number, wh
 }
 
 /** The first guard in doubt over a piece, or the graver of what the others do. */
-function judge(s: Search, z0: Float64Array, z1: Float64Array, t: number, h: number, q: Float64Array): [verdict: number, doubtful: number] {
+function judge(s: Search, z0: Float64Array, z1: Float64Array, t: number, h: number, q: Float64Array, fresh: boolean): [verdict: number, doubtful: number] {
   let verdict = FREE;
   for (let i = 0; i < s.watched.length; i++) {
-    verdict = Math.max(verdict, inspect(s, i, z0, z1, t, h, q));
+    verdict = Math.max(verdict, inspect(s, i, z0, z1, t, h, q, fresh));
     if (verdict === DOUBTFUL) return [verdict, i];
   }
   return [verdict, 0];
@@ -303,8 +303,8 @@ function tooFine(s: Search, t: number): never {
   throw new CircuitError({ code: 'work', where: '', message: `something rings along the edge of switching for ${s.pieces.toLocaleString('en')} of its turns, ${t.toPrecision(3)} s into one state of the switches`, remedy: 'damp what rings, or give the comparison a hysteresis' });
 }
 
-/** What a guard may do between two states h apart. */
-function inspect(s: Search, i: number, z0: Float64Array, z1: Float64Array, t: number, h: number, q: Float64Array): number {
+/** What a guard may do between two states h apart; `fresh`: are the rates those at the first of them? */
+function inspect(s: Search, i: number, z0: Float64Array, z1: Float64Array, t: number, h: number, q: Float64Array, fresh = false): number {
   const { p, modes } = s;
   const w = s.watched[i]!;
   const end = t + h;
@@ -319,12 +319,12 @@ function inspect(s: Search, i: number, z0: Float64Array, z1: Float64Array, t: nu
   if (t >= from && most < 0 && most + offChord(modes, row, q, h) < 0) return FREE;
   const chord = (g1 - g0) / h;
   const monotone = Math.abs(chord) > offMeanSlope(modes, row, q, h);
-  if (t < from) return monotone && chord < 0 && g1 <= 0 ? FREE : DOUBTFUL;
+  if (t < from) return (monotone && chord < 0 && g1 <= 0) || (fresh && g1 < 0 && staysBelow(modes, row, q, h, g0, g1, from - t)) ? FREE : DOUBTFUL;
   if (monotone) return g1 <= 0 ? FREE : CROSSES;
   // Within rounding of zero all along: no sign to trust.
   const floor = noise(p, w, z0);
   if (most <= floor && offChord(modes, row, q, h) <= 10 * floor) return FREE;
-  return DOUBTFUL;
+  return fresh && g1 < 0 && staysBelow(modes, row, q, h, g0, g1) ? FREE : DOUBTFUL;
 }
 
 /** The first crossing within `length` of z0, where each guard is free or crosses just once. */
@@ -357,9 +357,9 @@ function locate(s: Search, z0: Float64Array, z1: Float64Array, from: number, len
 }
 
 /**
- * Where one guard crosses zero within `length` of z0 (not positive there, positive at z1): Newton from
- * where a cubic through both ends crosses, kept within the bracket. Points are reached from the last one
- * by Taylor where every mode is slow against the step, else by rungs from the bracket's lower end.
+ * Where one guard crosses zero within `length` of z0 (not positive there, positive at z1): Newton from where a cubic
+ * through both ends crosses, or the modes where some are fast, kept within the bracket. Points are reached from the last
+ * one by Taylor where every mode is slow against the step, else by rungs from the bracket's lower end.
  */
 function crossing(p: Prepared, w: Watched, z0: Float64Array, z1: Float64Array, from: number, length: number): { time: number; z: Float64Array } {
   const { size, F, ladder, norm } = p;
@@ -380,9 +380,33 @@ function crossing(p: Prepared, w: Watched, z0: Float64Array, z1: Float64Array, f
     if (g <= 0) [low, zLow] = [t, z];
     return g;
   };
-  const root = findRoot(at, { low: 0, high: length, atLow: g0, atHigh: g1 }, { width: 1e-15 * length, slope: () => rate(p, w, z), guess: length * cubicRoot(g0, rate(p, w, z0) * length, g1, rate(p, w, z1) * length) });
+  const guess = norm * length > FAST ? byModes(p, w, z0, length, g0, g1) : length * cubicRoot(g0, rate(p, w, z0) * length, g1, rate(p, w, z1) * length);
+  const root = findRoot(at, { low: 0, high: length, atLow: g0, atHigh: g1 }, { width: 1e-15 * length, value: ROUNDED * noise(p, w, z1), slope: () => rate(p, w, z), guess });
   return { time: root.at, z };
 }
+
+/** Share of a guard's noise that the sum it is made of is rounded by: nearer to zero it can not be known to be. */
+const ROUNDED = (4 * Number.EPSILON) / DEFAULT_TOLERANCE.noise;
+
+/** ‖F‖ h above which a cubic says little of where something crosses. */
+const FAST = 2;
+
+/** Where the modes have a guard cross: as good as they are. */
+function byModes(p: Prepared, w: Watched, z0: Float64Array, length: number, g0: number, g1: number): number {
+  const modes = modesOf(p.ladder);
+  const row = modalOf(p, p.guards[w.guard]!);
+  const q = room(scratchOf(p.size).rates, GUESS, p.size);
+  modalRates(modes, z0, q);
+  const now = { rise: 0, slope: 0 };
+  const at = (t: number): number => {
+    riseBy(modes, row, q, t, now);
+    return g0 + w.slope * t + now.rise;
+  };
+  return findRoot(at, { low: 0, high: length, atLow: g0, atHigh: g1 }, { width: 1e-12 * length, slope: () => now.slope + w.slope, rounds: 40 }).at;
+}
+
+/** The room for rates that no depth of the search has. */
+const GUESS = 200;
 
 /** Where the cubic with values g0 < 0 < g1 and slopes r0, r1 at the ends of [0, 1] crosses zero. */
 function cubicRoot(g0: number, r0: number, g1: number, r1: number): number {
