@@ -25,6 +25,8 @@ export interface SettledStage {
   duty: number;
   setting: number;
   gauge: Gauge;
+  /** What the knob was searched in, and where first */
+  range: Range;
   /** s of each stretch per unit of duty */
   perDuty: number[];
   /** °C that it was settled with */
@@ -51,12 +53,16 @@ export function resistanceAt(part: Part, temperature: number): number {
   }
 }
 
+type Range = ReturnType<Topology['duty']>;
+
 /** Where the search for a cycle begins. */
 export interface Near {
   state: State;
   setting: number;
   /** Of a circuit that differs in the values of constant sources only: its patterns serve again */
   machine?: Machine;
+  /** Of the same point at other temperatures: forecasts do not ask for those */
+  range?: Range;
 }
 
 /** Build the circuit at a point and settle it at the regulated output. */
@@ -75,7 +81,7 @@ export function settleStage(
   const circuit = opened(made.value);
   const machine = near?.machine ? ok(near.machine) : buildMachine(circuit);
   if (!machine.ok) return machine;
-  const range = drive.range?.(point) ?? topology.duty(spec, sizing, point);
+  const range = near?.range ?? drive.range?.(point) ?? topology.duty(spec, sizing, point);
   const settled = settleCycle(machine.value, {
     near: near ? fromNeighbour(machine.value, circuit, near.state) : startState(machine.value, topology.start(spec, sizing, point)),
     regulate: {
@@ -97,6 +103,7 @@ export function settleStage(
     cycle,
     duty: drive.timedBy === undefined ? cycle.setting! : shareOn(cycle, drive.timedBy),
     setting: cycle.setting!,
+    range,
     gauge: g,
     perDuty: stretchSlopes(cycle.trace, machine.value.layout.column.get(COMMAND)!),
     temperature,
@@ -129,7 +136,7 @@ function startState(machine: Machine, expected: Readonly<Record<string, number>>
   return state;
 }
 
-const dutyLimit = (range: { min: number; max: number }, detail: string): Result<never> =>
+const dutyLimit = (range: Range, detail: string): Result<never> =>
   fail(
     'duty-limit',
     'duty',

@@ -40,8 +40,9 @@ export function visit(t: Topology, spec: Spec, sizing: Sizing, point: OperatingP
   const visits: Visit[] = [];
   for (const [k, { point: at, weight }] of wanted.entries()) {
     // Along the mains the circuits differ in their line alone.
-    const before = near?.visits[k]?.stage ?? visits.at(-1)?.stage;
-    const settled = settleStage(t, spec, sizing, at, temperature, before && { ...stateOf(before), machine: visits[0]?.stage.machine });
+    const cooler = near?.visits[k]?.stage;
+    const before = cooler ?? visits.at(-1)?.stage;
+    const settled = settleStage(t, spec, sizing, at, temperature, before && { ...stateOf(before), machine: visits[0]?.stage.machine, range: cooler?.range });
     if (!settled.ok) return settled;
     visits.push({ point: at, weight, stage: settled.value, duties: stressesIn(settled.value.circuit, settled.value.roles, settled.value.measure) });
   }

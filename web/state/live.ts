@@ -28,6 +28,9 @@ const streamed = <T>(count: number, one: (design: Design, k: number) => Promise<
     told.end(list, design);
   }, failed);
 
+/** ms after the corners before the map is begun */
+const MAP_WAITS = 700;
+
 const answers = () => useStore.getState().answers;
 const ownParts = () => useStore.getState().ownParts;
 
@@ -93,6 +96,9 @@ export function startLive(): () => void {
       const corners = await far.corners(r.design);
       if (useStore.getState().design === r.design) actions.answer({ corners, cornersFresh: true });
     }
+    // The map is much work and is looked at in rest: it waits until nothing has changed for a moment.
+    await new Promise((done) => setTimeout(done, MAP_WAITS));
+    if (!current()) return;
     const lines = spread(r.design.brief.line, MAP_LINES);
     const rows: MapCell[][] = [];
     const loads = spread(r.design.brief.load, MAP_LOADS);
