@@ -1,9 +1,9 @@
 import type { CapacitorState, Commutation, DiodeState, InductorState, PartStates, SwitchState, TransformerState } from '../loss';
 import type { Prepared } from '../circuit/machine';
-import { apply, dot } from '../linear/dense';
-import { climb, psiAt } from '../linear/ladder';
+import { dot } from '../linear/dense';
+import { areaAlong, climb } from '../linear/ladder';
 import { aliveRinging, modalRates, modesOf } from '../linear/modes';
-import { psiOf } from '../orbit/cycle';
+import { areaOf } from '../orbit/cycle';
 import { ends, type Quantity } from '../orbit/measure';
 import type { DiodePart, SwitchPart } from '../parts/schema';
 import { elementOf, type PartStress } from '../converter/stresses';
@@ -50,12 +50,7 @@ function windingVoltages(stage: SettledStage, id: string): { volts: number; seco
   return stage.cycle.stretches.flatMap((s, k) => {
     const { size } = s.pattern;
     const row = across(s.pattern);
-    const area = new Float64Array(size);
-    const mean = (z: Float64Array, psi: Float64Array, seconds: number): number => {
-      apply(psi, z, area, size);
-      return dot(row, area, size) / seconds;
-    };
-    const whole = mean(s.z0, psiOf(s), s.duration);
+    const whole = dot(row, areaOf(s), size) / s.duration;
     const v = ends(stage.gauge, k, across);
     if (Math.max(Math.abs(v.start - whole), Math.abs(v.end - whole)) <= FLAT * Math.abs(whole)) return [{ volts: whole, seconds: s.duration }];
     const { ladder } = s.pattern as Prepared;
@@ -64,10 +59,9 @@ function windingVoltages(stage: SettledStage, id: string): { volts: number; seco
     modalRates(modes, s.z0, q);
     const cuts = Math.min(MOST_CUTS, Math.max(CUTS, Math.ceil((s.duration * aliveRinging(modes, s.z0, q, 1e-4)) / (Math.PI / 4))));
     const seconds = s.duration / cuts;
-    const psi = psiAt(ladder, seconds);
     let z = s.z0;
     return Array.from({ length: cuts }, (_, i) => {
-      const volts = mean(z, psi, seconds);
+      const volts = dot(row, areaAlong(ladder, z, seconds), size) / seconds;
       if (i < cuts - 1) z = climb(ladder, z, seconds);
       return { volts, seconds };
     });

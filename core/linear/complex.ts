@@ -1,4 +1,4 @@
-/** Complex numbers and the one complex solve that frequency responses need. */
+/** Complex numbers and the one complex factorisation that frequency responses need. */
 export interface Complex {
   re: number;
   im: number;
@@ -22,77 +22,121 @@ export const decibels = (ratio: number): number => 20 * Math.log10(ratio);
 export const degrees = (radians: number): number => (radians * 180) / Math.PI;
 export const radians = (deg: number): number => (deg * Math.PI) / 180;
 
-/**
- * Solve (jωI − A) x = b for real A (n×n) and real b (n), by elimination with partial pivoting.
- * Writes the solution into xr, xi; `work` is 2·n·(n+1) scratch. ω in rad/s.
- */
-export function solveShifted(
-  A: Float64Array,
-  omega: number,
-  b: Float64Array,
-  n: number,
-  xr: Float64Array,
-  xi: Float64Array,
-  work: Float64Array,
-): void {
-  const w = n + 1;
-  const im = n * w;
+/** Factors of sI − A (n×n) with complex s: room that is written to again for every frequency. */
+export interface Shifted {
+  n: number;
+  /** Real and imaginary parts of the factors, n×n each; the lower one has ones on its diagonal */
+  re: Float64Array;
+  im: Float64Array;
+  /** Row that each step of the elimination took */
+  pivots: Int32Array;
+}
+
+export const shiftedRoom = (n: number): Shifted => ({ n, re: new Float64Array(n * n), im: new Float64Array(n * n), pivots: new Int32Array(n) });
+
+/** Factor sI − A for real A (n×n) by elimination with partial pivoting, into `out`. @returns is it regular? */
+export function factorShifted(A: Float64Array, s: Complex, out: Shifted): boolean {
+  const { n, re, im, pivots } = out;
+  for (let k = 0; k < n * n; k++) re[k] = -A[k]!;
+  im.fill(0);
   for (let i = 0; i < n; i++) {
-    for (let j = 0; j < n; j++) {
-      work[i * w + j] = -A[i * n + j]!;
-      work[im + i * w + j] = i === j ? omega : 0;
-    }
-    work[i * w + n] = b[i]!;
-    work[im + i * w + n] = 0;
+    re[i * (n + 1)]! += s.re;
+    im[i * (n + 1)] = s.im;
   }
   for (let col = 0; col < n; col++) {
     let pivot = col;
     let best = -1;
     for (let i = col; i < n; i++) {
-      const s = Math.abs(work[i * w + col]!) + Math.abs(work[im + i * w + col]!);
-      if (s > best) {
-        best = s;
+      const large = Math.abs(re[i * n + col]!) + Math.abs(im[i * n + col]!);
+      if (large > best) {
+        best = large;
         pivot = i;
       }
     }
+    if (!(best > 0)) return false;
+    pivots[col] = pivot;
+    const c = col * n;
     if (pivot !== col)
-      for (let j = col; j < w; j++) {
-        for (const part of [0, im]) {
-          const t = work[part + pivot * w + j]!;
-          work[part + pivot * w + j] = work[part + col * w + j]!;
-          work[part + col * w + j] = t;
-        }
+      for (let j = 0, p = pivot * n; j < n; j++) {
+        [re[p + j], re[c + j]] = [re[c + j]!, re[p + j]!];
+        [im[p + j], im[c + j]] = [im[c + j]!, im[p + j]!];
       }
-    const pr = work[col * w + col]!;
-    const pi = work[im + col * w + col]!;
+    const pr = re[c + col]!;
+    const pi = im[c + col]!;
     const d = pr * pr + pi * pi;
     for (let i = col + 1; i < n; i++) {
-      const ar = work[i * w + col]!;
-      const ai = work[im + i * w + col]!;
+      const r = i * n;
+      const ar = re[r + col]!;
+      const ai = im[r + col]!;
       if (ar === 0 && ai === 0) continue;
       const fr = (ar * pr + ai * pi) / d;
       const fi = (ai * pr - ar * pi) / d;
-      for (let j = col; j < w; j++) {
-        const br = work[col * w + j]!;
-        const bi = work[im + col * w + j]!;
-        work[i * w + j]! -= fr * br - fi * bi;
-        work[im + i * w + j]! -= fr * bi + fi * br;
+      re[r + col] = fr;
+      im[r + col] = fi;
+      for (let j = col + 1; j < n; j++) {
+        const br = re[c + j]!;
+        const bi = im[c + j]!;
+        re[r + j]! -= fr * br - fi * bi;
+        im[r + j]! -= fr * bi + fi * br;
       }
     }
   }
-  for (let i = n - 1; i >= 0; i--) {
-    let sr = work[i * w + n]!;
-    let si = work[im + i * w + n]!;
-    for (let j = i + 1; j < n; j++) {
-      const ar = work[i * w + j]!;
-      const ai = work[im + i * w + j]!;
-      sr -= ar * xr[j]! - ai * xi[j]!;
-      si -= ar * xi[j]! + ai * xr[j]!;
-    }
-    const pr = work[i * w + i]!;
-    const pi = work[im + i * w + i]!;
-    const d = pr * pr + pi * pi;
-    xr[i] = (sr * pr + si * pi) / d;
-    xi[i] = (si * pr - sr * pi) / d;
+  return true;
+}
+
+/** Solve (sI − A) x = b from the factors, in place: xr, xi hold b. */
+export function solveShifted({ n, re, im, pivots }: Shifted, xr: Float64Array, xi: Float64Array): void {
+  for (let i = 0; i < n; i++) {
+    const p = pivots[i]!;
+    if (p !== i) [xr[i], xr[p], xi[i], xi[p]] = [xr[p]!, xr[i]!, xi[p]!, xi[i]!];
   }
+  for (let i = 0; i < n; i++) {
+    let [sr, si] = [xr[i]!, xi[i]!];
+    for (let j = 0, r = i * n; j < i; j++, r++) {
+      sr -= re[r]! * xr[j]! - im[r]! * xi[j]!;
+      si -= re[r]! * xi[j]! + im[r]! * xr[j]!;
+    }
+    [xr[i], xi[i]] = [sr, si];
+  }
+  for (let i = n - 1; i >= 0; i--) {
+    let [sr, si] = [xr[i]!, xi[i]!];
+    for (let j = i + 1; j < n; j++) {
+      const r = i * n + j;
+      sr -= re[r]! * xr[j]! - im[r]! * xi[j]!;
+      si -= re[r]! * xi[j]! + im[r]! * xr[j]!;
+    }
+    divide(sr, si, re[i * (n + 1)]!, im[i * (n + 1)]!, xr, xi, i);
+  }
+}
+
+/** Solve (sI − A)ᵀ x = b from the same factors, in place. */
+export function solveShiftedTransposed({ n, re, im, pivots }: Shifted, xr: Float64Array, xi: Float64Array): void {
+  for (let i = 0; i < n; i++) {
+    let [sr, si] = [xr[i]!, xi[i]!];
+    for (let j = 0, r = i; j < i; j++, r += n) {
+      sr -= re[r]! * xr[j]! - im[r]! * xi[j]!;
+      si -= re[r]! * xi[j]! + im[r]! * xr[j]!;
+    }
+    divide(sr, si, re[i * (n + 1)]!, im[i * (n + 1)]!, xr, xi, i);
+  }
+  for (let i = n - 1; i >= 0; i--) {
+    let [sr, si] = [xr[i]!, xi[i]!];
+    for (let j = i + 1; j < n; j++) {
+      const r = j * n + i;
+      sr -= re[r]! * xr[j]! - im[r]! * xi[j]!;
+      si -= re[r]! * xi[j]! + im[r]! * xr[j]!;
+    }
+    [xr[i], xi[i]] = [sr, si];
+  }
+  for (let i = n - 1; i >= 0; i--) {
+    const p = pivots[i]!;
+    if (p !== i) [xr[i], xr[p], xi[i], xi[p]] = [xr[p]!, xr[i]!, xi[p]!, xi[i]!];
+  }
+}
+
+/** a / b into place i. */
+function divide(ar: number, ai: number, br: number, bi: number, xr: Float64Array, xi: Float64Array, i: number): void {
+  const d = br * br + bi * bi;
+  xr[i] = (ar * br + ai * bi) / d;
+  xi[i] = (ai * br - ar * bi) / d;
 }

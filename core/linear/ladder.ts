@@ -1,4 +1,4 @@
-import { activeRows, applyActive, composeRises, composeSteps, identity, multiply, rowNorm } from './dense';
+import { activeRows, apply, applyActive, composeRises, composeSteps, identity, rowNorm, rowTimes } from './dense';
 import { halvings, shortRise, shortStep, taylorAdvance } from './exponential';
 
 /**
@@ -68,16 +68,17 @@ export function buildLadder(F: Float64Array, top: number, size: number, rungs = 
   return { F, size, active, norm, top, rungs: list.reverse(), known: [], digits: Array.from({ length: ((count - 1) >> 2) + FINER }, () => []), powers: [], finer: [], uses: 0, asked: new Float64Array(ASKED).fill(Infinity), times: new Uint32Array(ASKED), turn: 0 };
 }
 
-/** Ψ of every rung: Ψ(2h) = Ψ(h) + Ψ(h)Φ(h). */
+/** Ψ of every rung: Ψ(2h) = Ψ(h) + Ψ(h)Φ(h), where what does not move adds up to h alone. */
 function integralsOf(ladder: Ladder): readonly Float64Array[] {
   if (ladder.integrals) return ladder.integrals;
-  const { size, rungs } = ladder;
+  const { size, active, rungs } = ladder;
   const list = [shortStep(ladder.F, ladder.top / 2 ** (rungs.length - 1), size).psi];
   for (let k = rungs.length - 1; k > 0; k--) {
-    const next = new Float64Array(size * size);
-    multiply(list.at(-1)!, rungs[k]!, next, size);
     const below = list.at(-1)!;
-    for (let i = 0; i < next.length; i++) next[i]! += below[i]!;
+    const next = new Float64Array(size * size);
+    composeSteps(below, rungs[k]!, next, active, size);
+    for (let i = 0; i < active * size; i++) next[i]! += below[i]!;
+    for (let i = active; i < size; i++) next[i * (size + 1)] = 2 * below[i * (size + 1)]!;
     list.push(next);
   }
   return (ladder.integrals = list.reverse());
@@ -250,25 +251,72 @@ function shortPhi({ F, norm, powers, size, active }: Ladder, h: number): Float64
 const REST = 1e-18;
 const MOST_POWERS = 20;
 
-/** Ψ(t) as a sum over rungs: Ψ(a+b) = Ψ(a) + Ψ(b)Φ(a). */
-export function psiAt(ladder: Ladder, t: number): Float64Array {
-  const { size, rungs, active } = ladder;
-  const integrals = integralsOf(ladder);
-  let phi: Float64Array = identity(size);
-  const psi = new Float64Array(size * size);
-  let work: Float64Array = new Float64Array(size * size);
+/** The rungs that make a time, longest first, and what is left of it. */
+function rungsIn({ rungs, top }: Ladder, t: number): { list: number[]; left: number } {
+  const list: number[] = [];
   let left = t;
-  const add = (q: Float64Array): void => {
-    multiply(q, phi, work, size);
-    for (let i = 0; i < psi.length; i++) psi[i]! += work[i]!;
-  };
-  for (let k = 0, h = ladder.top; k < rungs.length; k++, h /= 2)
-    while (left >= h) {
-      add(integrals[k]!);
-      composeSteps(rungs[k]!, phi, work, active, size);
-      [phi, work] = [work, phi];
-      left -= h;
+  for (let k = 0, h = top; k < rungs.length; k++, h /= 2) for (; left >= h; left -= h) list.push(k);
+  return { list, left };
+}
+
+/** ∫ z dt from z0 over a time, exact: Ψ(t) z0 = Ψ(a) z0 + Ψ(b) Φ(a) z0 …, rung by rung, and Taylor for what is left. */
+export function areaAlong(ladder: Ladder, z0: Float64Array, t: number): Float64Array {
+  const { F, size, active, rungs } = ladder;
+  const integrals = integralsOf(ladder);
+  const { list, left } = rungsIn(ladder, t);
+  const area = new Float64Array(size);
+  let z = z0.slice();
+  let next = new Float64Array(size);
+  for (const k of list) {
+    apply(integrals[k]!, z, next, size);
+    for (let i = 0; i < size; i++) area[i]! += next[i]!;
+    applyActive(rungs[k]!, z, next, active, size);
+    [z, next] = [next, z];
+  }
+  if (left > 0)
+    series(left, z, (term) => {
+      applyActive(F, term, next, active, size);
+      next.fill(0, active);
+      return next;
+    }, area);
+  return area;
+}
+
+/** rowᵀ Ψ(t): how ∫ row·z dt over a time follows from z0. Rung by rung from the end. */
+export function rowOfArea(ladder: Ladder, row: Float64Array, t: number): Float64Array {
+  const { F, size, rungs } = ladder;
+  const integrals = integralsOf(ladder);
+  const { list, left } = rungsIn(ladder, t);
+  let out = new Float64Array(size);
+  let next = new Float64Array(size);
+  if (left > 0)
+    series(left, row, (term) => {
+      rowTimes(term, F, next, size);
+      return next;
+    }, out);
+  const own = new Float64Array(size);
+  for (const k of list.reverse()) {
+    rowTimes(out, rungs[k]!, next, size);
+    rowTimes(row, integrals[k]!, own, size);
+    for (let i = 0; i < size; i++) next[i]! += own[i]!;
+    [out, next] = [next, out];
+  }
+  return out;
+}
+
+/** out += Σ hᵏ⁺¹ vₖ / (k+1)! with vₖ₊₁ = times(vₖ): the integral of an exponential over a time so short that the terms fall. */
+function series(h: number, v: Float64Array, times: (term: Float64Array) => Float64Array, out: Float64Array): void {
+  const term = v.map((x) => x * h);
+  for (let i = 0; i < out.length; i++) out[i]! += term[i]!;
+  for (let k = 2; k <= MOST_POWERS; k++) {
+    const next = times(term);
+    let largest = 0;
+    for (let i = 0; i < out.length; i++) {
+      const value = (next[i]! * h) / k;
+      term[i] = value;
+      out[i]! += value;
+      largest = Math.max(largest, Math.abs(value) - REST * Math.abs(out[i]!));
     }
-  if (left > 0) add(shortStep(ladder.F, left, size).psi);
-  return psi;
+    if (!(largest > 0)) break;
+  }
 }

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
-import { solveShifted } from './complex';
-import { apply, multiply, solveInPlace } from './dense';
+import { factorShifted, shiftedRoom, solveShifted, solveShiftedTransposed } from './complex';
+import { apply, dot, multiply, solveInPlace } from './dense';
 import { eigenvalues } from './eigen';
 import { exponentialStep } from './exponential';
-import { advance, buildLadder, climb, phiAt } from './ladder';
+import { advance, areaAlong, buildLadder, climb, phiAt, rowOfArea } from './ladder';
 
 const matrix = (n: number, size: number): fc.Arbitrary<Float64Array> =>
   fc.array(fc.double({ min: -size, max: size, noNaN: true }), { minLength: n * n, maxLength: n * n }).map((a) => Float64Array.from(a));
@@ -74,11 +74,35 @@ describe('small solves', () => {
   test('(jω − A) x = b for a series R-L-C: the current at resonance is V/R', () => {
     const [R, L, C] = [2, 1e-3, 1e-6];
     const A = Float64Array.of(-R / L, -1 / L, 1 / C, 0);
-    const xr = new Float64Array(2);
-    const xi = new Float64Array(2);
-    solveShifted(A, 1 / Math.sqrt(L * C), Float64Array.of(1 / L, 0), 2, xr, xi, new Float64Array(12));
+    const [xr, xi, factors] = [Float64Array.of(1 / L, 0), new Float64Array(2), shiftedRoom(2)];
+    expect(factorShifted(A, { re: 0, im: 1 / Math.sqrt(L * C) }, factors)).toBe(true);
+    solveShifted(factors, xr, xi);
     expect(xr[0]).toBeCloseTo(1 / R, 12);
     expect(xi[0]).toBeCloseTo(0, 12);
+  });
+
+  test('(s − A) x = b and its transpose, by what is left over', () => {
+    const n = 4;
+    fc.assert(fc.property(matrix(n, 5), matrix(2, 5), fc.double({ min: 0.1, max: 20, noNaN: true }), (A, b, w) => {
+      const s = { re: 0.3, im: w };
+      const factors = shiftedRoom(n);
+      if (!factorShifted(A, s, factors)) return;
+      for (const transposed of [false, true]) {
+        const [xr, xi] = [b.slice(), new Float64Array(n)];
+        (transposed ? solveShiftedTransposed : solveShifted)(factors, xr, xi);
+        const largest = Math.max(1, ...xr.map(Math.abs), ...xi.map(Math.abs));
+        for (let i = 0; i < n; i++) {
+          let [re, im] = [s.re * xr[i]! - s.im * xi[i]! - b[i]!, s.re * xi[i]! + s.im * xr[i]!];
+          for (let j = 0; j < n; j++) {
+            const a = transposed ? A[j * n + i]! : A[i * n + j]!;
+            re -= a * xr[j]!;
+            im -= a * xi[j]!;
+          }
+          // Backward stable: what is left is rounding of the terms.
+          expect(Math.hypot(re, im)).toBeLessThan(1e-12 * largest);
+        }
+      }
+    }));
   });
 
   test('eigenvalues of a damped pair', () => {
@@ -94,6 +118,20 @@ describe('a ladder in steady use', () => {
   const F = Float64Array.from([-1e6, 8e6, 0, 2e5, -8e6, -1e6, 3e3, 0, 0, 1e2, -50, 1e3, 0, 0, 0, 0]);
   const z = Float64Array.from([1, -2, 3, 0.5]);
   const times = Array.from({ length: 200 }, (_, k) => 4e-6 * ((k * 0.6180339887) % 1.7));
+  test('areas along a time, and the row that they follow from the beginning by, are those of the exponential', () => {
+    fc.assert(fc.property(fc.double({ min: 1e-3, max: 3, noNaN: true }), fc.constantFrom(1, 1e3, 1e7), (t, fast) => {
+      // Two that move, the second fast, and a source that stands.
+      const F = Float64Array.from([-0.3, 2, 1, -2 * fast, -fast, fast, 0, 0, 0]);
+      const ladder = buildLadder(F, 1, 3);
+      const [z0, row] = [Float64Array.of(1, -2, 0.7), Float64Array.of(0.4, 1, -1)];
+      const { psi } = exponentialStep(F, t, 3);
+      const expected = new Float64Array(3);
+      apply(psi, z0, expected, 3);
+      const area = areaAlong(ladder, z0, t);
+      expect(relative(area, [...expected])).toBeLessThan(1e-11);
+      expect(Math.abs(dot(rowOfArea(ladder, row, t), z0, 3) - dot(row, expected, 3))).toBeLessThan(1e-11 * (Math.abs(dot(row, expected, 3)) + 1));
+    }));
+  });
   test('times put together from digits are those of the exponential', () => {
     const ladder = buildLadder(F, 2e-6, size);
     for (const t of times) advance(ladder, z, t);

@@ -1,7 +1,7 @@
 import type { Layout } from '../circuit/layout';
 import type { Prepared } from '../circuit/machine';
 import type { Pattern } from '../circuit/pattern';
-import { phiAt, phiOnce, psiAt } from '../linear/ladder';
+import { areaAlong, phiAt, phiOnce } from '../linear/ladder';
 import type { Work } from '../linear/tolerance';
 
 /** A piece of a run in one pattern. */
@@ -16,7 +16,7 @@ export interface Stretch {
 }
 
 const phis = new WeakMap<Stretch, Float64Array>();
-const psis = new WeakMap<Stretch, Float64Array>();
+const areas = new WeakMap<Stretch, Float64Array>();
 
 /** Φ over a whole stretch, computed once. */
 export function phiOf(s: Stretch): Float64Array {
@@ -28,10 +28,10 @@ export function phiOf(s: Stretch): Float64Array {
 /** The same where it is needed once, of thousands of stretches: not to be kept, nor written to. */
 export const phiInPassing = (s: Stretch): Float64Array => phis.get(s) ?? phiOnce((s.pattern as Prepared).ladder, s.duration);
 
-/** Ψ = ∫ Φ over a whole stretch, computed once. */
-export function psiOf(s: Stretch): Float64Array {
-  let found = psis.get(s);
-  if (!found) psis.set(s, (found = psiAt((s.pattern as Prepared).ladder, s.duration)));
+/** ∫ z dt over a whole stretch, computed once. */
+export function areaOf(s: Stretch): Float64Array {
+  let found = areas.get(s);
+  if (!found) areas.set(s, (found = areaAlong((s.pattern as Prepared).ladder, s.z0, s.duration)));
   return found;
 }
 

@@ -1,10 +1,10 @@
 import type { Pattern } from '../circuit/pattern';
-import { apply, applyActive, dot, rowTimes } from '../linear/dense';
+import { applyActive, dot, rowTimes } from '../linear/dense';
 import { advance, climb, type Ladder } from '../linear/ladder';
 import { modalRates, modalRow, modesOf, offChord, offMeanSlope, type Modes } from '../linear/modes';
 import { findRoot } from '../linear/root';
 import type { Prepared } from '../circuit/machine';
-import { psiOf, type Cycle } from './cycle';
+import { areaOf, type Cycle } from './cycle';
 import { nodesOf, visitNodes, type Nodes } from './nodes';
 
 /** What a quantity does over the settled cycle; exact, not sampled. */
@@ -28,8 +28,8 @@ export type Quantity = (pattern: Pattern) => Float64Array;
 /** A cycle with the tables that measurements share. */
 export interface Gauge {
   cycle: Cycle;
-  /** Ψ of each stretch */
-  psi: readonly Float64Array[];
+  /** ∫ z dt over each stretch */
+  areas: readonly Float64Array[];
   ladders: readonly Ladder[];
   /** Nodes of each stretch for integrals of products */
   nodes: readonly Nodes[];
@@ -40,7 +40,7 @@ export function gauge(cycle: Cycle): Gauge {
   return {
     cycle,
     ladders: cycle.stretches.map((s) => (s.pattern as Prepared).ladder),
-    psi: cycle.stretches.map(psiOf),
+    areas: cycle.stretches.map(areaOf),
     nodes: cycle.stretches.map(nodesOf),
   };
 }
@@ -70,15 +70,13 @@ function product(g: Gauge, k: number, row: Float64Array, other: Float64Array): n
 /** Mean and rms of a quantity over the cycle: exact integrals. */
 export function integrals(g: Gauge, quantity: Quantity): { mean: number; rms: number } {
   const { cycle } = g;
-  const area = new Float64Array(cycle.stretches[0]!.pattern.size);
   let integral = 0;
   let square = 0;
   const rows = rowsOf(quantity);
   cycle.stretches.forEach((s, k) => {
     const { size } = s.pattern;
     const row = rows(s.pattern);
-    apply(g.psi[k]!, s.z0, area, size);
-    integral += dot(row, area, size);
+    integral += dot(row, g.areas[k]!, size);
     square += product(g, k, row, row);
   });
   return { mean: integral / cycle.period, rms: Math.sqrt(Math.max(0, square / cycle.period)) };

@@ -1,10 +1,10 @@
 import { freeColumns } from '../circuit/layout';
 import { copyState, type Machine, type Prepared, type State } from '../circuit/machine';
-import { apply, dot, solveInPlace } from '../linear/dense';
+import { dot, solveInPlace } from '../linear/dense';
 import { DEFAULT_TOLERANCE, ROUNDING, type Tolerance } from '../linear/tolerance';
 import { fail, ok, type Result } from '../problem';
 import type { Budget } from './budget';
-import { psiOf, scalesOf, type Cycle } from './cycle';
+import { areaOf, scalesOf, type Cycle } from './cycle';
 import { integrators, looseDirection, unheld } from './held';
 import { CLOCK, EARLIER, emptyTrace, march, type Trace } from './march';
 import { sensitivity } from './sensitivity';
@@ -269,12 +269,7 @@ function standsAlike(m: Machine, then: State, now: State, T: number): boolean {
 
 /** ∫ y dt over a trace, exact. */
 export function integralOf(trace: Trace, quantity: (p: Prepared) => Float64Array, size: number): number {
-  const area = new Float64Array(size);
-  return trace.stretches.reduce((sum, s) => {
-    const p = s.pattern as Prepared;
-    apply(psiOf(s), s.z0, area, size);
-    return sum + dot(quantity(p), area, size);
-  }, 0);
+  return trace.stretches.reduce((sum, s) => sum + dot(quantity(s.pattern as Prepared), areaOf(s), size), 0);
 }
 
 /** The same state told from whole periods before: times and clocks are counted from the start of the first one again. */

@@ -1,6 +1,7 @@
 import type { Prepared } from '../circuit/machine';
 import { apply, composeSteps, dot, identity } from '../linear/dense';
-import { phiInPassing, psiOf } from './cycle';
+import { rowOfArea } from '../linear/ladder';
+import { phiInPassing } from './cycle';
 import type { Junction, Trace } from './march';
 
 /**
@@ -42,7 +43,6 @@ function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Ar
   let X = identity(size) as Float64Array;
   const integral = new Float64Array(size);
   const shifts: Shift[] = [];
-  const row = new Float64Array(size);
   let next: Float64Array = new Float64Array(size * size);
   /** Columns that have been set: all others of what stands still are what they were, and their rows of X those of the identity. */
   const set = new Set<number>();
@@ -70,14 +70,8 @@ function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Ar
     enter?.(k, X);
     const p = s.pattern as Prepared;
     if (quantity) {
-      const y = quantity(p);
-      const psi = psiOf(s);
       // yᵀ Ψ X
-      for (let j = 0; j < size; j++) {
-        let sum = 0;
-        for (let i = 0; i < size; i++) sum += y[i]! * psi[i * size + j]!;
-        row[j] = sum;
-      }
+      const row = rowOfArea(p.ladder, quantity(p), s.duration);
       for (let m = 0; m < size; m++) if (row[m] !== 0) for (let c = 0; c < size; c++) integral[c]! += row[m]! * X[m * size + c]!;
     }
     const { active } = p.ladder;

@@ -64,11 +64,7 @@ export function averagedModel(
 export function meanState(g: Gauge): Float64Array {
   const size = g.cycle.stretches[0]!.pattern.size;
   const mean = new Float64Array(size);
-  const area = new Float64Array(size);
-  g.cycle.stretches.forEach((s, k) => {
-    apply(g.psi[k]!, s.z0, area, size);
-    for (let i = 0; i < size; i++) mean[i]! += area[i]! / g.cycle.period;
-  });
+  for (const area of g.areas) for (let i = 0; i < size; i++) mean[i]! += area[i]! / g.cycle.period;
   return mean;
 }
 

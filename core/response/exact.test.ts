@@ -2,7 +2,7 @@ import { Circuit } from '../circuit/elements';
 import { restState, type Prepared } from '../circuit/machine';
 import { decibels, degrees, type Complex } from '../linear/complex';
 import { march } from '../orbit/march';
-import { gauge } from '../orbit/measure';
+import { integrals, gauge } from '../orbit/measure';
 import { averagedModel, stretchSlopes } from './averaged';
 import { boost, buck, buckBoost, cycleOf, machineOf, peakBoost, type Converter } from '../testing/circuits';
 import { SmallSignal } from './exact';
@@ -169,13 +169,7 @@ test('the response at dc is the slope between two settled cycles', () => {
   const at = (D: number): number => {
     const m = machineOf(boost({ ...BASE, D }));
     const cycle = cycleOf(m);
-    const [y] = [gauge(cycle)].map((g) => g.cycle.stretches.reduce((sum, s, k) => {
-      const row = s.pattern.voltage('out');
-      let area = 0;
-      for (let i = 0; i < s.pattern.size; i++) for (let j = 0; j < s.pattern.size; j++) area += row[i]! * g.psi[k]![i * s.pattern.size + j]! * s.z0[j]!;
-      return sum + area;
-    }, 0) / cycle.period);
-    return y!;
+    return integrals(gauge(cycle), (p) => p.voltage('out')).mean;
   };
   const slope = (at(0.4001) - at(0.3999)) / 2e-4;
   const m = machineOf(boost(BASE));

@@ -1,8 +1,8 @@
 import { freeColumns } from '../circuit/layout';
 import { CircuitError } from '../circuit/error';
 import type { Machine, Prepared } from '../circuit/machine';
-import { solveShifted, type Complex } from '../linear/complex';
-import { dot, solveInPlace } from '../linear/dense';
+import { factorShifted, shiftedRoom, solveShifted, solveShiftedTransposed, turn, type Complex, type Shifted } from '../linear/complex';
+import { dot } from '../linear/dense';
 import { phiOf } from '../orbit/cycle';
 import type { SettledCycle } from '../orbit/settle';
 import { jumpOf } from '../orbit/sensitivity';
@@ -82,12 +82,9 @@ export class SmallSignal {
       let found = patterns.get(p.key);
       if (!found) {
         const F = this.square(p.F, p.size);
-        const transposed = new Float64Array(m * m);
-        for (let i = 0; i < m; i++) for (let j = 0; j < m; j++) transposed[j * m + i] = F[i * m + j]!;
         const rows = outputs.map((o) => o(p));
         found = {
           F,
-          transposed,
           b: Float64Array.from(this.free, (i) => p.F[i * p.size + col]!),
           rows: rows.map((r) => this.part(r)),
           direct: rows.map((r) => r[col]!),
@@ -121,25 +118,29 @@ export class SmallSignal {
       im: new Float64Array(m),
       hr: new Float64Array(m),
       hi: new Float64Array(m),
-      work: new Float64Array(2 * m * (m + 1)),
+      factors: shiftedRoom(m),
     };
   }
 
   private at(w: number, plan: Plan, answers: Complex[][]): void {
-    const m = this.free.length;
     const T = this.cycle.period;
     for (const p of plan.patterns) {
-      solveShifted(p.F, w, p.b, m, p.q[0], p.q[1], plan.work);
-      p.rows.forEach((row, k) => solveShifted(p.transposed, w, row, m, p.s[k]![0], p.s[k]![1], plan.work));
+      factorShifted(p.F, { re: 0, im: w }, plan.factors);
+      begin(p.q, p.b);
+      solveShifted(plan.factors, ...p.q);
+      p.rows.forEach((row, k) => {
+        begin(p.s[k]!, row);
+        solveShiftedTransposed(plan.factors, ...p.s[k]!);
+      });
     }
     // Forced part: from nothing but the input itself.
     plan.re.fill(0);
     plan.im.fill(0);
     this.walk(w, plan);
     // (e^{jωT} I − X) δz(0) = forced
-    const [xr, xi] = solveTurned(this.X, w * T, plan.re, plan.im, m);
-    plan.re.set(xr);
-    plan.im.set(xi);
+    if (!factorShifted(this.X, turn(w * T), plan.factors))
+      throw new CircuitError({ code: 'singular', where: '', message: `something of the cycle rings undamped at ${(w * T / (2 * Math.PI)).toPrecision(4)} turns a period, so a signal there has no bounded response`, remedy: 'ask at another frequency, or damp what rings' });
+    solveShifted(plan.factors, plan.re, plan.im);
     const sums = answers.map(() => ({ re: 0, im: 0 }));
     this.walk(w, plan, sums);
     sums.forEach((s, k) => answers[k]!.push({ re: s.re / T, im: s.im / T }));
@@ -229,7 +230,6 @@ export class SmallSignal {
 
 interface PatternPlan {
   F: Float64Array;
-  transposed: Float64Array;
   b: Float64Array;
   rows: Float64Array[];
   /** What the input adds to each output directly */
@@ -256,27 +256,11 @@ interface Plan {
   im: Float64Array;
   hr: Float64Array;
   hi: Float64Array;
-  work: Float64Array;
+  factors: Shifted;
 }
 
-/** Solve (e^{jθ} I − X) x = b with complex b: as 2m real equations. */
-function solveTurned(X: Float64Array, angle: number, br: Float64Array, bi: Float64Array, m: number): [Float64Array, Float64Array] {
-  const size = 2 * m;
-  const A = new Float64Array(size * size);
-  const b = new Float64Array(size);
-  const [c, s] = [Math.cos(angle), Math.sin(angle)];
-  for (let i = 0; i < m; i++) {
-    for (let j = 0; j < m; j++) {
-      A[i * size + j] = -X[i * m + j]!;
-      A[(m + i) * size + m + j] = -X[i * m + j]!;
-    }
-    A[i * size + i]! += c;
-    A[(m + i) * size + m + i]! += c;
-    A[i * size + m + i] = -s;
-    A[(m + i) * size + i] = s;
-    b[i] = br[i]!;
-    b[m + i] = bi[i]!;
-  }
-  if (solveInPlace(A, b, size, 1) >= 0) throw new CircuitError({ code: 'singular', where: '', message: `something of the cycle rings undamped at ${(angle / (2 * Math.PI)).toPrecision(4)} turns a period, so a signal there has no bounded response`, remedy: 'ask at another frequency, or damp what rings' });
-  return [b.slice(0, m), b.slice(m)];
+/** A real right side, where the solution is to come. */
+function begin([re, im]: [Float64Array, Float64Array], b: Float64Array): void {
+  re.set(b);
+  im.fill(0);
 }

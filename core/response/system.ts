@@ -1,4 +1,4 @@
-import { solveShifted, type Complex } from '../linear/complex';
+import { factorShifted, shiftedRoom, solveShifted, type Complex } from '../linear/complex';
 import { exponentialStep } from '../linear/exponential';
 import { apply } from '../linear/dense';
 
@@ -26,9 +26,12 @@ export function frequencyResponse(system: LinearSystem, input: number, frequenci
   const d = system.d[input]!;
   const xr = new Float64Array(n);
   const xi = new Float64Array(n);
-  const work = new Float64Array(2 * n * (n + 1));
+  const factors = shiftedRoom(n);
   return frequencies.map((f) => {
-    solveShifted(A, 2 * Math.PI * f, b, n, xr, xi, work);
+    factorShifted(A, { re: 0, im: 2 * Math.PI * f }, factors);
+    xr.set(b);
+    xi.fill(0);
+    solveShifted(factors, xr, xi);
     let re = d;
     let im = 0;
     for (let i = 0; i < n; i++) {
