@@ -27,6 +27,13 @@ const { Solver } = createRequire(import.meta.url)('odex') as { Solver: new (n: n
 const read = readDesign(readFileSync('demo/cabin-lighting-rail.json', 'utf8'));
 if (!read.ok) throw new Error(read.problem.message);
 const design: Design = read.value;
+const others = Object.fromEntries(['gate-supplies', 'brake-magnet', 'station-charger'].map((name) => {
+  const found = readDesign(readFileSync(`demo/${name}.json`, 'utf8'));
+  if (!found.ok) throw new Error(found.problem.message);
+  return [name, found.value];
+}));
+/** Corner in the middle of both ranges. */
+const middle = (d: Design) => cornerPoints(d)[4]!;
 const topology = topologyNamed(design.topology)!;
 const spec = specOf(design);
 const sizing = sizeDesign(design);
@@ -126,6 +133,7 @@ const speed = async (): Promise<Line[]> => {
     time('settled cycle, 2 states, from rest, circuit and patterns built afresh', fresh),
     time('averaged response at 200 frequencies', median(() => frequencyResponse(system, 0, grid)), 5),
     time('one full corner: cycle, loop, losses, heat (10 wanted, 15 at most)', median(() => judge(design, point)), 15),
+    ...Object.entries(others).map(([name, d]) => time(`one full corner of the ${name.replace('-', ' ')}: ${topologyNamed(d.topology)!.mains ? 'on the mains, fast answer' : 'with leakage'}`, median(() => judge(d, middle(d)), 9), 40)),
     time('a change of a part: all figures at the point in view', median(() => evaluate(must(editDesign(design, { 'parts.L1.inductance': next() })), point, { detail: true })), 100),
     time('a change of a part: nine corners, one core', median(() => holdCorners(must(editDesign(design, { 'parts.L1.inductance': next() }))), 9), 500),
     time('45 corners on two cores', region.warm, 400),
