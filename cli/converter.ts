@@ -1,5 +1,5 @@
-import { CIRCUIT_KIND } from '../core/circuit/elements';
 import { converterFigures, type Converter, type ConverterFigures } from '../core/converter/converter';
+import { failsOf, outputNamed } from '../core/converter/verdict';
 import { readConverter } from '../core/interchange/circuitFile';
 import { describeProblem, fail, ok, type Result } from '../core/problem';
 import { printQuantity as print } from '../core/quantity';
@@ -7,15 +7,6 @@ import { jsonText, say } from './circuit/say';
 import { table } from './table';
 
 /** What the verbs say of a circuit with roles: the same of any, whatever topology or control it has. */
-
-/** Is the text that of a circuit file? What is no JSON is none. */
-export function isCircuit(text: string): boolean {
-  try {
-    return (JSON.parse(text) as { kind?: unknown } | null)?.kind === CIRCUIT_KIND;
-  } catch {
-    return false;
-  }
-}
 
 const POINT = ['line', 'load', 'air', 'angle'];
 
@@ -31,7 +22,6 @@ export function figuresOf(text: string, options: Readonly<Record<string, unknown
 
 const json = (value: unknown): void => say(jsonText(value));
 const finite = (v: number): number | null => (Number.isFinite(v) ? v : null);
-const nameOf = (c: Converter, k: number): string => c.roles.outputs[k]!.nodes.join(' to ');
 
 /** By verb: prints, and gives the exit code. */
 export const SAID: Record<string, (c: Converter, f: ConverterFigures, asJson: boolean) => number> = {
@@ -40,7 +30,7 @@ export const SAID: Record<string, (c: Converter, f: ConverterFigures, asJson: bo
     if (asJson) json({ period, closure, conduction, multiplier, leaves: leaves ?? null, outputs: outputs.map(({ voltage, power }) => ({ ...voltage, power })), stresses });
     else {
       say(`settled cycle of ${print(period, 's')}${conduction ? `, ${conduction} conduction` : ''}, closes to ${closure.toExponential(1)}; largest multiplier ${multiplier.toFixed(4)}${leaves ? `\n${describeProblem(leaves)}` : ''}\n`);
-      say(table(['output', 'mean', 'peak to peak', 'power'], outputs.map((o, k) => [nameOf(c, k), print(o.voltage.mean, 'V', 5), print(o.voltage.peakToPeak, 'V', 4), print(o.power, 'W', 4)])));
+      say(table(['output', 'mean', 'peak to peak', 'power'], outputs.map((o, k) => [outputNamed(c, k), print(o.voltage.mean, 'V', 5), print(o.voltage.peakToPeak, 'V', 4), print(o.power, 'W', 4)])));
       if (Object.keys(stresses).length > 0) say(`\n${table(['part', 'rms', 'peak', 'voltage'], Object.entries(stresses).map(([id, s]) => [id, print(s.rms, 'A', 4), print(s.peak, 'A', 4), print(s.voltage, 'V', 4)]))}`);
     }
     return 0;
@@ -58,16 +48,12 @@ export const SAID: Record<string, (c: Converter, f: ConverterFigures, asJson: bo
     if (asJson) json(losses);
     else {
       say(`efficiency ${print(losses.efficiency, '%', 4)}, ${print(losses.total, 'W')} lost; what the circuit itself burns: switching, core and gate losses are not in it\n`);
-      say(table(['part', 'loss'], [...losses.parts.map((p) => [p.id, print(p.total, 'W')]), ['elsewhere', print(losses.elsewhere, 'W')]]));
+      say(table(['part', 'loss'], [...losses.parts.map((p) => [p.id, print(p.total, 'W')]), ['elsewhere', print(losses.elsewhere.total, 'W')]]));
     }
     return 0;
   },
   check(c, f, asJson) {
-    const fails = [
-      ...(f.leaves ? [describeProblem(f.leaves)] : []),
-      ...f.outputs.flatMap((o, k) => (o.wanted && !o.wanted.holds ? [`output ${nameOf(c, k)}: ${print(o.voltage.mean, 'V', 5)}, wanted ${print(o.wanted.voltage, 'V', 5)} within ${print(o.wanted.within, '%')}`] : [])),
-      ...f.loops.flatMap((l) => (l.wanted && !l.wanted.holds ? [`loop "${l.title}": ${l.beyond === undefined ? `${print(l.crossover, 'Hz')} and ${print(l.phaseMargin, '°')}` : `no crossover, the gain stays ${l.beyond} one`}, wanted at least ${[l.wanted.crossover && print(l.wanted.crossover, 'Hz'), l.wanted.phaseMargin && print(l.wanted.phaseMargin, '°')].filter(Boolean).join(' and ')}`] : [])),
-    ];
+    const fails = failsOf(c, f);
     if (asJson) json({ holds: fails.length === 0, fails });
     else say(fails.length === 0 ? 'holds: stable, and all that its roles want is met' : `fails: ${fails.join('; ')}`);
     return fails.length === 0 ? 0 : 1;

@@ -7,7 +7,8 @@ import { parseQuantity, printQuantity as print, quoted, type UnitName } from '..
 import type { OperatingPoint } from '../core/topology';
 import { SHELF } from '../shelf';
 import { jsonText, oneLine } from './circuit/say';
-import { figuresOf, isCircuit, SAID } from './converter';
+import { figuresOf, SAID } from './converter';
+import { isCircuit } from '../core/interchange/circuitFile';
 import { table } from './table';
 
 type Options = Record<string, string | true>;

@@ -18,6 +18,15 @@ type CircuitFile = ReturnType<typeof CircuitFile.parse>;
 const LONGEST = 20_000_000;
 const MOST_ELEMENTS = 400;
 
+/** Is the text that of a circuit file? What is no JSON is none. */
+export function isCircuit(text: string): boolean {
+  try {
+    return (JSON.parse(text) as { kind?: unknown } | null)?.kind === CIRCUIT_KIND;
+  } catch {
+    return false;
+  }
+}
+
 /** What a file may hold: a circuit, and what is what in it. */
 export const CircuitFile = Circuit.extend({ roles: FileRoles.optional() });
 
@@ -70,7 +79,8 @@ function named(raw: unknown, path: readonly PropertyKey[]): string {
   return quoted(typeof id === 'string' ? [id, ...rest].join('.') : path.join('.'));
 }
 
-function unitOf(key: string, kind: unknown, isShape: boolean): UnitName | undefined {
+/** The unit of a field of an element of some kind; none where it is no quantity. */
+export function unitOf(key: string, kind: unknown, isShape: boolean): UnitName | undefined {
   if (key === 'value') return kind === 'current-source' ? 'A' : 'V';
   if (key === 'width' && kind === 'hysteretic') return 'V';
   if (key === 'slope' && kind === 'string-load') return 'Ω';

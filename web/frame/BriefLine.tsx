@@ -7,7 +7,7 @@ import { actions, useStore } from '../state/store';
 import css from './frame.module.css';
 
 /** Three reeds, one of them leaning: the mark of the house. */
-const Mark = () => (
+export const Mark = () => (
   <svg width="18" height="20" viewBox="0 0 18 20" aria-hidden="true">
     <path d="M2 1V19M8 1V19" stroke="var(--spruce)" strokeWidth="2.6" strokeLinecap="round" />
     <path d="M13 19C13 12 14 6 16.5 1.5" stroke="var(--rust)" strokeWidth="2.6" strokeLinecap="round" fill="none" />

@@ -5,18 +5,22 @@ import ListSubheader from '@mui/material/ListSubheader';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useColorScheme } from '@mui/material/styles';
-import { addDemo, addDesign, demoNames, deleteOpen, listDesigns, openFile, openStored, saveFile } from '../state/session';
-import type { StoredDesign } from '../state/storage';
+import { shippedCircuits, useCircuit } from '../state/circuit';
+import { addDemo, addDesign, addShippedCircuit, deleteCircuit, deleteOpen, demoNames, listCircuits, listDesigns, openFile, openStored, openStoredCircuit, saveFile } from '../state/session';
+import type { StoredCircuit, StoredDesign } from '../state/storage';
 import { actions, useStore } from '../state/store';
 import { Ask, type Question } from './Ask';
 import css from './frame.module.css';
 
 /** The open design's name, and what can be done with whole designs. */
 export function DesignMenu() {
-  const name = useStore((s) => s.design.name);
-  const id = useStore((s) => s.id);
+  const designName = useStore((s) => s.design.name);
+  const designId = useStore((s) => s.id);
+  const circuit = useCircuit((s) => s.open);
+  const [name, id] = circuit ? [circuit.name, circuit.id] : [designName, designId];
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [stored, setStored] = useState<StoredDesign[]>([]);
+  const [circuits, setCircuits] = useState<StoredCircuit[]>([]);
   const file = useRef<HTMLInputElement>(null);
   const { mode, setMode } = useColorScheme();
 
@@ -36,6 +40,7 @@ export function DesignMenu() {
         onClick={(e) => {
           setAnchor(e.currentTarget);
           void listDesigns().then(setStored);
+          void listCircuits().then(setCircuits);
         }}
       >
         {name} ▾
@@ -59,22 +64,26 @@ export function DesignMenu() {
             file.current?.click();
           }}>Open a file…</MenuItem>
         <MenuItem onClick={then(saveFile)}>Save as a file</MenuItem>
-        <MenuItem onClick={then(() => addDesign({ ...useStore.getState().design, name: `${name.slice(0, 70)}, copy` }))}>Make a copy</MenuItem>
+        {!circuit && (
+          <MenuItem onClick={then(() => addDesign({ ...useStore.getState().design, name: `${name.slice(0, 70)}, copy` }))}>Make a copy</MenuItem>
+        )}
+        {!circuit && (
+          <MenuItem
+            onClick={then(() => {
+              setAsk({
+                title: 'Name of the design',
+                text: name,
+                act: 'Rename',
+                done: (typed) => void (typed?.trim() && actions.edit({ name: typed.trim().slice(0, 80) })),
+              });
+            })}
+          >
+            Rename…
+          </MenuItem>
+        )}
         <MenuItem
           onClick={then(() => {
-            setAsk({
-              title: 'Name of the design',
-              text: name,
-              act: 'Rename',
-              done: (typed) => void (typed?.trim() && actions.edit({ name: typed.trim().slice(0, 80) })),
-            });
-          })}
-        >
-          Rename…
-        </MenuItem>
-        <MenuItem
-          onClick={then(() => {
-            setAsk({ title: `Delete "${name}" from this browser? Files saved from it stay.`, act: 'Delete', done: () => void deleteOpen() });
+            setAsk({ title: `Delete "${name}" from this browser? Files saved from it stay.`, act: 'Delete', done: () => void (circuit ? deleteCircuit() : deleteOpen()) });
           })}
         >
           Delete from this browser…
@@ -88,11 +97,21 @@ export function DesignMenu() {
             {demo}, as shipped
           </MenuItem>
         ))}
+        {shippedCircuits().map((title, index) => (
+          <MenuItem key={title} onClick={then(() => addShippedCircuit(index))}>
+            {title}, a circuit
+          </MenuItem>
+        ))}
         <Divider />
         <ListSubheader sx={{ lineHeight: '26px', bgcolor: 'transparent' }}>In this browser</ListSubheader>
         {stored.map((d) => (
           <MenuItem key={d.id} selected={d.id === id} onClick={then(() => openStored(d.id))}>
             {d.name}
+          </MenuItem>
+        ))}
+        {circuits.map((c) => (
+          <MenuItem key={c.id} selected={c.id === id} onClick={then(() => openStoredCircuit(c.id))}>
+            {c.name}
           </MenuItem>
         ))}
       </Menu>

@@ -1,5 +1,7 @@
 'use client';
 import { useEffect, type ReactNode } from 'react';
+import { CircuitFrame } from '../circuit/CircuitFrame';
+import { useCircuit } from '../state/circuit';
 import { startLive } from '../state/live';
 import { restore, startSaving } from '../state/session';
 import { useStore } from '../state/store';
@@ -16,23 +18,27 @@ import css from './frame.module.css';
 /** The frame around every stage: brief line, reeds, pad, power path, part panel, kept strip. */
 export function Frame({ children }: { children: ReactNode }) {
   const ready = useStore((s) => s.ready);
+  const circuit = useCircuit((s) => s.open !== undefined);
   useEffect(() => {
-    let stop: (() => void)[] = [];
+    let stop: (() => void) | undefined;
     let gone = false;
     void restore().then(() => {
-      if (!gone) stop = [startSaving(), startLive()];
+      if (!gone) stop = startSaving();
     });
     return () => {
       gone = true;
-      stop.forEach((f) => f());
+      stop?.();
     };
   }, []);
+  // The design behind a circuit waits.
+  useEffect(() => (ready && !circuit ? startLive() : undefined), [ready, circuit]);
   if (!ready)
     return (
       <main className={css.opening} aria-busy="true">
         Opening the last design…
       </main>
     );
+  if (circuit) return <CircuitFrame />;
   return (
     <div className={css.frame}>
       <header className={css.brief}>

@@ -8,6 +8,7 @@ import { STAGES } from '../stages/list';
 import { saveFile } from '../state/session';
 import { actions } from '../state/store';
 import { Find, useOverlay } from './Find';
+import { typing } from './typing';
 
 const KEYS: [string, string][] = [
   ['1 – 8', 'the stages, in order'],
@@ -20,8 +21,6 @@ const KEYS: [string, string][] = [
   ['arrows on a zero or pole', 'move it; with Shift, in larger steps'],
   ['?', 'this list'],
 ];
-
-const typing = (e: KeyboardEvent): boolean => e.target instanceof HTMLElement && ((/^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName) && !e.target.matches('[type=checkbox]')) || e.target.isContentEditable);
 
 /** Keys that work everywhere, and their list. */
 export function Keys() {

@@ -6,15 +6,19 @@ import radio from '../../demo/radio.json';
 import charger from '../../demo/station-charger.json';
 import sensor from '../../demo/sensor-supply.json';
 import { readDesign, readDesignValue, type Design } from '../../core/design';
+import { isCircuit } from '../../core/interchange/circuitFile';
 import { describeProblem } from '../../core/problem';
+import { circuitActions, useCircuit } from './circuit';
 import { loadOwn } from './shelf';
-import { storage, type StoredDesign } from './storage';
+import { storage, type StoredCircuit, type StoredDesign } from './storage';
 import { actions, useStore } from './store';
 
 /** The designs that are shipped, by name. */
 const DEMOS: readonly unknown[] = [cabin, door, radio, sensor, gates, brake, charger];
 export const demoNames = (): string[] => DEMOS.map((_, i) => demoDesign(i).name);
 const OPEN = 'open';
+/** The circuit that stands in front of the open design, when one does */
+const IN_FRONT = 'circuit';
 
 const newId = (): string => crypto.randomUUID();
 
@@ -42,13 +46,19 @@ export async function restore(): Promise<void> {
   await loadOwn();
   const open = await db.settings.get(OPEN);
   const stored = open ? await db.designs.get(open.value) : undefined;
+  const inFront = await db.settings.get(IN_FRONT);
+  const circuit = inFront && (await db.circuits.get(inFront.value));
+  if (circuit) await circuitActions.show(circuit);
   if (stored) return actions.load(stored);
   const first = fresh(demoDesign());
   await db.designs.put(first);
-  await show(first);
+  await db.settings.put({ key: OPEN, value: first.id });
+  actions.load(first);
 }
 
 async function show(stored: StoredDesign): Promise<void> {
+  await storage().settings.delete(IN_FRONT);
+  circuitActions.close();
   await storage().settings.put({ key: OPEN, value: stored.id });
   actions.load(stored);
 }
@@ -102,6 +112,27 @@ export async function addDesign(design: Design): Promise<void> {
   await show(stored);
 }
 
+export const listCircuits = (): Promise<StoredCircuit[]> => storage().circuits.orderBy('updated').reverse().toArray();
+
+const keepInFront = async (id: string | undefined): Promise<void> => {
+  if (id !== undefined) await storage().settings.put({ key: IN_FRONT, value: id });
+};
+
+export async function openStoredCircuit(id: string): Promise<void> {
+  const stored = await storage().circuits.get(id);
+  if (!stored) return;
+  await circuitActions.show(stored);
+  await keepInFront(id);
+}
+
+export const addShippedCircuit = async (index: number): Promise<void> => keepInFront(await circuitActions.addShipped(index));
+
+/** Delete the open circuit; the design behind it is there again. */
+export async function deleteCircuit(): Promise<void> {
+  await storage().circuits.delete(useCircuit.getState().open!.id);
+  await openStored(useStore.getState().id);
+}
+
 /** Delete the design in work; the next most recent one opens, or the demo. */
 export async function deleteOpen(): Promise<void> {
   const { id } = useStore.getState();
@@ -113,9 +144,15 @@ export async function deleteOpen(): Promise<void> {
 
 export const addDemo = (index = 0): Promise<void> => addDesign(demoDesign(index));
 
-/** Open a design file; a bad one is refused with its reason and nothing changes. */
+/** Open a file, a design or a circuit with roles; a bad one is refused with its reason and nothing changes. */
 export async function openFile(file: File): Promise<void> {
-  const read = readDesign(await file.text());
+  const text = await file.text();
+  if (isCircuit(text)) {
+    const id = await circuitActions.add(text, file.name);
+    if (id !== undefined) actions.notify(`${useCircuit.getState().open!.name} opened from ${file.name}`);
+    return keepInFront(id);
+  }
+  const read = readDesign(text);
   if (!read.ok) return actions.refuse({ ...read.problem, where: [file.name, read.problem.where].filter(Boolean).join(', ') });
   await addDesign(read.value);
   actions.notify(`${read.value.name} opened from ${file.name}`);
@@ -131,9 +168,12 @@ export function download(name: string, text: string, type = 'application/json'):
   setTimeout(() => URL.revokeObjectURL(url), 1000);
 }
 
-const fileName = (design: Design): string => design.name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'design';
+const fileName = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'design';
 
+/** Save what is open as a file: the circuit, or the design. */
 export function saveFile(): void {
+  const { open } = useCircuit.getState();
+  if (open) return download(`${fileName(open.name)}.json`, open.text);
   const { design } = useStore.getState();
-  download(`${fileName(design)}.json`, JSON.stringify(design, null, 2) + '\n');
+  download(`${fileName(design.name)}.json`, JSON.stringify(design, null, 2) + '\n');
 }

@@ -28,7 +28,18 @@ export interface StoredDesign extends Snapshot {
   point: OperatingPoint;
 }
 
+/** A stored circuit with roles: the text of its file, and what undo goes back to. */
+export interface StoredCircuit {
+  id: string;
+  name: string;
+  updated: number;
+  text: string;
+  past: string[];
+  future: string[];
+}
+
 class Store extends Dexie {
+  circuits!: Table<StoredCircuit, string>;
   designs!: Table<StoredDesign, string>;
   settings!: Table<{ key: string; value: string }, string>;
   /** The engineer's own parts, by name */
@@ -37,6 +48,7 @@ class Store extends Dexie {
     super('jump-reed');
     this.version(1).stores({ designs: 'id, updated', settings: 'key' });
     this.version(2).stores({ parts: 'part' });
+    this.version(3).stores({ circuits: 'id, updated' });
   }
 }
 

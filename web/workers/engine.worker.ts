@@ -2,10 +2,17 @@ import { expose } from 'comlink';
 import { cornerPoints, judge, report, type CornerReport } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
 import { candidateAt, changeBrief, evaluate, frequencyAt, type Candidate, type Design, type Figures, type FrequencyChoice } from '../../core/design';
+import { settleConverter, type Settled } from '../../core/converter/converter';
+import { viewOf, type ConverterView } from '../../core/converter/view';
+import { readConverter } from '../../core/interchange/circuitFile';
+import { recent } from '../../core/recent';
 import type { Part } from '../../core/parts/schema';
-import type { Result } from '../../core/problem';
+import { ok, type Result } from '../../core/problem';
 import type { OperatingPoint } from '../../core/topology';
 import { shelfWith } from '../state/ownShelf';
+
+/** Circuits on their settled cycles, so that another element of them is looked at without settling again. */
+const settled = recent<string, Result<Settled>>(4);
 
 /** The core behind a worker: the same functions, nothing added. */
 const engine = {
@@ -14,6 +21,13 @@ const engine = {
   candidate: (design: Design, index: number, own: readonly Part[]): Candidate => candidateAt(design, index, shelfWith(own)),
   frequency: (design: Design, k: number, own: readonly Part[]): FrequencyChoice => frequencyAt(design, k, shelfWith(own)),
   changeBrief: (design: Design, changes: Partial<Design['brief']>, own: readonly Part[]): ReturnType<typeof changeBrief> => changeBrief(design, changes, shelfWith(own)),
+  circuit(text: string, selected?: string): Result<ConverterView> {
+    const found = settled(text, () => {
+      const read = readConverter(text);
+      return read.ok ? settleConverter(read.value) : read;
+    });
+    return found.ok ? ok(viewOf(found.value, selected)) : found;
+  },
   mapRow: (design: Design, load: number, lines: number[], air: number): MapCell[] => mapRow(design, load, lines, air),
 };
 

@@ -16,7 +16,7 @@ const TITLE = new Map<string, string>(ALL.map((m) => [m.id, m.title]));
 const SHORT = new Map<string, string>(ALL.flatMap((m) => ('short' in m && m.short ? [[m.id, m.short] as const] : [])));
 
 /** One bar a part, pieces by mechanism named in place where they have the room; click one for its working. */
-export function LossBars({ parts, chosen, onChoose }: { parts: PartLoss[]; chosen: string | undefined; onChoose: (id: string | undefined) => void }) {
+export function LossBars({ parts, chosen, onChoose }: { parts: readonly Pick<PartLoss, 'id' | 'mechanisms' | 'total'>[]; chosen: string | undefined; onChoose: (id: string | undefined) => void }) {
   const [box, { width }] = useSize<HTMLDivElement>();
   const most = Math.max(1e-9, ...parts.map((p) => p.total));
   const x = scaleLinear([0, most], [0, Math.max(60, width - LEFT - RIGHT)]);

@@ -1,9 +1,8 @@
 'use client';
 import { bisectRight, scaleLinear } from 'd3';
 import { useId, useState, type PointerEvent, type RefObject } from 'react';
-import type { Figures } from '../../../core/design';
+import type { Measures } from '../../../core/orbit/measure';
 import { printQuantity as print } from '../../../core/quantity';
-import type { Signal } from '../../../core/topology';
 import { tracePath, XAxis, YAxis } from '../../plots/axes';
 import { keptStyle } from '../../plots/keptStyle';
 import plots from '../../plots/plots.module.css';
@@ -18,8 +17,29 @@ const BOTTOM = 22;
 const GAP = 9;
 const COLOURS = ['var(--ink)', 'var(--spruce)', 'var(--slate)', 'var(--rust)'];
 
+/** What is drawn: quantities with their measures and samples over one period. */
+export interface Drawn {
+  cycle: { period: number; duty: number; signals: Readonly<Record<string, Measures>> };
+  detail?: { waves: Waves };
+}
+export interface Waves {
+  ids: readonly string[];
+  units: readonly string[];
+  time: readonly number[];
+  values: readonly (readonly number[])[];
+}
+export interface Lane {
+  id: string;
+  title: string;
+  unit: 'V' | 'A';
+  lane?: 'whole' | 'ripple';
+}
+
+/** Samples as they are saved. */
+export const wavesAsColumns = (waves: Waves): Record<string, readonly number[]> => ({ 'time (s)': waves.time, ...Object.fromEntries(waves.ids.map((id, i) => [`${id} (${waves.units[i]})`, waves.values[i]!])) });
+
 /** One signal repeated over so many cycles; a ripple lane shows it less its mean. */
-function traceOf(f: Figures, signal: Signal, cycles: number): { time: number[]; value: number[] } {
+function traceOf(f: Drawn, signal: Lane, cycles: number): { time: number[]; value: number[] } {
   const waves = f.detail!.waves;
   const values = waves.values[waves.ids.indexOf(signal.id)]!;
   const offset = signal.lane === 'ripple' ? f.cycle.signals[signal.id]!.mean : 0;
@@ -42,7 +62,7 @@ function valueAt(trace: { time: number[]; value: number[] }, t: number): number 
 }
 
 /** Lanes over one time axis. Wheel zooms, drag pans, double-click fits; a and b are cursors to drag. */
-export function Lanes({ signals, figures, cycles, svg }: { signals: Signal[]; figures: Figures; cycles: number; svg: RefObject<SVGSVGElement | null> }) {
+export function Lanes({ signals, figures, cycles, svg }: { signals: readonly Lane[]; figures: Drawn; cycles: number; svg: RefObject<SVGSVGElement | null> }) {
   const [box, { width, height }] = useSize<HTMLDivElement>();
   const kept = useStore((s) => s.kept);
   const keptFigures = useStore((s) => s.answers.kept);

@@ -1,15 +1,12 @@
 'use client';
 import { useRef, useState } from 'react';
-import type { Figures } from '../../../core/design';
 import { topologyOf } from '../../../core/design';
-import frame from '../../frame/frame.module.css';
 import { SaveMenu } from '../../plots/SaveMenu';
 import { useStore } from '../../state/store';
 import css from '../stages.module.css';
-import { Lanes } from './Lanes';
+import { CycleCount } from './CycleCount';
+import { Lanes, wavesAsColumns } from './Lanes';
 import { MainsPlot } from './MainsPlot';
-
-const MOST_CYCLES = 5;
 
 /** The settled cycle in lanes, kept states laid over it, two cursors. */
 export function WaveformsStage() {
@@ -29,14 +26,8 @@ export function WaveformsStage() {
           </span>
         </h2>
         <div className={css.tabs}>
-          <select className={frame.select} aria-label="Cycles shown" value={cycles} onChange={(e) => setCycles(Number(e.target.value))}>
-            {Array.from({ length: MOST_CYCLES }, (_, i) => i + 1).map((n) => (
-              <option key={n} value={n}>
-                {n === 1 ? '1 cycle' : `${n} cycles`}
-              </option>
-            ))}
-          </select>
-          <SaveMenu svg={svg} name="settled-cycle" columns={() => columnsOf(f)} />
+          <CycleCount cycles={cycles} onChange={setCycles} />
+          <SaveMenu svg={svg} name="settled-cycle" columns={() => wavesAsColumns(f.detail!.waves)} />
         </div>
       </div>
       {f.mains && f.detail!.mains && (
@@ -50,8 +41,3 @@ export function WaveformsStage() {
     </div>
   );
 }
-
-const columnsOf = (f: Figures): Record<string, readonly number[]> => {
-  const waves = f.detail!.waves;
-  return { 'time (s)': waves.time, ...Object.fromEntries(waves.ids.map((id, i) => [`${id} (${waves.units[i]})`, waves.values[i]!])) };
-};
