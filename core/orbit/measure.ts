@@ -1,7 +1,7 @@
 import type { Pattern } from '../circuit/pattern';
 import { applyActive, dot, rowTimes } from '../linear/dense';
 import { advance, climb, type Ladder } from '../linear/ladder';
-import { modalRates, modalRow, modesOf, offChord, offMeanSlope, type Modes } from '../linear/modes';
+import { modalRates, modalRow, modesOf, offChord, offMeanSlope, staysBelow, type Modes } from '../linear/modes';
 import { findRoot } from '../linear/root';
 import type { Prepared } from '../circuit/machine';
 import { areaOf, type Cycle } from './cycle';
@@ -128,6 +128,7 @@ export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Arra
   const rate = new Float64Array(size);
   rowTimes(row, ladder.F, rate, size);
   const modal = modalRow(modes, row);
+  const below = modal.map((v) => -v);
   const first = dot(row, z0, size);
   const seen: Extremes = { min: first, max: first, minAt: 0, maxAt: 0 };
   const see = (t: number, z: Float64Array): void => {
@@ -154,7 +155,12 @@ export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Arra
         }
         return;
       }
-      if (fresh) break;
+      if (fresh) {
+        // What rings or dies may still be told to stay within what is seen, one side at a time.
+        const [high, low] = [seen.max + sure, seen.min - sure];
+        if (staysBelow(modes, modal, q, h, y0 - high, y1 - high) && staysBelow(modes, below, q, h, low - y0, low - y1)) return;
+        break;
+      }
       q = new Float64Array(modes.count);
       modalRates(modes, from, q);
       fresh = true;
