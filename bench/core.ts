@@ -49,7 +49,7 @@ const near = { state: stage.cycle.state, setting: stage.setting };
 
 /** The cycle solved from rest in the patterns that the general solver is given too. */
 function fromRest(): void {
-  must(settleCycle(stage.machine, { regulate: { ...regulation(topology, stage.roles, spec, point), source: COMMAND, ...topology.duty(spec, sizing, point) } }));
+  must(settleCycle(stage.machine, { regulate: { ...regulation(stage.roles, spec, point), source: COMMAND, ...topology.duty(spec, sizing, point) } }));
 }
 
 /** Worst relative difference of the states between the settled cycle and one reached by `periods` of marching. */

@@ -56,6 +56,7 @@ export function fragment({ parts, values, resistance }: Site) {
   let through: Roles['conduction']['through'] | undefined;
   let longer = MOMENT;
   let smoothedByLoad = false;
+  let mains: Roles['mains'];
   const stands = (slot: string, id: string): PartRole => {
     const role = (roles[slot] ??= { elements: [] });
     role.elements.push(id);
@@ -114,6 +115,10 @@ export function fragment({ parts, values, resistance }: Site) {
         elements.push({ kind: 'capacitor', id: slot, a, b, capacitance: taken, esr: esrOf(parts[slot] as CapacitorPart, taken) });
       }
     },
+    /** Fed from the rectified mains: what is drawn in step with it, and the slot that holds what beats. */
+    inStep(current: string, reservoir: string): void {
+      mains = { current, reservoir };
+    },
     /** The slow current of a capacitor. */
     slow(slot: string, element: string): void {
       roles[slot]!.slow = element;
@@ -163,6 +168,6 @@ export function fragment({ parts, values, resistance }: Site) {
     whole(): void {
       through ??= elements.flatMap((e) => (e.kind === 'switch' || e.kind === 'diode' ? [e.id] : []));
     },
-    roles: (line: string): Roles => ({ line, outputs, parts: roles, conduction: { through: through!, longer } }),
+    roles: (line: string): Roles => ({ line, outputs, parts: roles, conduction: { through: through!, longer }, ...(mains ? { mains } : {}) }),
   };
 }

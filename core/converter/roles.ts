@@ -42,6 +42,8 @@ export const Roles = z.strictObject({
    * in brackets, not all of them.
    */
   conduction: Conduction,
+  /** Behind a rectifier: the element whose mean current is drawn in step with the mains, and the slot that holds what beats with it */
+  mains: z.strictObject({ current: id, reservoir: id }).optional(),
 });
 export type Roles = z.infer<typeof Roles>;
 

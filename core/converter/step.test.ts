@@ -18,16 +18,17 @@ import { closeLoop } from '../testing/averagedLoop';
 import type { OperatingPoint } from '../topology';
 import type { ClosedStage } from '../design/closed';
 import type { TypeThree } from '../control/network';
+import { crestAt } from '../design/visits';
 import { stepAnswer, type StepAnswer } from './step';
 
 /** A design settled at a point with cool parts, its loop closed; `gain` times what its compensator has. */
 function closedAt(d: Design, point: OperatingPoint, gain = 1): { stage: SettledStage; closed: ClosedStage; loop: ReturnType<typeof loopAround>; built: TypeThree } {
   const [t, spec, sizing] = [topologyOf(d)!, specOf(d), sizeDesign(d)];
-  const at = t.mains ? { ...point, angle: 1, drawn: t.mains.crest(spec, sizing, point) } : point;
+  const at = t.mains ? { ...point, angle: 1, drawn: crestAt(t, spec, sizing, point) } : point;
   const stage = must(settleStage(t, spec, sizing, at, () => 25));
   const { built } = must(compensatorOf(d, t, spec, sizing));
   const transfer = structureOf(spec).amplifier.transfer({ ...built, integrator: gain * built.integrator! });
-  const loop = loopAround(d, stage, transfer, t.mains ? { current: t.mains.regulated, ohms: senseResistance(t, d, spec, sizing) } : 'output');
+  const loop = loopAround(d, stage, transfer, stage.roles.mains ? { current: stage.roles.mains.current, ohms: senseResistance(t, d, spec, sizing) } : 'output');
   return { stage, loop, built: built as unknown as TypeThree, closed: must(closeStage(stage, loop)) };
 }
 const middle = ({ brief: { line, load } }: Design, share = 0.5): OperatingPoint => ({ line: (line.min + line.max) / 2, load: load.min + share * (load.max - load.min), air: 25 });

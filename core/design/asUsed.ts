@@ -15,10 +15,10 @@ export function asUsed(t: Topology, spec: Spec): Spec {
   // What a place blocks does not go with its capacitor.
   const { blocking } = t.size(spec);
   const parts = { ...spec.parts };
-  for (const { id } of t.places) {
+  for (const { id, beats } of t.places) {
     const part = parts[id];
     if (part?.kind !== 'capacitor') continue;
-    const frequency = t.mains?.reservoirPlace === id ? 2 * brief.line.mains! : brief.frequency;
+    const frequency = beats ? 2 * brief.line.mains! : brief.frequency;
     parts[id] = capacitorInUse(part, { volts: blocking[id]?.most ?? 0, frequency, temperature: brief.air.min });
   }
   return { ...spec, parts };

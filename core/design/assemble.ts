@@ -7,8 +7,10 @@ import { voltageTypeThree } from '../control/voltageTypeThree';
 import { fragment, type Timing } from '../converter/fragment';
 import type { Roles } from '../converter/roles';
 import type { Disturbance } from '../converter/step';
+import type { DiodePart } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
 import { besideLine, LINE, putLine } from '../surroundings/line';
+import { rectified, type MainsFed } from '../surroundings/mains';
 import { putLoads } from '../surroundings/loads';
 import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 
@@ -64,7 +66,7 @@ export function driveOf(t: Topology, spec: Spec, sizing: Pick<Sizing, 'values'>)
  */
 export function assemble(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (slot: string) => number): Result<Assembled> {
   const f = fragment({ parts: spec.parts, values: sizing.values, resistance });
-  putLine(f, spec.brief, t.mains ? t.mains.behind(spec, point, resistance) : point.line);
+  putLine(f, spec.brief, t.mains ? behindRectifier(t.mains, spec, point, resistance) : point.line);
   t.stage(f, spec, sizing, point);
   f.whole();
   besideLine(f, spec.brief);
@@ -75,6 +77,11 @@ export function assemble(t: Topology, spec: Spec, sizing: Sizing, point: Operati
   const roles = f.roles(LINE);
   for (const p of t.places) if (p.core) roles.parts[p.id]!.core = p.core;
   return ok({ elements: f.elements, timings: f.timings, roles, drive: driveOf(t, spec, sizing) });
+}
+
+/** V of the source that stands for the rectified mains at the angle of a point. */
+function behindRectifier({ rectifier }: MainsFed, spec: Spec, { line, angle, drawn }: OperatingPoint, resistance: (slot: string) => number): number {
+  return rectified(spec.parts[rectifier] as DiodePart, line, angle!, drawn! * Math.sin(angle!), resistance(rectifier));
 }
 
 const circuitOf = (elements: Element[], modulators: Circuit['modulators']): Circuit => ({ kind: CIRCUIT_KIND, version: 1, name: '', elements, modulators });

@@ -18,6 +18,7 @@ import { largestMultiplier } from './settleStage';
 import { atLightLoad, type LightLoad } from './conduction';
 import { specOf } from './spec';
 import { mainsCurves, mainsFigures } from './mainsFigures';
+import { anglesFrom } from './visits';
 import { loopWorkings } from './workings';
 
 /** The values that the brief wants and the ones taken, with their workings. Needs no operating point. */
@@ -95,7 +96,7 @@ function warmedAt(d: Design, point: OperatingPoint): Result<Warmed> {
   const t = topology(d);
   const spec = specOf(d);
   const sizing = sizeDesign(d);
-  const early = checkAngle(t.mains?.from(spec, point), point.angle);
+  const early = checkAngle(anglesFrom(t, spec, point.line), point.angle);
   if (early) return early;
   const warm = warmStage(t, spec, sizing, point, d.sink.thermalResistance);
   return warm.ok ? ok({ t, spec, sizing, warm: warm.value }) : warm;
@@ -121,7 +122,7 @@ function stageOf(point: OperatingPoint, { t, spec, sizing, warm }: Warmed, divid
       outputRipple: warm.mains ? warm.mains.output.peakToPeak : signals.output!.peakToPeak,
       start: Array.from(stage.cycle.stretches[0]!.z0.subarray(0, stage.cycle.states)),
     },
-    ...(warm.mains ? { mains: mainsFigures(t, warm.mains, point) } : {}),
+    ...(warm.mains ? { mains: mainsFigures(warm.mains, point) } : {}),
     losses: { output, total, input: output + total, efficiency: output / (output + total), parts },
     heat: { rungs: warm.rungs, iterations: warm.iterations },
     duties: warm.duties,

@@ -48,7 +48,7 @@ export function warmStage(topology: Topology, spec: Spec, sizing: Sizing, point:
     near = settled.value;
     const { visits, duties, mains } = settled.value;
     const states = visits.map((v) => partStates(topology, spec, sizing, v.stage, v.duties));
-    const mechanisms = (place: Place, warmer: number): Record<string, number> => lossesOf(topology, place, settled.value, states, warmer);
+    const mechanisms = (place: Place, warmer: number): Record<string, number> => lossesOf(place, settled.value, states, warmer);
     const warm = temperatures(topology, spec, ladder, point.air, temperature, mechanisms);
     if (!warm.ok) return warm;
     const moved = Math.max(...topology.places.map((p) => Math.abs(warm.value.get(p.id)! - at(p.id))));
@@ -74,14 +74,14 @@ type Temperatures = Map<string, number>;
 const total = (mechanisms: Readonly<Record<string, number>>): number => Object.values(mechanisms).reduce((a, b) => a + b, 0);
 
 /** W by mechanism of all parts in a place, as a mean over what was settled; `warmer` times the resistance it was settled with. */
-function lossesOf(t: Topology, { id, kind, copies = 1 }: Place, { visits, mains }: Visited, states: readonly StateOf[], warmer: number): Record<string, number> {
+function lossesOf({ id, kind, copies = 1 }: Place, { visits, mains }: Visited, states: readonly StateOf[], warmer: number): Record<string, number> {
   const out: Record<string, number> = {};
   const add = (state: PartStates[keyof PartStates], weight: number): void => {
     for (const [name, watts] of Object.entries(partLosses(kind, scaled(state, warmer) as never))) out[name] = (out[name] ?? 0) + weight * copies * watts;
   };
   visits.forEach((v, k) => add(states[k]![id]!, v.weight));
   // While the mains is too low to draw on, the reservoir alone feeds the load.
-  if (mains && id === t.mains!.reservoirPlace) add({ ...states[0]![id]!, rms: visits[0]!.point.load } as PartStates['capacitor'], 1 - visits.reduce((s, v) => s + v.weight, 0));
+  if (mains && id === visits[0]!.stage.roles.mains!.reservoir) add({ ...states[0]![id]!, rms: visits[0]!.point.load } as PartStates['capacitor'], 1 - visits.reduce((s, v) => s + v.weight, 0));
   return out;
 }
 

@@ -16,7 +16,9 @@ import { frequencyResponse, logSpaced } from '../response/system';
 import { instability } from '../orbit/stability';
 import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 import type { LoopFigures } from './figures';
+import { voltageLoopAt } from '../surroundings/mains';
 import { remembered } from './remembered';
+import { crestAt } from './visits';
 import type { Design } from './schema';
 import { BREAK, closed as closedCircuit, structureOf, type Loop } from './assemble';
 import { closeStage, type ClosedStage } from './closed';
@@ -51,12 +53,12 @@ export interface Compensator {
 }
 
 /** Ω that the current drawn from the mains is measured by: at its largest it shall be as large as the reference. */
-export const senseResistance = (t: Topology, d: Design, spec: Spec, sizing: Sizing): number => d.control.reference / t.mains!.crest(spec, sizing, { line: d.brief.line.min, load: d.brief.load.max });
+export const senseResistance = (t: Topology, d: Design, spec: Spec, sizing: Sizing): number => d.control.reference / crestAt(t, spec, sizing, { line: d.brief.line.min, load: d.brief.load.max });
 
 /** What the loop feeds back, in V: the output, or on the mains the current drawn, by its sense resistance. */
 function fedBack(t: Topology, roles: Roles, d: Design, spec: Spec, sizing: Sizing, point: OperatingPoint): Quantity {
-  const { quantity } = regulation(t, roles, spec, point);
-  if (!t.mains) return quantity;
+  const { quantity } = regulation(roles, spec, point);
+  if (!roles.mains) return quantity;
   const ohms = senseResistance(t, d, spec, sizing);
   return (p) => quantity(p).map((v) => v * ohms);
 }
@@ -74,7 +76,7 @@ const modulator = (control: Control, f: number): Complex => scale(turn(-2 * Math
 export const compensatorOf = remembered((d: Design, topology: Topology, spec: Spec, sizing: Sizing): Result<Compensator> => {
   const { control } = d;
   const placement25 = placementPoint(d);
-  const point = topology.mains ? { ...placement25, angle: Math.PI / 2, drawn: topology.mains.crest(spec, sizing, placement25) } : placement25;
+  const point = topology.mains ? { ...placement25, angle: Math.PI / 2, drawn: crestAt(topology, spec, sizing, placement25) } : placement25;
   const stage = settleStage(topology, spec, sizing, point, () => AMBIENT);
   if (!stage.ok) return stage;
   const [at] = plantOf(stage.value, fedBack(topology, stage.value.roles, d, spec, sizing, point))([control.crossover]);
@@ -85,7 +87,7 @@ export const compensatorOf = remembered((d: Design, topology: Topology, spec: Sp
   // Ripple that comes back through the compensator changes what the plant is: placed anew on what the closed circuit shows.
   for (let round = 0; round < ROUNDS; round++) {
     const transfer = amplifier.transfer(placed.value);
-    const closed = closeStage(stage.value, loopAround(d, stage.value, transfer, sensedOn(topology, d, spec, sizing)));
+    const closed = closeStage(stage.value, loopAround(d, stage.value, transfer, sensedOn(stage.value.roles, topology, d, spec, sizing)));
     if (!closed.ok) break;
     const loop = loopAt(closed.value.machine, closed.value.cycle, placeIn(closed.value))([control.crossover])[0]!;
     const now = over(loop, valueAt(transfer, control.crossover));
@@ -97,7 +99,7 @@ export const compensatorOf = remembered((d: Design, topology: Topology, spec: Sp
   }
   const wanted = Object.fromEntries(amplifier.handles.map(({ key }) => [key, (control[key] as number | null) ?? placed.value[key]!]));
   // A current's command is the reference itself: there is nothing to divide.
-  const built = amplifier.build(wanted, control, { output: topology.mains ? control.reference : d.brief.output.voltage, reference: control.reference });
+  const built = amplifier.build(wanted, control, { output: stage.value.roles.mains ? control.reference : d.brief.output.voltage, reference: control.reference });
   return built.ok ? ok({ placed: placed.value, wanted, ...built.value }) : built;
 });
 
@@ -120,12 +122,12 @@ interface Disturbances {
   load: Disturbance;
   line?: Disturbance;
 }
-function disturbances(t: Topology, { line, outputs }: Roles, { brief }: Design, point: OperatingPoint): Disturbances {
+function disturbances({ line, outputs, mains }: Roles, { brief }: Design, point: OperatingPoint): Disturbances {
   const { lineStep } = brief;
   const up = point.line + (lineStep ?? 0) <= brief.line.max * (1 + 1e-9);
   return {
     load: { source: outputs[0]!.step!, from: 0, to: brief.loadStep, rise: brief.loadStepTime },
-    ...(lineStep !== undefined && !t.mains ? { line: { source: line, from: point.line, to: point.line + (up ? lineStep : -lineStep) } } : {}),
+    ...(lineStep !== undefined && !mains ? { line: { source: line, from: point.line, to: point.line + (up ? lineStep : -lineStep) } } : {}),
   };
 }
 
@@ -146,7 +148,7 @@ function answerTo(stage: SettledStage, closed: ClosedStage, loop: Loop, crossove
 }
 
 /** What is sensed: the output, or on the mains the current that is drawn. */
-const sensedOn = (t: Topology, d: Design, spec: Spec, sizing: Sizing): Loop['sensed'] => (t.mains ? { current: t.mains.regulated, ohms: senseResistance(t, d, spec, sizing) } : 'output');
+const sensedOn = ({ mains }: Roles, t: Topology, d: Design, spec: Spec, sizing: Sizing): Loop['sensed'] => (mains ? { current: mains.current, ohms: senseResistance(t, d, spec, sizing) } : 'output');
 
 /** Where a closed stage's loop is broken. */
 function placeIn({ circuit }: ClosedStage): Place {
@@ -178,7 +180,7 @@ export function loopFigures(
   const { control } = d;
   const { drive } = stage.assembled;
   const fed = fedBack(topology, stage.roles, d, spec, sizing, { ...point, angle: point.angle ?? Math.PI / 2, drawn: 0 });
-  const loop = loopAround(d, stage, transfer, sensedOn(topology, d, spec, sizing));
+  const loop = loopAround(d, stage, transfer, sensedOn(stage.roles, topology, d, spec, sizing));
   const closed = closeStage(stage, loop);
 
   const around = (f: number): Complex => times(valueAt(transfer, f), modulator(control, f));
@@ -194,11 +196,14 @@ export function loopFigures(
   const loopCurve = bode(frequency, response);
   const read = margins((f) => loopOf([f])[0]!, loopCurve, response);
 
-  const outer = topology.mains && voltageLoop(sizing.values[topology.mains.reservoirPlace]!.taken, d.brief.output.voltage / point.load, topology.mains.voltageLoop(spec));
-  const by = disturbances(topology, stage.roles, d, point);
+  const { mains } = stage.roles;
+  // A fifth of the mains frequency, or nothing where the line is dc.
+  const pace = voltageLoopAt(d.brief.line.mains ?? 0);
+  const outer = mains && voltageLoop(sizing.values[mains.reservoir]!.taken, d.brief.output.voltage / point.load, pace);
+  const by = disturbances(stage.roles, d, point);
   const stable = closed.ok && instability(closed.value.cycle) === undefined;
   // The slow loop around the mains stands outside of what is settled within a switching period.
-  const slow = outer && stepFigures(outer.closed, 0, by.load.to - by.load.from, stable, topology.mains!.voltageLoop(spec), by.load.rise);
+  const slow = outer && stepFigures(outer.closed, 0, by.load.to - by.load.from, stable, pace, by.load.rise);
   const answer = stable && !slow ? answerTo(stage, closed.value, loop, control.crossover, by.load) : UNKNOWN;
   const step = slow ?? answer;
   const lineStep = by.line && (stable ? answerTo(stage, closed.value, loop, control.crossover, by.line) : UNKNOWN);
@@ -208,7 +213,7 @@ export function loopFigures(
     stable,
     drive: drive.figures,
     ...(structure.lost && largestMultiplier(stage.cycle) > 1 ? { lost: structure.lost(largestMultiplier(stage.cycle), drive.figures) } : {}),
-    outer: outer && { crossover: topology.mains!.voltageLoop(spec), phaseMargin: outer.phaseMargin, senseResistance: senseResistance(topology, d, spec, sizing) },
+    outer: outer && { crossover: pace, phaseMargin: outer.phaseMargin, senseResistance: senseResistance(topology, d, spec, sizing) },
     landmarks: topology.landmarks(spec, sizing, point),
     deviation: step.deviation,
     recovery: step.recovery,

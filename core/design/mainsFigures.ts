@@ -1,12 +1,12 @@
 import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 import type { MainsCurves, MainsFigures } from './figures';
 import { seenAt, type WarmStage } from './heat';
-import type { MainsCycle } from './visits';
+import { anglesFrom, type MainsCycle } from './visits';
 
 /** What the mains gives over its cycle. */
-export const mainsFigures = (t: Topology, { crest, at }: MainsCycle, point: OperatingPoint): MainsFigures => ({
+export const mainsFigures = ({ crest, at }: MainsCycle, point: OperatingPoint): MainsFigures => ({
   crest,
-  rms: Math.sqrt(at.reduce((s, a) => s + a.weight * a.stage.measure({ current: t.mains!.regulated }).mean ** 2, 0)),
+  rms: Math.sqrt(at.reduce((s, a) => s + a.weight * a.stage.measure({ current: a.stage.roles.mains!.current }).mean ** 2, 0)),
   seen: point.angle ?? Math.PI / 2,
 });
 
@@ -15,7 +15,7 @@ const DRAWN = 24;
 
 /** Half a cycle of the mains, settled at many angles with the temperatures and the current that were found: the second quarter mirrors the first. */
 export function mainsCurves(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, { mains, losses, stage }: WarmStage): MainsCurves {
-  const from = t.mains!.from(spec, point);
+  const from = anglesFrom(t, spec, point.line)!;
   const temperature = (place: string): number => losses.find((l) => l.id === place)!.temperature;
   const quarter: Record<keyof MainsCurves, number>[] = [];
   const still = (angle: number): Record<keyof MainsCurves, number> => ({ angle, drawn: 0, least: 0, largest: 0, duty: NaN, output: mains!.output.slow(angle) });
@@ -26,7 +26,7 @@ export function mainsCurves(t: Topology, spec: Spec, sizing: Sizing, point: Oper
     const found = seenAt(t, spec, sizing, { ...point, angle, drawn: mains!.crest }, temperature, near);
     if (!found.ok) continue;
     near = found.value.stage;
-    const { mean, min, max } = near.measure({ current: t.mains!.regulated });
+    const { mean, min, max } = near.measure({ current: near.roles.mains!.current });
     quarter.splice(2, 0, { angle, drawn: mean, least: min, largest: max, duty: near.duty, output: mains!.output.slow(angle) });
   }
   const mirrored = quarter.slice(0, -1).reverse().map((q) => ({ ...q, angle: Math.PI - q.angle, output: -q.output }));

@@ -85,7 +85,7 @@ export function settleStage(
   const settled = settleCycle(machine.value, {
     near: near ? fromNeighbour(machine.value, circuit, near.state) : startState(machine.value, topology.start(spec, sizing, point)),
     regulate: {
-      ...regulation(topology, roles, spec, point),
+      ...regulation(roles, spec, point),
       source: COMMAND,
       min: range.min,
       max: range.max,
@@ -113,8 +113,8 @@ export function settleStage(
 }
 
 /** What the duty is set by: the mean of the output, or that of the current drawn from the mains. */
-export function regulation({ mains }: Topology, { outputs }: Pick<Roles, 'outputs'>, spec: Spec, point: OperatingPoint): { quantity: Quantity; target: number } {
-  if (mains) return { quantity: (p) => p.current(mains.regulated), target: point.drawn! * Math.sin(point.angle!) };
+export function regulation({ outputs, mains }: Pick<Roles, 'outputs' | 'mains'>, spec: Spec, point: OperatingPoint): { quantity: Quantity; target: number } {
+  if (mains) return { quantity: (p) => p.current(mains.current), target: point.drawn! * Math.sin(point.angle!) };
   return { quantity: (p) => p.voltage(...outputs[0]!.nodes), target: spec.brief.output.voltage };
 }
 

@@ -1,7 +1,9 @@
 import type { State } from '../circuit/machine';
 import { ok, type Result } from '../problem';
 import { stressesIn, type PartStress } from '../converter/stresses';
-import type { AtAngle, OperatingPoint, Sizing, Spec, Topology } from '../topology';
+import type { DiodePart } from '../parts/schema';
+import { drawnFrom, gatherOverMains, outputRipple, settledAngles, type AtAngle } from '../surroundings/mains';
+import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
 import { settleStage, type SettledStage } from './settleStage';
 
 /** The stage settled at one point, with the share of the time that it stands for. */
@@ -47,24 +49,32 @@ export function visit(t: Topology, spec: Spec, sizing: Sizing, point: OperatingP
     visits.push({ point: at, weight, stage: settled.value, duties: stressesIn(settled.value.circuit, settled.value.roles, settled.value.measure) });
   }
   if (!t.mains) return ok({ visits, duties: visits[0]!.duties });
-  const { reservoir } = t.mains;
-  const at = visits.map(({ point: p, weight, stage, duties }) => ({ angle: p.angle!, weight, stage, duties, slow: stage.measure({ current: reservoir }).mean, get fast() { return stage.measure({ output: 0 }).peakToPeak; } }));
+  const { roles } = visits[0]!.stage;
+  const { reservoir } = roles.mains!;
+  const slow = roles.parts[reservoir]!.slow!;
+  const at = visits.map(({ point: p, weight, stage, duties }) => ({ angle: p.angle!, weight, stage, duties, slow: stage.measure({ current: slow }).mean, get fast() { return stage.measure({ output: 0 }).peakToPeak; } }));
   const fed = at.reduce((s, a) => s + a.weight * (a.slow + point.load), 0);
   const mains: MainsCycle = {
     crest: wanted[0]!.point.drawn!,
     at,
     get output() {
-      return t.mains!.outputRipple(spec, sizing, point, at);
+      return outputRipple(sizing.values[reservoir]!.taken, spec.brief.line.mains!, at.map((a) => ({ ...a, fed: a.slow + point.load })));
     },
     excess: fed / point.load - 1,
   };
-  return ok({ visits, mains, duties: t.mains.gather(spec, point, at, () => mains.output.peakToPeak) });
+  return ok({ visits, mains, duties: gatherOverMains(roles, point.line, point.load, at, () => mains.output.peakToPeak) });
 }
+
+/** rad of the mains from which a topology draws on it; undefined on a dc line. */
+export const anglesFrom = ({ mains }: Topology, spec: Spec, line: number): number | undefined => mains && drawnFrom(mains, spec.parts[mains.rectifier] as DiodePart, line, spec.brief.output.voltage);
+
+/** A, crest of the current drawn from the mains by the forecast: where the search for it starts. */
+export const crestAt = (t: Topology, spec: Spec, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number => t.forecast(spec, sizing, point).crest!;
 
 /** The angles, each with the current that is to be drawn: by the forecast first, then corrected by what the load was fed. */
 function alongMains(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, near: Near | undefined): { point: OperatingPoint; weight: number }[] {
-  const drawn = near ? near.mains!.crest / (1 + near.mains!.excess) : t.mains!.crest(spec, sizing, point);
-  return t.mains!.angles(spec, point).map(({ angle, weight }) => ({ point: { ...point, angle, drawn }, weight }));
+  const drawn = near ? near.mains!.crest / (1 + near.mains!.excess) : crestAt(t, spec, sizing, point);
+  return settledAngles(anglesFrom(t, spec, point.line)!).map(({ angle, weight }) => ({ point: { ...point, angle, drawn }, weight }));
 }
 
 const stateOf = (stage: SettledStage): { state: State; setting: number } => ({ state: stage.cycle.state, setting: stage.setting });

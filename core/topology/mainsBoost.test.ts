@@ -4,7 +4,7 @@ import { buildMachine, restState } from '../circuit/machine';
 import { emptyTrace, march } from '../orbit/march';
 import { gauge, integrals, range, type Measures, type Quantity } from '../orbit/measure';
 import { CAPACITOR, DIODE, INDUCTOR, SWITCH } from '../testing/briefs';
-import { gaussLegendre, mainsAngles, slowRipple } from './mains';
+import { gaussLegendre, mainsAngles, slowRipple } from '../surroundings/mains';
 import { mainsBoost } from './mainsBoost';
 import type { Spec } from './types';
 
@@ -51,7 +51,7 @@ describe('against the whole circuit run through the mains in time', () => {
   /** Four diodes on a sine, with an average-current loop that follows |sin|: nothing of it is settled or averaged. */
   function halfCycle(s: Spec, line: number, load: number): (of: (p: Parameters<Quantity>[0]) => Float64Array) => Measures {
     const sizing = mainsBoost.size(s);
-    const crest = mainsBoost.mains!.crest(s, sizing, { line, load });
+    const crest = mainsBoost.forecast(s, sizing, { line, load }).crest!;
     const [L, C, f] = [sizing.values.L1!.taken, sizing.values.C2!.taken, s.brief.frequency];
     const { D2, D1, Q1, L1, C2 } = s.parts as unknown as Record<string, { drop: number; slopeResistance: number; onResistance: number; resistance: number; esr: number; capacitance: number }>;
     const diode = (id: string, a: string, b: string, d: typeof D2): object => ({ kind: 'diode', id, a, b, drop: d!.drop, onResistance: d!.slopeResistance, offConductance: 1e-8 });

@@ -1,14 +1,14 @@
 import { slopeResistance, type CapacitorPart, type DiodePart, type InductorPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import { recent } from '../recent';
+import { crestOf, drawnFrom, outputRipple, overMains, rectified, settledAngles, voltageLoopAt, type MainsFed } from '../surroundings/mains';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
 import { boostDiode } from './boostDiode';
 import { capacitorValue, DUTY_MIN, ERICKSON, inductorValue, LARGEST_DUTY, lineDrawnAlways, stands } from './common';
 import { landmark } from './landmarks';
-import { mainsAngles, overMains, slowRipple } from './mains';
 import type { Carried } from './pieces';
-import type { Angle, Forecast, Signal, Sizing, Spec, Topology } from './types';
+import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
 
 /**
  * Mains rectifier with boost: four diodes D2 turn the mains over, C1 behind them holds the ripple of the switching,
@@ -25,30 +25,15 @@ import type { Angle, Forecast, Signal, Sizing, Spec, Topology } from './types';
 const DUTY_MOST = 0.98;
 /** Least rectified voltage that is drawn on, as a share of the output: the duty there leaves a little to regulate with */
 const LEAST = 1.5 * (1 - DUTY_MOST);
-/** Means are right to a millionth by them, to a thousandth where the mode changes on the way; peaks in discontinuous conduction to a fiftieth */
-const ANGLES = 8;
 /** Switching frequency over that of the mains, at least: the mains stands still meanwhile */
 const SLOWER = 100;
 /** Hz at which "reservoir" and C2 would ring: far below all that is looked at */
 const SLOW = 10;
-/** Crossover of the voltage loop as a share of the mains frequency: it shall not follow the ripple at twice that */
-const VOLTAGE_LOOP = 0.2;
 const SOURCE = `${ERICKSON}, ch. 18`;
 
 type At = Pick<OperatingPoint, 'line' | 'load'>;
 const bridgeOf = (spec: Spec): DiodePart => spec.parts.D2 as DiodePart;
-const crestOf = (line: number): number => Math.SQRT2 * line;
-
-/** V behind the rectifier at an angle, with so much drawn; Ω of one of its diodes. */
-const rectified = (spec: Spec, line: number, angle: number, current: number, resistance: number): number => crestOf(line) * Math.sin(angle) - 2 * (bridgeOf(spec).drop + resistance * current);
-
-function lowest(spec: Spec, { line }: At): number {
-  const least = LEAST * spec.brief.output.voltage + 2 * bridgeOf(spec).drop;
-  return Math.asin(Math.min(0.9, least / crestOf(line)));
-}
-
-/** The crest counts for no mean, but peaks stand there. */
-const angles = (spec: Spec, point: At): Angle[] => [...mainsAngles(lowest(spec, point), ANGLES), { angle: Math.PI / 2, weight: 0 }];
+const FED: MainsFed = { rectifier: 'D2', least: LEAST };
 
 /** The boost at an angle: what it feeds the output is found by the mean that L1 shall carry. */
 function boostAt(spec: Spec, sizing: Pick<Sizing, 'values'>, volts: number, mean: number): { fed: number; forecast: Forecast } {
@@ -81,14 +66,14 @@ interface Angled {
 
 /** The stage at each angle by its forecast, the current being such that the load gets what it takes. */
 function quarterCycle(spec: Spec, sizing: Pick<Sizing, 'values'>, point: At): { crest: number; at: Angled[] } {
-  const list = angles(spec, point);
+  const list = settledAngles(drawnFrom(FED, bridgeOf(spec), point.line, spec.brief.output.voltage));
   const ohms = slopeResistance(bridgeOf(spec));
   let crest = (2 * spec.brief.output.voltage * point.load) / crestOf(point.line);
   let at: Angled[] = [];
   for (let round = 0; round < 12; round++) {
     at = list.map(({ angle, weight }) => {
       const drawn = crest * Math.sin(angle);
-      const { fed, forecast } = boostAt(spec, sizing, rectified(spec, point.line, angle, drawn, ohms), drawn);
+      const { fed, forecast } = boostAt(spec, sizing, rectified(bridgeOf(spec), point.line, angle, drawn, ohms), drawn);
       const { Q1, D1, L1, C2 } = forecast.parts;
       const C1 = { ...L1!, mean: 0, rms: Math.sqrt(Math.max(0, L1!.rms ** 2 - L1!.mean ** 2)), peak: L1!.peak - L1!.mean };
       return { angle, weight, fed, forecast, parts: { Q1: Q1!, D1: D1!, L1: L1!, D2: legOf(drawn), C1, C2: reservoirOf(C2!, fed - point.load) } };
@@ -110,21 +95,14 @@ function quarter(spec: Spec, sizing: Pick<Sizing, 'values'>, point: At): ReturnT
   return find(key, () => quarterCycle(spec, sizing, point));
 }
 
-/** Ripple of the output over the mains: the slow one, and that of the switching where the slow one is largest. */
-function outputRipple(spec: Spec, sizing: Pick<Sizing, 'values'>, at: readonly (Angle & { fed: number; fast: number })[]): { peakToPeak: number; slow(angle: number): number } {
-  const slow = slowRipple(at, at.map((a) => a.fed), sizing.values.C2!.taken, spec.brief.line.mains!);
-  const largest = at.reduce((a, b) => (Math.abs(slow.at(b.angle)) > Math.abs(slow.at(a.angle)) ? b : a));
-  return { peakToPeak: slow.peakToPeak + largest.fast, slow: slow.at };
-}
-
 function forecast(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load' | 'angle'>): Forecast {
   const { crest, at } = quarter(spec, sizing, point);
   const angle = point.angle ?? Math.PI / 2;
   const drawn = crest * Math.sin(angle);
-  const here = boostAt(spec, sizing, rectified(spec, point.line, angle, drawn, slopeResistance(bridgeOf(spec))), drawn).forecast;
+  const here = boostAt(spec, sizing, rectified(bridgeOf(spec), point.line, angle, drawn, slopeResistance(bridgeOf(spec))), drawn).forecast;
   const parts: Record<string, Carried> = {};
   for (const { id } of mainsBoost.places) parts[id] = overMains(at.map((a) => ({ weight: a.weight, duty: { ...a.parts[id]!, voltage: 0 } })), id === 'C2' ? point.load : 0);
-  return { mode: here.mode, border: here.border, duty: here.duty, outputRipple: outputRipple(spec, sizing, at.map((a) => ({ ...a, fast: a.forecast.outputRipple }))).peakToPeak, parts };
+  return { mode: here.mode, border: here.border, duty: here.duty, outputRipple: outputRipple(sizing.values.C2!.taken, spec.brief.line.mains!, at.map((a) => ({ ...a, fast: a.forecast.outputRipple }))).peakToPeak, crest, parts };
 }
 
 function size(spec: Spec): Sizing {
@@ -148,7 +126,7 @@ function size(spec: Spec): Sizing {
     title: 'capacitance for the ripple at twice the mains', formula: 'C ≥ (Iout / (2π fmains) + 2 τ I) / ΔV,  τ = ESR · C of one', numbers: `(${print(load.max, 'A')} / (2π × ${print(line.mains!, 'Hz')}) + 2 × ${print(tau, 's')} × ${print(crest, 'A')}) / ${print(allowed.ripple, 'V')}`,
     value: (load.max / slow + 2 * tau * crest) / allowed.ripple, unit: 'F', source: SOURCE, leavesOut: 'that the ripple of the switching and the slow one peak at different angles: on the safe side',
   };
-  const pace = VOLTAGE_LOOP * line.mains!;
+  const pace = voltageLoopAt(line.mains!);
   const step: Working = {
     title: 'capacitance for the load step', formula: 'C ≥ ΔI / (2π fv · ΔV)', numbers: `${print(brief.loadStep, 'A')} / (2π × ${print(pace, 'Hz')} × ${print(allowed.deviation, 'V')})`,
     value: brief.loadStep / (2 * Math.PI * pace * allowed.deviation), unit: 'F', source: `output impedance near the voltage loop’s crossover taken as that of the capacitor (${ERICKSON}, ch. 9)`, leavesOut: 'what the loop has done by then: the dip is smaller',
@@ -184,7 +162,7 @@ export const mainsBoost: Topology = {
     { id: 'L1', kind: 'inductor', title: 'line inductor', purpose: 'keeps the ripple to its share of the line current' },
     { id: 'Q1', kind: 'switch', title: 'low-side switch', purpose: 'puts the rectified line across the inductor for D of the period', partner: 'D1' },
     { id: 'D1', kind: 'diode', title: 'boost diode', purpose: 'hands the inductor current to the output' },
-    { id: 'C2', kind: 'capacitor', title: 'reservoir', purpose: 'takes the power that beats at twice the mains frequency' },
+    { id: 'C2', kind: 'capacitor', title: 'reservoir', purpose: 'takes the power that beats at twice the mains frequency', beats: true },
   ],
   refuses({ line, output, frequency }) {
     if (frequency < SLOWER * line.mains!)
@@ -209,6 +187,7 @@ export const mainsBoost: Topology = {
       { kind: 'voltage-source', id: 'mean output', a: 'mean', b: '0', value: spec.brief.output.voltage },
     );
     f.slow('C2', 'reservoir');
+    f.inStep('L1', 'C2');
     f.aside('D2', { leg: 'line' });
     f.aside('C1', { beside: 'line' });
     f.output('out', '0');
@@ -221,21 +200,7 @@ export const mainsBoost: Topology = {
     return { C2: spec.brief.output.voltage, L1: f.mode === 'continuous' ? L1!.peak - L1!.peakToPeak : 0, reservoir: fed - point.load };
   },
   signals,
-  mains: {
-    behind: (spec, { line, drawn, angle }, resistance) => rectified(spec, line, angle!, drawn! * Math.sin(angle!), resistance('D2')),
-    angles,
-    from: lowest,
-    crest: (spec, sizing, point) => quarter(spec, sizing, point).crest,
-    regulated: 'L1',
-    reservoir: 'reservoir',
-    outputRipple: (spec, sizing, point, at) => outputRipple(spec, sizing, at.map((a) => ({ ...a, fed: a.slow + point.load }))),
-    gather(_, { line, load }, at, ripple) {
-      const voltage = (id: string) => (most: number) => (id === 'D2' || id === 'C1' ? crestOf(line) : most + ripple() / 2);
-      return Object.fromEntries(Object.keys(at[0]!.duties).map((id) => [id, overMains(at.map((a) => ({ weight: a.weight, duty: a.duties[id]! })), id === 'C2' ? load : 0, voltage(id))]));
-    },
-    reservoirPlace: 'C2',
-    voltageLoop: (spec) => VOLTAGE_LOOP * spec.brief.line.mains!,
-  },
+  mains: FED,
   landmarks(spec, sizing, point) {
     const L = sizing.values.L1!.taken;
     const C = sizing.values.C2!.taken;
@@ -276,5 +241,5 @@ export const mainsBoost: Topology = {
 function atAngle(spec: Spec, sizing: Pick<Sizing, 'values'>, point: OperatingPoint): { fed: number; forecast: Forecast } {
   const angle = point.angle ?? Math.PI / 2;
   const mean = (point.drawn ?? quarter(spec, sizing, point).crest) * Math.sin(angle);
-  return boostAt(spec, sizing, rectified(spec, point.line, angle, mean, slopeResistance(bridgeOf(spec))), mean);
+  return boostAt(spec, sizing, rectified(bridgeOf(spec), point.line, angle, mean, slopeResistance(bridgeOf(spec))), mean);
 }

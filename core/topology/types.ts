@@ -1,9 +1,9 @@
 import type { Control } from '../control/types';
 import type { Fragment, Winding } from '../converter/fragment';
-import type { PartStress } from '../converter/stresses';
 import type { Part, PartKind } from '../parts/schema';
 import type { Problem } from '../problem';
 import type { SeriesName, UnitName } from '../quantity';
+import type { MainsFed } from '../surroundings/mains';
 import type { Working } from '../working';
 import type { Brief, Drive, OperatingPoint } from './brief';
 import type { Carried } from './pieces';
@@ -33,6 +33,8 @@ export interface Place {
   copies?: number;
   /** Its leakage carries the current for a moment at each edge: it can not be nothing */
   leaks?: true;
+  /** A capacitor whose ripple is that of twice the mains */
+  beats?: true;
   /** The slot that a switch hands its current to and takes it from */
   partner?: string;
   /** An inductor wound on the core of another, with k: the core’s flux is that of both, and its loss counts there */
@@ -82,6 +84,8 @@ export interface Forecast {
   rippleEstimate?: true;
   /** By place, and by winding of a transformer. `estimate`: no promise, only good enough to choose a part by */
   parts: Readonly<Record<string, Carried & { estimate?: true }>>;
+  /** A, crest of the current drawn from the mains, where that is the line */
+  crest?: number;
   /** V of each output, where there are several */
   outputs?: readonly number[];
   /** How far from the border of the modes, as a share; nothing where there is only one */
@@ -128,49 +132,6 @@ export interface Landmark {
   working: Working;
 }
 
-/** An angle of the mains that a stage is settled at. */
-export interface Angle {
-  /** rad, from the mains' zero crossing */
-  angle: number;
-  /** Share of the quarter cycle that it stands for */
-  weight: number;
-}
-
-/** What is found at one angle of the mains. */
-export interface AtAngle extends Angle {
-  /** A, mean over the switching period: what the reservoir takes there beyond its ripple */
-  slow: number;
-  /** V peak to peak of the output within the switching period */
-  fast: number;
-  duties: Record<string, PartStress>;
-}
-
-/**
- * Fed from the mains: the stage is settled at some angles of it, with the mean of an inductor's current regulated in
- * the place of the output; what it carries are means over the angles (see mains.ts).
- */
-export interface MainsFed {
-  /** V behind the rectifier at the angle of a point, while so much is drawn there */
-  behind(spec: Spec, point: OperatingPoint, resistance: (place: string) => number): number;
-  /** The angles, with what each stands for; what is missing to one is where the mains is too low to draw on */
-  angles(spec: Spec, point: Pick<OperatingPoint, 'line' | 'load'>): Angle[];
-  /** A, crest of the current by the forecast: where the search for it starts */
-  crest(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): number;
-  /** The inductor whose mean current is `drawn` · sin θ */
-  regulated: string;
-  /** The element that carries the slow current of the reservoir capacitor, and its place */
-  reservoir: string;
-  reservoirPlace: string;
-  /** rad below which the mains is too low to draw on */
-  from(spec: Spec, point: Pick<OperatingPoint, 'line' | 'load'>): number;
-  /** V peak to peak of the output over the mains, and V at an angle less the mean */
-  outputRipple(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>, at: readonly (Angle & { slow: number; fast: number })[]): { peakToPeak: number; slow(angle: number): number };
-  /** What the places carry over the mains, from what they carry at its angles; `ripple` reads that of the output */
-  gather(spec: Spec, point: Pick<OperatingPoint, 'line' | 'load'>, at: readonly AtAngle[], ripple: () => number): Record<string, PartStress>;
-  /** Hz, crossover of the loop that sets the current by the output */
-  voltageLoop(spec: Spec): number;
-}
-
 /** Everything the rest of the product asks of a topology; one file each. */
 export interface Topology {
   id: string;
@@ -205,7 +166,7 @@ export interface Topology {
   currentControl?: { sensed: string; fall(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line'>): number };
   /** Share of the period after it closes in which the sensed switch carries what else is discharged through it */
   blanking?: number;
-  /** Where it is fed from the mains, and its output from a reservoir */
+  /** Where it is fed from the mains */
   mains?: MainsFed;
   landmarks(spec: Spec, sizing: Sizing, point: OperatingPoint): Landmark[];
   drawing: Drawing;

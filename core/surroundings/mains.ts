@@ -1,5 +1,6 @@
+import type { Roles } from '../converter/roles';
 import type { PartStress } from '../converter/stresses';
-import type { Angle } from './types';
+import type { DiodePart } from '../parts/schema';
 
 /**
  * A stage on the mains, seen slowly: the mains moves so little within a switching period that at each of its angles
@@ -9,6 +10,51 @@ import type { Angle } from './types';
  * Means over the angle are Gauss–Legendre sums (Abramowitz, Stegun, "Handbook of Mathematical Functions", 25.4.29).
  * Source of the slow view: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 18.
  */
+
+/** An angle of the mains that a stage is settled at. */
+export interface Angle {
+  /** rad, from the mains' zero crossing */
+  angle: number;
+  /** Share of the quarter cycle that it stands for */
+  weight: number;
+}
+
+/** What is found at one angle of the mains. */
+export interface AtAngle extends Angle {
+  /** A, mean over the switching period: what the reservoir takes there beyond its ripple */
+  slow: number;
+  /** V peak to peak of the output within the switching period */
+  fast: number;
+  duties: Record<string, PartStress>;
+}
+
+/** What a stage behind a rectifier has to say before it is settled anywhere. */
+export interface MainsFed {
+  /** Slot of the rectifier's diodes */
+  rectifier: string;
+  /** Least rectified voltage that is drawn on, as a share of the output */
+  least: number;
+}
+
+/** V, crest of a mains whose rms is given. */
+export const crestOf = (line: number): number => Math.SQRT2 * line;
+
+/** V behind the rectifier at an angle, with so much drawn; Ω of one of its diodes. Two of them conduct. */
+export const rectified = (bridge: Pick<DiodePart, 'drop'>, line: number, angle: number, current: number, resistance: number): number => crestOf(line) * Math.sin(angle) - 2 * (bridge.drop + resistance * current);
+
+/** rad below which the mains is too low to draw on */
+export const drawnFrom = ({ least }: MainsFed, bridge: Pick<DiodePart, 'drop'>, line: number, output: number): number => Math.asin(Math.min(0.9, (least * output + 2 * bridge.drop) / crestOf(line)));
+
+/** Means are right to a millionth by them, to a thousandth where the mode changes on the way; peaks in discontinuous conduction to a fiftieth */
+const ANGLES = 8;
+
+/** The angles that a stage is settled at, with what each stands for; what is missing to one is where nothing is drawn. The crest counts for no mean, but peaks stand there. */
+export const settledAngles = (from: number): Angle[] => [...mainsAngles(from, ANGLES), { angle: Math.PI / 2, weight: 0 }];
+
+/** Crossover of the voltage loop as a share of the mains frequency: it shall not follow the ripple at twice that */
+const VOLTAGE_LOOP = 0.2;
+/** Hz, crossover of the loop that sets the current by the output */
+export const voltageLoopAt = (mains: number): number => VOLTAGE_LOOP * mains;
 
 /** Angles between `from` and the crest; their weights leave out the share below `from`. */
 export function mainsAngles(from: number, count: number): Angle[] {
@@ -75,4 +121,24 @@ export function slowRipple(at: readonly Angle[], fed: readonly number[], capacit
   const voltage = (angle: number): number => amplitudes.reduce((s, a, k) => s + a * Math.sin(2 * (k + 1) * angle), 0);
   const seen = Array.from({ length: 181 }, (_, k) => voltage((k * Math.PI) / 180));
   return { at: voltage, peakToPeak: Math.max(...seen) - Math.min(...seen) };
+}
+
+/**
+ * Ripple of the output over the mains: the slow one, and that of the switching where the slow one is largest.
+ * @param at what the reservoir is fed at each angle in A, less a constant, and V peak to peak of the switching
+ */
+export function outputRipple(capacitance: number, frequency: number, at: readonly (Angle & { fed: number; fast: number })[]): { peakToPeak: number; slow(angle: number): number } {
+  const slow = slowRipple(at, at.map((a) => a.fed), capacitance, frequency);
+  const largest = at.reduce((a, b) => (Math.abs(slow.at(b.angle)) > Math.abs(slow.at(a.angle)) ? b : a));
+  return { peakToPeak: slow.peakToPeak + largest.fast, slow: slow.at };
+}
+
+/**
+ * What the slots carry over the mains, from what they carry at its angles. In front of the source that stands for the
+ * rectified line is the line's crest; behind it, the output with its slow ripple is on top of what is seen at an angle.
+ * @param ripple reads V peak to peak of the output
+ */
+export function gatherOverMains({ line, parts, mains }: Roles, volts: number, load: number, at: readonly AtAngle[], ripple: () => number): Record<string, PartStress> {
+  const voltage = (slot: string) => (most: number) => (parts[slot]!.leg === line || parts[slot]!.beside === line ? crestOf(volts) : most + ripple() / 2);
+  return Object.fromEntries(Object.keys(at[0]!.duties).map((slot) => [slot, overMains(at.map((a) => ({ weight: a.weight, duty: a.duties[slot]! })), slot === mains!.reservoir ? load : 0, voltage(slot))]));
 }
