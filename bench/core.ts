@@ -54,9 +54,9 @@ function fromRest(): void {
 
 /** Worst relative difference of the states between the settled cycle and one reached by `periods` of marching. */
 function marched(periods: number): number {
-  const { stretches, states } = stage.cycle;
-  let z: Float64Array = Float64Array.from(stretches[0]!.z0).fill(0, 0, states);
-  const steps = stretches.map((s) => exponentialStep(s.pattern.F, s.duration, s.pattern.size).phi);
+  const { intervals, states } = stage.cycle;
+  let z: Float64Array = Float64Array.from(intervals[0]!.z0).fill(0, 0, states);
+  const steps = intervals.map((s) => exponentialStep(s.pattern.F, s.duration, s.pattern.size).phi);
   for (let k = 0; k < periods; k++)
     for (const phi of steps) {
       const next = new Float64Array(z.length);
@@ -64,17 +64,17 @@ function marched(periods: number): number {
       z = next;
     }
   let worst = 0;
-  for (let i = 0; i < states; i++) worst = Math.max(worst, Math.abs(z[i]! / stretches[0]!.z0[i]! - 1));
+  for (let i = 0; i < states; i++) worst = Math.max(worst, Math.abs(z[i]! / intervals[0]!.z0[i]! - 1));
   return worst;
 }
 
 /** The same march with a general extrapolation solver (explicit, adaptive), restarted at each edge. */
 function generalSolver(periods: number): void {
-  const { stretches, states } = stage.cycle;
+  const { intervals, states } = stage.cycle;
   let x = Array.from({ length: states }, () => 0);
-  const sources = Array.from(stretches[0]!.z0.subarray(states));
+  const sources = Array.from(intervals[0]!.z0.subarray(states));
   for (let k = 0; k < periods; k++)
-    for (const s of stretches) {
+    for (const s of intervals) {
       const { F, size } = s.pattern;
       const solver = new Solver(states);
       solver.absoluteTolerance = solver.relativeTolerance = 1e-9;

@@ -10,7 +10,7 @@ import { emptyTrace, march, type Trace } from '../core/orbit/march';
 import { gauge, meanProduct, measure } from '../core/orbit/measure';
 import { settleCycle, type SettledCycle } from '../core/orbit/settle';
 import { multipliers } from '../core/orbit/stability';
-import { averagedModel, stretchSlopes } from '../core/response/averaged';
+import { averagedModel, intervalSlopes } from '../core/response/averaged';
 import { SmallSignal } from '../core/response/exact';
 import { injectTone } from '../core/response/inject';
 import { frequencyResponse, logSpaced } from '../core/response/system';
@@ -40,7 +40,7 @@ const cycleOf = (m: Machine, near?: SettledCycle): SettledCycle => {
   return settled.value;
 };
 
-/** The same stretches by a general solver, told where the events are: one period of it. */
+/** The same intervals by a general solver, told where the events are: one period of it. */
 function generalSolver(m: Machine, cycle: SettledCycle, periods: number): Timing {
   const n = m.layout.n;
   const { size } = m.layout;
@@ -50,7 +50,7 @@ function generalSolver(m: Machine, cycle: SettledCycle, periods: number): Timing
   const times = new Rounds();
   const start = performance.now();
   for (let k = 0; k < periods; k++)
-    for (const s of cycle.stretches) {
+    for (const s of cycle.intervals) {
       const solver = new Solver(n);
       solver.absoluteTolerance = solver.relativeTolerance = 1e-8;
       x = solver.solve(
@@ -119,7 +119,7 @@ function accuracy(): Line[] {
     if ((multipliers(cycle)[0]?.size ?? 0) > 0.9988) continue;
     const run = march(m, restState(m), 20_000 * m.period);
     if (!run.ok) throw new Error(run.problem.message);
-    const scale = scalesOf(m.layout, cycle.stretches, Array.from({ length: m.layout.n }, (_, i) => i));
+    const scale = scalesOf(m.layout, cycle.intervals, Array.from({ length: m.layout.n }, (_, i) => i));
     for (let i = 0; i < m.layout.n; i++) apart = Math.max(apart, Math.abs(run.value.z[i]! - cycle.state.z[i]!) / scale[i]!);
   }
   const [gain, phase] = againstInjection();
@@ -172,7 +172,7 @@ function againstAverage(): [number, number] {
     const m = machineOf(make(c));
     const cycle = cycleOf(m);
     const f = [20, 200, 1000, 4000];
-    const { system } = averagedModel(gauge(cycle), stretchSlopes(cycle.trace, m.layout.column.get('duty')!), (p) => p.voltage('out'));
+    const { system } = averagedModel(gauge(cycle), intervalSlopes(cycle.trace, m.layout.column.get('duty')!), (p) => p.voltage('out'));
     const averaged = frequencyResponse(system, 0, f);
     new SmallSignal(m, cycle).respond('duty', [(p) => p.voltage('out')], f)[0]!.forEach((v, i) => {
       const d = between(v, averaged[i]!);

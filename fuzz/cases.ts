@@ -59,8 +59,8 @@ let elsewhere = false;
 /** How far a cycle is from itself after some more periods, and one marched from rest from it, where both come to rest. */
 function againstMarching(m: Machine, cycle: SettledCycle, sure: Record<'V' | 'A', number>): string | undefined {
   const columns = Array.from({ length: m.layout.n }, (_, i) => i);
-  // A state that stands at zero where stretches begin has no scale of its own: what is rounding in the circuit is nothing.
-  const scale = scalesOf(m.layout, cycle.stretches, columns).map((v, i) => Math.max(v, 1e-9, 1e6 * (sure[m.layout.kind[i] as 'V' | 'A'] ?? 0)));
+  // A state that stands at zero where intervals begin has no scale of its own: what is rounding in the circuit is nothing.
+  const scale = scalesOf(m.layout, cycle.intervals, columns).map((v, i) => Math.max(v, 1e-9, 1e6 * (sure[m.layout.kind[i] as 'V' | 'A'] ?? 0)));
   const apart = (z: Float64Array): number => columns.reduce((worst, i) => Math.max(worst, Math.abs(z[i]! - cycle.state.z[i]!) / scale[i]!), 0);
   const most = multipliers(cycle)[0]?.size ?? 0;
   // A cycle is of the time before anything moves once: a run would meet it.
@@ -98,13 +98,13 @@ function circuitCase(kind: string, seed: number, input: Record<string, unknown>,
     return verdict(`no cycle: ${settled.problem.code}`, settled.problem.remedy.length < 5 ? 'no remedy' : undefined);
   }
   const cycle = settled.value;
-  const filled = cycle.stretches.reduce((sum, s) => sum + s.duration, 0);
+  const filled = cycle.intervals.reduce((sum, s) => sum + s.duration, 0);
   if (!(Math.abs(filled / cycle.period - 1) < 1e-9)) return verdict('cycle', `its stretches make ${filled} s of ${cycle.period} s`);
   const g = gauge(cycle);
   const all = usualProbes(read.value).map((p) => ({ p, found: measure(g, p.row) }));
   // Figures are good to their share of the largest of their unit, and to the rounding of the terms that they are summed
   // from: 10 MΩ makes volts of what two currents of 100 A differ by in their last digits.
-  const terms = all.map(({ p }) => Math.max(...cycle.stretches.map((s) => p.row(s.pattern).reduce((sum, v, i) => sum + Math.abs(v * s.z0[i]!), 0))));
+  const terms = all.map(({ p }) => Math.max(...cycle.intervals.map((s) => p.row(s.pattern).reduce((sum, v, i) => sum + Math.abs(v * s.z0[i]!), 0))));
   const [most, sure] = [{ V: 0, A: 0 }, { V: 1e-9, A: 1e-9 }];
   all.forEach(({ p, found }, k) => {
     most[p.unit] = Math.max(most[p.unit], Math.abs(found.max), Math.abs(found.min));

@@ -7,7 +7,7 @@ import { describeProblem } from '../../core/problem';
 import { parseQuantity, printQuantity as print } from '../../core/quantity';
 import { SmallSignal } from '../../core/response/exact';
 import { bode, margins, type Margins } from '../../core/response/margins';
-import { injectedLoopGain, loopAt, placeAt } from '../../core/response/place';
+import { injectedLoopGain, loopAt, injectionPointAt } from '../../core/response/injectionPoint';
 import { refined, resonancesOf } from '../../core/response/refine';
 import { logSpaced } from '../../core/response/system';
 import { cycleFrom } from './begin';
@@ -29,7 +29,7 @@ export function respond(circuit: Circuit, machine: Machine, o: Options): void {
 
 /** --loop PLACE: loop gain by series injection, exactly, with its margins. */
 export function respondLoop(circuit: Circuit, machine: Machine, o: Options): void {
-  const place = must(placeAt(circuit, o.loop!));
+  const place = must(injectionPointAt(circuit, o.loop!));
   const cycle = cycleFrom(machine, o);
   const at = loopAt(machine, cycle, place);
   const f = frequencies(o, cycle.period);
@@ -53,7 +53,7 @@ const plainMargins = (m: Margins): object => ({ ...m, gainMargin: Number.isFinit
 
 /** --inject PLACE: the same by injection in time; how far it has come is told on the error stream of a terminal. */
 export function injectLoop(circuit: Circuit, machine: Machine, o: Options): void {
-  const place = must(placeAt(circuit, o.inject!));
+  const place = must(injectionPointAt(circuit, o.inject!));
   const cycle = cycleFrom(machine, o);
   const f = frequencies(o, cycle.period);
   const carried = measure(gauge(cycle), place.arrives);

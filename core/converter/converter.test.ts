@@ -9,7 +9,7 @@ import { specOf } from '../design/spec';
 import { readCircuit, readConverter } from '../interchange/circuitFile';
 import { size } from '../linear/complex';
 import { multipliers } from '../orbit/stability';
-import { loopAt, placeAt } from '../response/place';
+import { loopAt, injectionPointAt } from '../response/injectionPoint';
 import { converterFigures } from './converter';
 import { stressesIn } from './stresses';
 
@@ -31,7 +31,7 @@ describe.each(['cabin-lighting-rail', 'door-motor', 'radio', 'gate-supplies'])('
   test('settled from rest it is the same cycle, with the same loop', () => {
     expect(figures.multiplier / multipliers(closed.cycle)[0]!.size).toBeCloseTo(1, 8);
     // The gain of the closed stage, where the file says that it crosses.
-    const [loop] = loopAt(closed.machine, closed.cycle, must(placeAt(closed.circuit, BREAK)))([figures.loops[0]!.crossover]);
+    const [loop] = loopAt(closed.machine, closed.cycle, must(injectionPointAt(closed.circuit, BREAK)))([figures.loops[0]!.crossover]);
     expect(size(loop!)).toBeCloseTo(1, 7);
     expect(figures.leaves).toBeUndefined();
   });

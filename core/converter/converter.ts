@@ -7,7 +7,7 @@ import { powersOf } from '../orbit/power';
 import { settleCycle, type SettledCycle } from '../orbit/settle';
 import { instability, multipliers } from '../orbit/stability';
 import { bode, margins, type BodeCurve, type Margins } from '../response/margins';
-import { loopAt, placeAt } from '../response/place';
+import { loopAt, injectionPointAt } from '../response/injectionPoint';
 import { refined, resonancesOf } from '../response/refine';
 import { logSpaced } from '../response/system';
 import { isDiscontinuous } from './conduction';
@@ -110,7 +110,7 @@ export function figuresOn({ circuit, roles, machine, cycle, measured, watts }: S
   const leaves = instability(cycle);
   const frequency = 1 / machine.fastest;
   const loops = roles.loops.map((role): LoopOf => {
-    const place = placeAt(circuit, role.source);
+    const place = injectionPointAt(circuit, role.source);
     if (!place.ok) throw new Error(place.problem.message);
     const loop = loopAt(machine, cycle, place.value);
     const { frequency: f, response } = refined(logSpaced(frequency / 10 ** DECADES, HIGHEST * frequency, GRID), loop, resonancesOf(cycle));

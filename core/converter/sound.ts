@@ -2,7 +2,7 @@ import type { Circuit } from '../circuit/elements';
 import { nodesOf } from '../circuit/layout';
 import type { Problem } from '../problem';
 import { quoted } from '../quantity';
-import { placeAt } from '../response/place';
+import { injectionPointAt } from '../response/injectionPoint';
 import type { FileRoles } from './roles';
 
 /** The first thing that roles name and a circuit does not have; undefined where all is there. Problems "unknown" and "place". */
@@ -31,7 +31,7 @@ export function missingIn(circuit: Circuit, roles: FileRoles): Problem | undefin
   const device = roles.conduction?.through.flat().find((d) => !devices.includes(d));
   if (device !== undefined) return unknown('roles.conduction', 'switch or diode', device, devices);
   for (const [k, l] of roles.loops.entries()) {
-    const place = placeAt(circuit, l.source);
+    const place = injectionPointAt(circuit, l.source);
     if (!place.ok) return { ...place.problem, where: `roles.loops.${k}.source` };
   }
   return undefined;

@@ -10,7 +10,7 @@ import { march } from '../orbit/march';
 import type { Quantity } from '../orbit/measure';
 import { instability, multipliers } from '../orbit/stability';
 import { averagedModel } from '../response/averaged';
-import { loopAt, injectedLoopGain, placeAt } from '../response/place';
+import { loopAt, injectedLoopGain, injectionPointAt } from '../response/injectionPoint';
 import { stepFigures } from '../response/step';
 import { decibels, degrees, phase, size } from '../linear/complex';
 import { automaticDesigns } from '../testing/automatic';
@@ -46,7 +46,7 @@ describe('a small step by the linearised map is what the circuit does when it is
     const { stage, closed: { machine, cycle } } = closedAt(d, point);
     const quantity: Quantity = d.brief.line.mains === undefined ? (p) => p.voltage(...stage.roles.outputs[0]!.nodes) : (p) => p.current('L1');
     const source = d.brief.line.mains === undefined ? 'load step' : 'line';
-    const to = source === 'line' ? Number(cycle.stretches[0]!.z0[machine.layout.column.get('line')!]) : 0;
+    const to = source === 'line' ? Number(cycle.intervals[0]!.z0[machine.layout.column.get('line')!]) : 0;
     const by = { source, from: to, to: to + (source === 'line' ? 1e-4 * to : 1e-3 * d.brief.loadStep) };
     const both = (['linearised', 'in time'] as const).map((how) => stepAnswer(machine, cycle, by, quantity, 10 / d.control.crossover, () => undefined, how)) as [StepAnswer, StepAnswer];
     expect(both.map((x) => x.how)).toEqual(['linearised', 'in time']);
@@ -84,7 +84,7 @@ describe('the loop gain at its break', () => {
   test.each([['cabin-lighting-rail', 0.5], ['door-motor', 1], ['sensor-supply', 1], ['radio', 2]])('%s: exact is what injection in time reads, to 0.1 dB and 1°', (name, from) => {
     const d = openDemo(name);
     const { loop, closed: { circuit, machine, cycle } } = closedAt(d, middle(d, 1));
-    const place = must(placeAt(circuit, BREAK));
+    const place = must(injectionPointAt(circuit, BREAK));
     const frequencies = [from, 2 * from].map((x) => x * d.control.crossover);
     expect(frequencies[1]).toBeLessThan(0.45 * d.brief.frequency);
     const exact = loopAt(machine, cycle, place)(frequencies);

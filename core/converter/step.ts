@@ -39,18 +39,18 @@ interface Phase {
 
 /** Phases of a period, about; none at an edge, which may move */
 const PHASES = 6;
-/** A stretch shorter than this share of the period has none, unless all are */
+/** An interval shorter than this share of the period has none, unless all are */
 const LONG = 0.05;
-/** Share by which rounding may put a stretch on the other side of that: a dead time may be just so long */
+/** Share by which rounding may put an interval on the other side of that: a dead time may be just so long */
 const EVEN = 1e-9;
 
 function phasesOf(cycle: SettledCycle, size: number, quantity: Quantity): Phase[] {
-  const { stretches, period } = cycle;
-  const longest = Math.max(...stretches.map((s) => s.duration));
-  const chosen = stretches.flatMap((s, k) => (s.duration >= Math.min(longest, LONG * period * (1 - EVEN)) ? [k] : []));
+  const { intervals, period } = cycle;
+  const longest = Math.max(...intervals.map((s) => s.duration));
+  const chosen = intervals.flatMap((s, k) => (s.duration >= Math.min(longest, LONG * period * (1 - EVEN)) ? [k] : []));
   const at = sensitivityAt(cycle.trace, size, chosen);
   return chosen.flatMap((k, i) => {
-    const s = stretches[k]!;
+    const s = intervals[k]!;
     const p = s.pattern as Prepared;
     const row = quantity(p);
     const X = at[i]!;
@@ -64,7 +64,7 @@ function phasesOf(cycle: SettledCycle, size: number, quantity: Quantity): Phase[
         for (let r = 0; r < size; r++) column[r] = X[r * size + c]!;
         sensitivity[c] = dot(row, climb(p.ladder, column, after), size);
       }
-      return { time: s.start - stretches[0]!.start + after, settled: dot(row, climb(p.ladder, s.z0, after), size), sensitivity };
+      return { time: s.start - intervals[0]!.start + after, settled: dot(row, climb(p.ladder, s.z0, after), size), sensitivity };
     });
   });
 }

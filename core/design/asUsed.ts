@@ -7,7 +7,7 @@ import type { Spec, Topology } from '../topology';
  */
 export function asUsed(t: Topology, spec: Spec): Spec {
   const { brief } = spec;
-  const some = t.places.some(({ id }) => {
+  const some = t.slots.some(({ id }) => {
     const part = spec.parts[id];
     return part?.kind === 'capacitor' && varies(part);
   });
@@ -15,7 +15,7 @@ export function asUsed(t: Topology, spec: Spec): Spec {
   // What a place blocks does not go with its capacitor.
   const { blocking } = t.size(spec);
   const parts = { ...spec.parts };
-  for (const { id, beats } of t.places) {
+  for (const { id, beats } of t.slots) {
     const part = parts[id];
     if (part?.kind !== 'capacitor') continue;
     const frequency = beats ? 2 * brief.line.mains! : brief.frequency;

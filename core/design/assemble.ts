@@ -75,7 +75,7 @@ export function assemble(t: Topology, spec: Spec, sizing: Sizing, point: Operati
   const unsound = f.elements.find((e) => unsoundValue(e) !== undefined);
   if (unsound) return fail('value', unsound.id, `no circuit can be made of these parts: the ${unsoundValue(unsound)} of ${unsound.id} is none that can be computed with`, 'look for a part whose values are nothing, or far from those of the others');
   const roles = f.roles(LINE);
-  for (const p of t.places) if (p.core) roles.parts[p.id]!.core = p.core;
+  for (const p of t.slots) if (p.core) roles.parts[p.id]!.core = p.core;
   return ok({ elements: f.elements, timings: f.timings, roles, drive: driveOf(t, spec, sizing) });
 }
 

@@ -54,7 +54,7 @@ export function checkDesign(d: Design): Problem[] {
       const across = canHangAcross(topologyNamed(d.topology)!).map((p) => p.id);
       found.push(BRANCHES[b.kind].across ? problem(`branches.${id}.at`, `a ${b.kind} can not hang across ${b.at ?? 'nothing'} here`, across.length > 0 ? `choose ${across.join(', ')}` : 'take it away') : problem('branches', 'this power stage has no output capacitor to hang branches beside', 'take the branches away'));
     }
-  for (const place of topology.places) {
+  for (const place of topology.slots) {
     const part = d.parts[place.id];
     if (!part) found.push(problem(`parts.${place.id}`, `the ${place.title} is missing`, `give a part of kind "${place.kind}"`, 'missing'));
     else if (part.kind !== place.kind)
@@ -69,8 +69,8 @@ export function checkDesign(d: Design): Problem[] {
       );
   }
   for (const id of Object.keys(d.parts))
-    if (!topology.places.some((p) => p.id === id))
-      found.push(problem(`parts.${id}`, `this power stage has no place ${id}`, `its places are ${topology.places.map((p) => p.id).join(', ')}`, 'unknown-field'));
+    if (!topology.slots.some((p) => p.id === id))
+      found.push(problem(`parts.${id}`, `this power stage has no place ${id}`, `its places are ${topology.slots.map((p) => p.id).join(', ')}`, 'unknown-field'));
 
   if (found.length === 0) found.push(...unbuildable(d, topology));
 

@@ -146,7 +146,7 @@ test('the best part of the shelf is the first of all that fit, at every place of
     const d = openDemo(name);
     const t = topologyOf(d)!;
     const [spec, sizing] = [specOf(d), sizeDesign(d)];
-    for (const { id } of t.places) {
+    for (const { id } of t.slots) {
       const [first] = suggest(t, spec, sizing, id, SHELF);
       const { against, ...plain } = first ?? {};
       expect([id, best(t, spec, sizing, id, SHELF)]).toEqual([id, first && plain]);

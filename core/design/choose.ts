@@ -30,7 +30,7 @@ export interface Need {
 export function needsOf(t: Topology, spec: Spec, sizing: Sizing): Record<string, Need> {
   const all = region(spec).map((p) => t.forecast(spec, sizing, p));
   const most = (id: string, key: 'mean' | 'rms' | 'peak' | 'peakToPeak'): number => Math.max(...all.map((f: Forecast) => Math.abs(f.parts[id]![key])));
-  return Object.fromEntries(t.places.map(({ id }) => [id, { mean: most(id, 'mean'), rms: most(id, 'rms'), peak: most(id, 'peak'), peakToPeak: most(id, 'peakToPeak'), voltage: sizing.blocking[id]?.most ?? 0 }]));
+  return Object.fromEntries(t.slots.map(({ id }) => [id, { mean: most(id, 'mean'), rms: most(id, 'rms'), peak: most(id, 'peak'), peakToPeak: most(id, 'peakToPeak'), voltage: sizing.blocking[id]?.most ?? 0 }]));
 }
 
 /** A part of the shelf held against a place: does it fit, and how good is it (the smaller the better)? */
@@ -49,7 +49,7 @@ export interface Suggestion {
  * carries ripple and current.
  */
 export function suggest(t: Topology, spec: Spec, sizing: Sizing, place: string, shelf: readonly Part[]): Suggestion[] {
-  const { kind } = t.places.find((p) => p.id === place)!;
+  const { kind } = t.slots.find((p) => p.id === place)!;
   const holds = judgeOf(t, spec, sizing, place);
   const list = shelf.flatMap((part) => (part.kind === kind ? (holds(part) ?? []) : [])).sort((a, b) => a.merit - b.merit);
   const own = list.find((s) => s.part.part === spec.parts[place]!.part)?.merit;
@@ -58,7 +58,7 @@ export function suggest(t: Topology, spec: Spec, sizing: Sizing, place: string, 
 
 /** The first of them, without holding them all: parts are held in the order of what each has at least, until none can be better. */
 export function best(t: Topology, spec: Spec, sizing: Sizing, place: string, shelf: readonly Part[]): Suggestion | undefined {
-  const { kind } = t.places.find((p) => p.id === place)!;
+  const { kind } = t.slots.find((p) => p.id === place)!;
   const holds = judgeOf(t, spec, sizing, place);
   const list = shelf.flatMap((part, index) => (part.kind === kind ? [{ part, index, least: leastMerit(part) }] : [])).sort((a, b) => a.least - b.least);
   let found: { index: number; suggestion: Suggestion } | undefined;
@@ -112,7 +112,7 @@ export const diodeLoss = (p: DiodePart, need: Need, frequency: number): number =
 
 /** What a core has to stand for the windings of all on it: the flux of the other's current as well. */
 function withCore(t: Topology, place: string, need: Need, all: Record<string, Need>): Need {
-  const second = t.places.find((p) => p.core && (p.id === place || p.core.slot === place));
+  const second = t.slots.find((p) => p.core && (p.id === place || p.core.slot === place));
   if (!second) return need;
   const other = second.id === place ? second.core!.slot : second.id;
   return { ...need, peak: need.peak + second.core!.k * all[other]!.peak };
@@ -187,7 +187,7 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
   const first = (kind: PartKind): Part | undefined => shelf.find((p) => p.kind === kind);
   const parts: Record<string, Part> = {};
   const open = new Set<string>();
-  for (const p of t.places) {
+  for (const p of t.slots) {
     const own = d.parts[p.id];
     if (own?.kind === p.kind) parts[p.id] = own;
     else {
@@ -200,7 +200,7 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
   // Three times: what fits one place depends a little on what stands in the others, and on how fast the loop may be.
   let { crossover } = d.control;
   for (let round = 0; round < 3; round++) {
-    for (const { id: place, title, core } of t.places) {
+    for (const { id: place, title, core } of t.slots) {
       const spec = forUse(t, { ...base, parts, crossover });
       const sizing = t.size(spec);
       if (core) {
@@ -295,8 +295,8 @@ export function candidateOf(design: Design): Candidate {
   const { line, load, air } = d.brief;
   const warm = warmStage(t, spec, sizing, { line: (line.min + line.max) / 2, load: load.max, air: air.max }, d.sink.thermalResistance);
   if (!warm.ok) return { id, title, refusal: warm.problem };
-  const of = (...kinds: PartKind[]): string[] => t.places.filter((p) => kinds.includes(p.kind)).map((p) => p.id);
-  const sum = (ids: string[], value: (id: string) => number): number => ids.reduce((s, x) => s + value(x) * copiesOf(t.places.find((p) => p.id === x)!), 0);
+  const of = (...kinds: PartKind[]): string[] => t.slots.filter((p) => kinds.includes(p.kind)).map((p) => p.id);
+  const sum = (ids: string[], value: (id: string) => number): number => ids.reduce((s, x) => s + value(x) * copiesOf(t.slots.find((p) => p.id === x)!), 0);
   const loss = warm.value.losses.reduce((s, l) => s + l.total, 0);
   const output = d.brief.output.voltage * load.max;
   const right = zeros(t, spec);
@@ -311,7 +311,7 @@ export function candidateOf(design: Design): Candidate {
       storedEnergy: sum(of('inductor', 'transformer'), (x) => 0.5 * sizing.values[x]!.taken * needs[x]!.peak ** 2),
       loss,
       efficiency: output / (output + loss),
-      partCount: sum(t.places.map((p) => p.id), (x) => countOf(design.parts[x]!, sizing.values[x])),
+      partCount: sum(t.slots.map((p) => p.id), (x) => countOf(design.parts[x]!, sizing.values[x])),
       rightHalfPlaneZero: right.length > 0 ? Math.min(...right) : undefined,
     },
   };

@@ -2,7 +2,7 @@ import { fluxDensity } from '../magnetics/flux';
 import { sample } from '../orbit/sample';
 import { fail, ok, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
-import type { OperatingPoint, Place, Sizing, Spec, Topology } from '../topology';
+import type { OperatingPoint, Slot, Sizing, Spec, Topology } from '../topology';
 import { topologyOf } from './additions/branches';
 import { DIVIDER, dividerLoss, dividerWorking } from './divider';
 import type { Figures, StageFigures, Stress } from './figures';
@@ -120,7 +120,7 @@ function stageOf(point: OperatingPoint, { t, spec, sizing, warm }: Warmed, divid
       multiplier: largestMultiplier(stage.cycle),
       signals,
       outputRipple: warm.mains ? warm.mains.output.peakToPeak : signals.output!.peakToPeak,
-      start: Array.from(stage.cycle.stretches[0]!.z0.subarray(0, stage.cycle.states)),
+      start: Array.from(stage.cycle.intervals[0]!.z0.subarray(0, stage.cycle.states)),
     },
     ...(warm.mains ? { mains: mainsFigures(warm.mains, point) } : {}),
     losses: { output, total, input: output + total, efficiency: output / (output + total), parts },
@@ -131,9 +131,9 @@ function stageOf(point: OperatingPoint, { t, spec, sizing, warm }: Warmed, divid
 }
 
 /** The inductors, or the transformer that stores in their stead. */
-function mainMagnetics(t: Topology): readonly Place[] {
-  const inductors = t.places.filter((p) => p.kind === 'inductor');
-  return inductors.length > 0 ? inductors : t.places.filter((p) => p.kind === 'transformer');
+function mainMagnetics(t: Topology): readonly Slot[] {
+  const inductors = t.slots.filter((p) => p.kind === 'inductor');
+  return inductors.length > 0 ? inductors : t.slots.filter((p) => p.kind === 'transformer');
 }
 
 function checkPoint(p: OperatingPoint): { ok: false; problem: ReturnType<typeof fail>['problem'] } | undefined {
@@ -154,7 +154,7 @@ function checkAngle(from: number | undefined, angle: number | undefined): Return
 /** Each part's electrical stress against its rating. */
 function stressesOf(parts: Design['parts'], t: Topology, sizing: Sizing, duties: Record<string, PartStress>): Stress[] {
   const out: Stress[] = [];
-  for (const { id, core } of t.places) {
+  for (const { id, core } of t.slots) {
     const part = parts[id]!;
     const duty = duties[id]!;
     const push = (key: string, title: string, unit: Stress['unit'], value: number, rating: number): void => {
@@ -162,7 +162,7 @@ function stressesOf(parts: Design['parts'], t: Topology, sizing: Sizing, duties:
     };
     if (part.kind === 'switch' || part.kind === 'diode') push('voltage', 'blocked voltage', 'V', duty.voltage, part.blockingVoltage);
     // Windings on one core: their currents peak together, where the switch opens.
-    const other = t.places.find((p) => p.core?.slot === id);
+    const other = t.slots.find((p) => p.core?.slot === id);
     const amps = duty.peak + (other ? other.core!.k * duties[other.id]!.peak : 0);
     if (part.kind === 'inductor' && !core) push('flux', 'flux density', 'T', fluxDensity(part, sizing.values[id]!.taken, amps), part.maxFluxDensity);
     if (part.kind === 'transformer')

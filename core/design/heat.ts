@@ -4,7 +4,7 @@ import { printQuantity as print } from '../quantity';
 import { solveLadder, type Rung, type RungState } from '../thermal/ladder';
 import { hotSpot, partLadder } from '../thermal/partLadder';
 import { stressesIn, type PartStress } from '../converter/stresses';
-import { copiesOf, type OperatingPoint, type Place, type Sizing, type Spec, type Topology } from '../topology';
+import { copiesOf, type OperatingPoint, type Slot, type Sizing, type Spec, type Topology } from '../topology';
 import type { Working } from '../working';
 import type { PartLoss } from './figures';
 import { partStates, type StateOf } from './partStates';
@@ -38,8 +38,8 @@ const AGREES = 1e-5;
  * @returns the warm stage; problem "runaway" when heat and resistance drive each other up
  */
 export function warmStage(topology: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, sink: number): Result<WarmStage> {
-  const ladder = partLadder(spec.parts, sink, (id) => copiesOf(topology.places.find((p) => p.id === id)!));
-  let temperature: Temperatures = new Map(topology.places.map((p) => [p.id, point.air]));
+  const ladder = partLadder(spec.parts, sink, (id) => copiesOf(topology.slots.find((p) => p.id === id)!));
+  let temperature: Temperatures = new Map(topology.slots.map((p) => [p.id, point.air]));
   let near: Near | undefined;
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
     const at = (place: string): number => temperature.get(place)!;
@@ -48,12 +48,12 @@ export function warmStage(topology: Topology, spec: Spec, sizing: Sizing, point:
     near = settled.value;
     const { visits, duties, mains } = settled.value;
     const states = visits.map((v) => partStates(topology, spec, sizing, v.stage, v.duties));
-    const mechanisms = (place: Place, warmer: number): Record<string, number> => lossesOf(place, settled.value, states, warmer);
+    const mechanisms = (place: Slot, warmer: number): Record<string, number> => lossesOf(place, settled.value, states, warmer);
     const warm = temperatures(topology, spec, ladder, point.air, temperature, mechanisms);
     if (!warm.ok) return warm;
-    const moved = Math.max(...topology.places.map((p) => Math.abs(warm.value.get(p.id)! - at(p.id))));
+    const moved = Math.max(...topology.slots.map((p) => Math.abs(warm.value.get(p.id)! - at(p.id))));
     if (moved < AGREES && Math.abs(mains?.excess ?? 0) < AGREES) {
-      const losses = topology.places.map((place): PartLoss => {
+      const losses = topology.slots.map((place): PartLoss => {
         const found = mechanisms(place, 1);
         return { id: place.id, mechanisms: found, total: total(found), temperature: warm.value.get(place.id)! };
       });
@@ -74,7 +74,7 @@ type Temperatures = Map<string, number>;
 const total = (mechanisms: Readonly<Record<string, number>>): number => Object.values(mechanisms).reduce((a, b) => a + b, 0);
 
 /** W by mechanism of all parts in a place, as a mean over what was settled; `warmer` times the resistance it was settled with. */
-function lossesOf({ id, kind, copies = 1 }: Place, { visits, mains }: Visited, states: readonly StateOf[], warmer: number): Record<string, number> {
+function lossesOf({ id, kind, copies = 1 }: Slot, { visits, mains }: Visited, states: readonly StateOf[], warmer: number): Record<string, number> {
   const out: Record<string, number> = {};
   const add = (state: PartStates[keyof PartStates], weight: number): void => {
     for (const [name, watts] of Object.entries(partLosses(kind, scaled(state, warmer) as never))) out[name] = (out[name] ?? 0) + weight * copies * watts;
@@ -102,8 +102,8 @@ const MAX_ROUNDS = 400;
  * run down the ladders. Fixed point, each temperature extrapolated by Aitken's rule.
  * @param from what the currents were settled with
  */
-function temperatures(t: Topology, spec: Spec, ladder: readonly Rung[], air: number, from: Temperatures, mechanisms: (place: Place, warmer: number) => Record<string, number>): Result<Temperatures> {
-  const watts = new Map(t.places.map((p) => {
+function temperatures(t: Topology, spec: Spec, ladder: readonly Rung[], air: number, from: Temperatures, mechanisms: (place: Slot, warmer: number) => Record<string, number>): Result<Temperatures> {
+  const watts = new Map(t.slots.map((p) => {
     const once = total(mechanisms(p, 1));
     return [p.id, { once, more: total(mechanisms(p, 2)) - once }];
   }));
@@ -114,10 +114,10 @@ function temperatures(t: Topology, spec: Spec, ladder: readonly Rung[], air: num
   const now: Temperatures = new Map(from);
   const before = new Map<string, number>();
   for (let round = 0; round < MAX_ROUNDS; round++) {
-    const heat = new Map(t.places.map(({ id }) => [id, watts.get(id)!.once + (warmer(id, now.get(id)!) - 1) * watts.get(id)!.more]));
+    const heat = new Map(t.slots.map(({ id }) => [id, watts.get(id)!.once + (warmer(id, now.get(id)!) - 1) * watts.get(id)!.more]));
     const rungs = new Map(solveLadder(ladder, heatOf(spec, heat), air).map((r) => [r.id, r.temperature]));
     let moved = 0;
-    for (const { id } of t.places) {
+    for (const { id } of t.slots) {
       const found = rungs.get(hotSpot(id, spec.parts[id]!) ?? '') ?? air;
       if (!(found < HOPELESS)) return fail('runaway', id, 'its losses and its temperature drive each other up without end', 'take a part with less resistance, a better sink, or a smaller load');
       const step = found - now.get(id)!;
@@ -157,7 +157,7 @@ const read = (duties: Record<string, PartStress>): Record<string, PartStress> =>
 /** The workings of every loss of a warm stage, by "place/mechanism". */
 export function lossWorkings(topology: Topology, warm: WarmStage, angle = Math.PI / 2): Record<string, Working> {
   const out: Record<string, Working> = {};
-  for (const place of topology.places)
+  for (const place of topology.slots)
     for (const mechanism of MECHANISMS[place.kind]) {
       const { id } = place;
       const alike = copiesOf(place);

@@ -10,7 +10,7 @@ import { voltageLoop } from '../response/voltageLoop';
 import { bode, margins, type BodeCurve } from '../response/margins';
 import { stepFigures } from '../response/step';
 import { SmallSignal } from '../response/exact';
-import { loopAt, placeAt, type Place } from '../response/place';
+import { loopAt, injectionPointAt, type InjectionPoint } from '../response/injectionPoint';
 import { refined, resonancesOf } from '../response/refine';
 import { frequencyResponse, logSpaced } from '../response/system';
 import { instability } from '../orbit/stability';
@@ -151,8 +151,8 @@ function answerTo(stage: SettledStage, closed: ClosedStage, loop: Loop, crossove
 const sensedOn = ({ mains }: Roles, t: Topology, d: Design, spec: Spec, sizing: Sizing): Loop['sensed'] => (mains ? { current: mains.current, ohms: senseResistance(t, d, spec, sizing) } : 'output');
 
 /** Where a closed stage's loop is broken. */
-function placeIn({ circuit }: ClosedStage): Place {
-  const found = placeAt(circuit, BREAK);
+function placeIn({ circuit }: ClosedStage): InjectionPoint {
+  const found = injectionPointAt(circuit, BREAK);
   if (!found.ok) throw new Error(found.problem.message);
   return found.value;
 }

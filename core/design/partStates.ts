@@ -14,15 +14,15 @@ import type { SettledStage } from './settleStage';
 /** What the loss mechanisms of each part are given, by place. */
 export type StateOf = Record<string, PartStates[keyof PartStates]>;
 
-/** Edges of one switch: where its gate changes between neighbouring stretches. */
+/** Edges of one switch: where its gate changes between neighbouring intervals. */
 function commutations(stage: SettledStage, place: string): Commutation[] {
-  const { stretches } = stage.cycle;
+  const { intervals } = stage.cycle;
   const e = elementOf(stage.circuit, place);
   const edges: Commutation[] = [];
-  stretches.forEach((s, k) => {
-    const previous = (k + stretches.length - 1) % stretches.length;
+  intervals.forEach((s, k) => {
+    const previous = (k + intervals.length - 1) % intervals.length;
     const isOn = s.pattern.on.has(place);
-    if (isOn === stretches[previous]!.pattern.on.has(place)) return;
+    if (isOn === intervals[previous]!.pattern.on.has(place)) return;
     const across = (at: number): { start: number; end: number } => ends(stage.gauge, at, (p) => p.voltage(e.a, e.b));
     const through = (at: number): { start: number; end: number } => ends(stage.gauge, at, (p) => p.current(place));
     edges.push(
@@ -34,7 +34,7 @@ function commutations(stage: SettledStage, place: string): Commutation[] {
   return edges;
 }
 
-/** Pieces that a stretch is cut into where the voltage does not stand still in it (eight a turn of what rings), and what counts as standing still. */
+/** Pieces that an interval is cut into where the voltage does not stand still in it (eight a turn of what rings), and what counts as standing still. */
 const CUTS = 12;
 const MOST_CUTS = 160;
 const FLAT = 0.02;
@@ -42,12 +42,12 @@ const FLAT = 0.02;
 /**
  * What stands across an inductance along the cycle, in pieces: the mean over each, from the exact integral ∫ v dt, so
  * that a spike at an edge counts with its area and not with its height. Where the voltage sags or rings within a
- * stretch the stretch is cut.
+ * interval the interval is cut.
  */
 function windingVoltages(stage: SettledStage, id: string): { volts: number; seconds: number }[] {
   const e = elementOf(stage.circuit, id);
   const across: Quantity = (p) => p.voltage(e.a, e.b);
-  return stage.cycle.stretches.flatMap((s, k) => {
+  return stage.cycle.intervals.flatMap((s, k) => {
     const { size } = s.pattern;
     const row = across(s.pattern);
     const whole = dot(row, areaOf(s), size) / s.duration;
@@ -78,7 +78,7 @@ export function partStates(
 ): StateOf {
   const { frequency } = spec.brief;
   const out: StateOf = {};
-  for (const { id, partner } of topology.places) {
+  for (const { id, partner } of topology.slots) {
     const part = spec.parts[id]!;
     const role = stage.roles.parts[id]!;
     const { rms } = duties[id]!;

@@ -7,7 +7,7 @@ import { keptMeasures } from '../converter/measures';
 import { gauge, type Gauge, type Measures, type Quantity } from '../orbit/measure';
 import { settleCycle, type SettledCycle } from '../orbit/settle';
 import { multipliers } from '../orbit/stability';
-import { stretchSlopes } from '../response/averaged';
+import { intervalSlopes } from '../response/averaged';
 import { onResistance, slopeResistance, turnResistance, windingResistance, type Part } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
 import type { OperatingPoint, Signal, Sizing, Spec, Topology } from '../topology';
@@ -27,7 +27,7 @@ export interface SettledStage {
   gauge: Gauge;
   /** What the knob was searched in, and where first */
   range: Range;
-  /** s of each stretch per unit of duty */
+  /** s of each interval per unit of duty */
   perDuty: number[];
   /** °C that it was settled with */
   temperature: (place: string) => number;
@@ -105,7 +105,7 @@ export function settleStage(
     setting: cycle.setting!,
     range,
     gauge: g,
-    perDuty: stretchSlopes(cycle.trace, machine.value.layout.column.get(COMMAND)!),
+    perDuty: intervalSlopes(cycle.trace, machine.value.layout.column.get(COMMAND)!),
     temperature,
     resistance,
     measure: keptMeasures(g, roles),
@@ -119,7 +119,7 @@ export function regulation({ outputs, mains }: Pick<Roles, 'outputs' | 'mains'>,
 }
 
 /** Share of the period in which a switch is on. */
-const shareOn = ({ stretches, period }: SettledCycle, id: string): number => stretches.reduce((s, x) => s + (x.pattern.on.has(id) ? x.duration : 0), 0) / period;
+const shareOn = ({ intervals, period }: SettledCycle, id: string): number => intervals.reduce((s, x) => s + (x.pattern.on.has(id) ? x.duration : 0), 0) / period;
 
 /** A neighbour's inductor currents and capacitor voltages, with the sources of this circuit. */
 function fromNeighbour(machine: Machine, circuit: Circuit, neighbour: State): State {

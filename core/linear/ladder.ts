@@ -27,7 +27,7 @@ export interface Ladder {
   powers: Float64Array[];
   /** Rungs below the last, for the digits of a ladder in steady use */
   finer: Float64Array[];
-  /** How often a run has begun a stretch with it: what is only drawn does not count, or the run would depend on it */
+  /** How often a run has begun an interval with it: what is only drawn does not count, or the run would depend on it */
   uses: number;
   /** The latest other times, and how often each has been asked for again: a ring */
   asked: Float64Array;

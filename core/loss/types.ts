@@ -44,7 +44,7 @@ export interface InductorState {
   rms: number;
   resistance: number;
   frequency: number;
-  /** Voltage across the winding as it steps through the cycle: flat stretches */
+  /** Voltage across the winding as it steps through the cycle: flat intervals */
   voltages: readonly { volts: number; seconds: number }[];
 }
 
@@ -66,7 +66,7 @@ export interface TransformerState {
   /** Each winding with its rms current in A and its resistance in Ω */
   windings: readonly { title: string; rms: number; resistance: number }[];
   primaryTurns: number;
-  /** Voltage across the primary as it steps through the cycle: flat stretches */
+  /** Voltage across the primary as it steps through the cycle: flat intervals */
   voltages: readonly { volts: number; seconds: number }[];
 }
 

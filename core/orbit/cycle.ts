@@ -5,7 +5,7 @@ import { areaAlong, phiAt, phiOnce } from '../linear/ladder';
 import type { Work } from '../linear/tolerance';
 
 /** A piece of a run in one pattern. */
-export interface Stretch {
+export interface Interval {
   pattern: Pattern;
   /** s */
   start: number;
@@ -15,21 +15,21 @@ export interface Stretch {
   z0: Float64Array;
 }
 
-const phis = new WeakMap<Stretch, Float64Array>();
-const areas = new WeakMap<Stretch, Float64Array>();
+const phis = new WeakMap<Interval, Float64Array>();
+const areas = new WeakMap<Interval, Float64Array>();
 
-/** Φ over a whole stretch, computed once. */
-export function phiOf(s: Stretch): Float64Array {
+/** Φ over a whole interval, computed once. */
+export function phiOf(s: Interval): Float64Array {
   let found = phis.get(s);
   if (!found) phis.set(s, (found = phiAt((s.pattern as Prepared).ladder, s.duration)));
   return found;
 }
 
-/** The same where it is needed once, of thousands of stretches: not to be kept, nor written to. */
-export const phiInPassing = (s: Stretch): Float64Array => phis.get(s) ?? phiOnce((s.pattern as Prepared).ladder, s.duration);
+/** The same where it is needed once, of thousands of intervals: not to be kept, nor written to. */
+export const phiInPassing = (s: Interval): Float64Array => phis.get(s) ?? phiOnce((s.pattern as Prepared).ladder, s.duration);
 
-/** ∫ z dt over a whole stretch, computed once. */
-export function areaOf(s: Stretch): Float64Array {
+/** ∫ z dt over a whole interval, computed once. */
+export function areaOf(s: Interval): Float64Array {
   let found = areas.get(s);
   if (!found) areas.set(s, (found = areaAlong((s.pattern as Prepared).ladder, s.z0, s.duration)));
   return found;
@@ -38,7 +38,7 @@ export function areaOf(s: Stretch): Float64Array {
 /** The periodic orbit x(T) = x(0). */
 export interface Cycle {
   period: number;
-  stretches: Stretch[];
+  intervals: Interval[];
   /** |x(T) − x(0)|, largest over the states, relative to the largest of its kind */
   closure: number;
   iterations: number;
@@ -51,9 +51,9 @@ export interface Cycle {
 }
 
 /** Largest size of each state at the edges. */
-export function largestStates(stretches: readonly Pick<Stretch, 'z0'>[], columns: readonly number[]): Float64Array {
+export function largestStates(intervals: readonly Pick<Interval, 'z0'>[], columns: readonly number[]): Float64Array {
   const largest = new Float64Array(columns.length);
-  for (const s of stretches) columns.forEach((c, i) => (largest[i] = Math.max(largest[i]!, Math.abs(s.z0[c]!))));
+  for (const s of intervals) columns.forEach((c, i) => (largest[i] = Math.max(largest[i]!, Math.abs(s.z0[c]!))));
   return largest;
 }
 
@@ -62,9 +62,9 @@ export function largestStates(stretches: readonly Pick<Stretch, 'z0'>[], columns
  * nothing but rounding (the error of a settled loop) is held to nothing. What a program keeps is at least a
  * thousandth of the largest voltage, since it computes with those.
  */
-export function scalesOf({ kind, measured }: Layout, stretches: readonly Pick<Stretch, 'z0'>[], columns: readonly number[]): Float64Array {
-  const own = largestStates(stretches, columns);
-  const all = largestStates(stretches, measured).reduce((a, b) => Math.max(a, b), 0) || 1;
+export function scalesOf({ kind, measured }: Layout, intervals: readonly Pick<Interval, 'z0'>[], columns: readonly number[]): Float64Array {
+  const own = largestStates(intervals, columns);
+  const all = largestStates(intervals, measured).reduce((a, b) => Math.max(a, b), 0) || 1;
   const byKind = new Map<string, number>();
   columns.forEach((c, i) => byKind.set(kind[c]!, Math.max(byKind.get(kind[c]!) ?? 0, own[i]!)));
   return own.map((_, i) => {

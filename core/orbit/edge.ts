@@ -11,7 +11,7 @@ const ROUNDINGS = 100;
  * A cycle that rounding would end: something has not acted all period long, and what it compares stays at zero within
  * rounding (two voltages that are both nothing, say). Problem "edge" by its name; undefined where there is none.
  */
-export function onEdge(m: Machine, { stretches, trace, state }: SettledCycle): Result<never> | undefined {
+export function onEdge(m: Machine, { intervals, trace, state }: SettledCycle): Result<never> | undefined {
   const acted = new Set(trace.all.map((j) => j.owner));
   for (const [i, agent] of m.agents.entries()) {
     if (acted.has(agent.id)) continue;
@@ -19,7 +19,7 @@ export function onEdge(m: Machine, { stretches, trace, state }: SettledCycle): R
       if (slope !== 0) continue;
       const guard = m.guardsFrom[i]! + index;
       const stands = (p: Prepared, z: Float64Array): boolean => Math.abs(dot(p.guards[guard]!.row, z, p.size) + offset) <= ROUNDINGS * noise(p, { guard, offset, slope }, z);
-      const all = stretches.every((s, k) => stands(s.pattern as Prepared, s.z0) && stands(s.pattern as Prepared, (stretches[k + 1] ?? stretches[0]!).z0));
+      const all = intervals.every((s, k) => stands(s.pattern as Prepared, s.z0) && stands(s.pattern as Prepared, (intervals[k + 1] ?? intervals[0]!).z0));
       if (all) return fail('edge', agent.id, 'what it compares stays equal all period long: rounding would decide when it switches', 'give it a hysteresis or an offset, or something to compare');
     }
   }

@@ -43,7 +43,7 @@ describe('settled cycles with a diode against closed forms (Erickson, MaksimoviÄ
       const cycle = cycleOf(machineOf(circuit));
       const g = gauge(cycle);
       expect(measure(g, output).mean / (24 * M)).toBeCloseTo(1, 2);
-      expect(cycle.stretches.some((s) => s.pattern.on.size === 0)).toBe(true);
+      expect(cycle.intervals.some((s) => s.pattern.on.size === 0)).toBe(true);
       // No further back than the leakage of the two that block.
       expect(measure(g, current('L')).min).toBeGreaterThan(-1e-4);
     }
@@ -199,8 +199,8 @@ describe('modulators', () => {
     const m = machineOf(circuit);
     const trace = emptyTrace();
     expect(march(m, restState(m), 50e-6, { trace }).ok).toBe(true);
-    const both = trace.stretches.filter((s) => s.pattern.on.size === 2);
-    const none = trace.stretches.slice(1).filter((s) => s.pattern.on.size === 0);
+    const both = trace.intervals.filter((s) => s.pattern.on.size === 2);
+    const none = trace.intervals.slice(1).filter((s) => s.pattern.on.size === 0);
     expect(both).toEqual([]);
     for (const s of none) expect(s.duration).toBeCloseTo(0.2e-6, 12);
   });
@@ -236,7 +236,7 @@ describe('peak-current boost and its subharmonic', () => {
         const settled = settleCycle(m, { warmUp: 400 });
         if (!settled.ok) throw new Error(settled.problem.message);
         cycle = settled.value;
-        const found = cycle.stretches.filter((s) => s.pattern.on.has('Q')).reduce((sum, s) => sum + s.duration, 0) / c.T;
+        const found = cycle.intervals.filter((s) => s.pattern.on.has('Q')).reduce((sum, s) => sum + s.duration, 0) / c.T;
         if (Math.abs(found - D) < 1e-4) break;
         control *= 1 + 1.2 * (D - found);
       }
@@ -270,7 +270,7 @@ describe('peak-current boost and its subharmonic', () => {
         near.z[m.layout.column.get('C')!] = c.line / (1 - D);
         const cycle = cycleOf(m, { near });
         lambda = Math.min(...multipliers(cycle).map((x) => x.re));
-        const duty = cycle.stretches.filter((s) => s.pattern.on.has('Q')).reduce((sum, s) => sum + s.duration, 0) / c.T;
+        const duty = cycle.intervals.filter((s) => s.pattern.on.has('Q')).reduce((sum, s) => sum + s.duration, 0) / c.T;
         if (Math.abs(duty - D) < 1e-5) break;
         control *= 1 + 0.8 * (D - duty);
       }

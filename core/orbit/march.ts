@@ -5,7 +5,7 @@ import { dot } from '../linear/dense';
 import { BOUNDLESS, DEFAULT_TOLERANCE, type Tolerance } from '../linear/tolerance';
 import { fail, ok, type Result } from '../problem';
 import type { Budget } from './budget';
-import type { Stretch } from './cycle';
+import type { Interval } from './cycle';
 import { entered, never, settleDevices, watchOf } from './segments';
 import { firesAtOnce, noise, watch, type Watched } from './watch';
 
@@ -14,7 +14,7 @@ export const CLOCK = -1;
 export const EARLIER = -2;
 
 /**
- * What happened between two stretches, with all that its effect on a neighbouring run depends on:
+ * What happened between two intervals, with all that its effect on a neighbouring run depends on:
  * the time it follows (a clock, a guard, or an earlier junction it was delayed from) and what it reset.
  */
 export interface Junction {
@@ -38,10 +38,10 @@ export interface Junction {
   resets: { column: number; row?: Float64Array }[];
 }
 
-/** A run: stretches in one pattern each, and the junctions before each (none before the first). */
+/** A run: intervals in one pattern each, and the junctions before each (none before the first). */
 export interface Trace {
-  stretches: Stretch[];
-  /** junctions[k] lie between stretch k−1 and stretch k */
+  intervals: Interval[];
+  /** junctions[k] lie between interval k−1 and interval k */
   junctions: Junction[][];
   /** All of them in order; causes are indices into this */
   all: Junction[];
@@ -51,10 +51,10 @@ export interface Trace {
 const MOST_AT_ONCE = 400;
 
 export interface MarchOptions {
-  /** Record stretches and junctions */
+  /** Record intervals and junctions */
   trace?: Trace;
-  /** Called after every stretch: for drawing, streaming, progress; true stops the run */
-  each?: (s: Stretch, end: Float64Array) => boolean | void;
+  /** Called after every interval: for drawing, streaming, progress; true stops the run */
+  each?: (s: Interval, end: Float64Array) => boolean | void;
   /** At most so many events; when left out, EVENTS_A_TURN for each of the fastest periods and EVENTS_A_RUN besides */
   events?: number;
   /** Work that this is a part of, and ends with */
@@ -69,7 +69,7 @@ const EVENTS_A_RUN = 1_000_000;
 /** Units of the last place that a time is off by after some sums */
 const LAST_PLACES = 16;
 
-export const emptyTrace = (): Trace => ({ stretches: [], junctions: [], all: [] });
+export const emptyTrace = (): Trace => ({ intervals: [], junctions: [], all: [] });
 
 /**
  * Run a machine from a state until a time, exactly from event to event.
@@ -155,9 +155,9 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
         const arrival = watch(current, z0, duration, watched.list);
         fired = arrival.fired;
         if (arrival.time > 0) {
-          const stretch: Stretch = { pattern: current, start: s.t, duration: arrival.time, z0 };
+          const interval: Interval = { pattern: current, start: s.t, duration: arrival.time, z0 };
           if (trace) {
-            trace.stretches.push(stretch);
+            trace.intervals.push(interval);
             trace.junctions.push(between);
             between = [];
           }
@@ -167,7 +167,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
           latest = undefined;
           const beyond = boundless(m, s.z);
           if (beyond !== undefined) return fail('overflow', beyond, `it grows without bound: past ${BOUNDLESS.toExponential(0)} at ${s.t.toPrecision(6)} s`, 'check the sign of its feedback, or limit it');
-          if (options.each?.(stretch, arrival.z)) return ok(s);
+          if (options.each?.(interval, arrival.z)) return ok(s);
         }
       }
     }

@@ -28,10 +28,10 @@ export type Quantity = (pattern: Pattern) => Float64Array;
 /** A cycle with the tables that measurements share. */
 export interface Gauge {
   cycle: Cycle;
-  /** ∫ z dt over each stretch */
+  /** ∫ z dt over each interval */
   areas: readonly Float64Array[];
   ladders: readonly Ladder[];
-  /** Nodes of each stretch for integrals of products */
+  /** Nodes of each interval for integrals of products */
   nodes: readonly Nodes[];
 }
 
@@ -39,13 +39,13 @@ export interface Gauge {
 export function gauge(cycle: Cycle): Gauge {
   return {
     cycle,
-    ladders: cycle.stretches.map((s) => (s.pattern as Prepared).ladder),
-    areas: cycle.stretches.map(areaOf),
-    nodes: cycle.stretches.map(nodesOf),
+    ladders: cycle.intervals.map((s) => (s.pattern as Prepared).ladder),
+    areas: cycle.intervals.map(areaOf),
+    nodes: cycle.intervals.map(nodesOf),
   };
 }
 
-/** A quantity's row in each pattern, made once a pattern: a mains cycle has thousands of stretches in a few of them. */
+/** A quantity's row in each pattern, made once a pattern: a mains cycle has thousands of intervals in a few of them. */
 function rowsOf(quantity: Quantity): Quantity {
   const known = new Map<Pattern, Float64Array>();
   return (p) => {
@@ -55,7 +55,7 @@ function rowsOf(quantity: Quantity): Quantity {
   };
 }
 
-/** ∫ (row·z)(other·z) dt over stretch k. */
+/** ∫ (row·z)(other·z) dt over interval k. */
 function product(g: Gauge, k: number, row: Float64Array, other: Float64Array): number {
   const { weights, z } = g.nodes[k]!;
   const n = row.length;
@@ -73,7 +73,7 @@ export function integrals(g: Gauge, quantity: Quantity): { mean: number; rms: nu
   let integral = 0;
   let square = 0;
   const rows = rowsOf(quantity);
-  cycle.stretches.forEach((s, k) => {
+  cycle.intervals.forEach((s, k) => {
     const { size } = s.pattern;
     const row = rows(s.pattern);
     integral += dot(row, g.areas[k]!, size);
@@ -86,7 +86,7 @@ export function integrals(g: Gauge, quantity: Quantity): { mean: number; rms: nu
 export function range(g: Gauge, quantity: Quantity): Extremes {
   const all: Extremes = { min: Infinity, max: -Infinity, minAt: 0, maxAt: 0 };
   const rows = rowsOf(quantity);
-  g.cycle.stretches.forEach((s, k) => {
+  g.cycle.intervals.forEach((s, k) => {
     const e = extremesAlong(g.ladders[k]!, rows(s.pattern), s.z0, s.duration);
     if (e.min < all.min) [all.min, all.minAt] = [e.min, s.start + e.minAt];
     if (e.max > all.max) [all.max, all.maxAt] = [e.max, s.start + e.maxAt];
@@ -103,7 +103,7 @@ export function measure(g: Gauge, quantity: Quantity): Measures {
 /** (1/T) ∫ a·b dt of two quantities: power when a is a voltage and b its current. */
 export function meanProduct(g: Gauge, a: Quantity, b: Quantity): number {
   const [first, second] = [rowsOf(a), rowsOf(b)];
-  return g.cycle.stretches.reduce((sum, s, k) => sum + product(g, k, first(s.pattern), second(s.pattern)), 0) / g.cycle.period;
+  return g.cycle.intervals.reduce((sum, s, k) => sum + product(g, k, first(s.pattern), second(s.pattern)), 0) / g.cycle.period;
 }
 
 /** Extremes are known to this share of the largest value. */
@@ -113,7 +113,7 @@ const SURE = 1e-11;
 const MOST_TURNS = 150;
 /** Moments at which the envelope of a longer ringing is looked at, evenly and towards its beginning. */
 const MOMENTS = 400;
-/** Pieces of one stretch at most. */
+/** Pieces of one interval at most. */
 const MOST_PIECES = 3000;
 
 /**
@@ -197,7 +197,7 @@ export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Arra
     see(duration, climb(ladder, z0, duration));
     return seen;
   }
-  // Far stretches in pieces of the ladder's own length, so that rates are those of nearby.
+  // Far intervals in pieces of the ladder's own length, so that rates are those of nearby.
   let z = z0;
   for (let t = 0; t < duration; ) {
     const h = duration - t <= 1.5 * ladder.top ? duration - t : ladder.top;
@@ -274,12 +274,12 @@ function turningPoint(ladder: Ladder, rate: Float64Array, z0: Float64Array, leng
   return { at, z };
 }
 
-/** A quantity just after a stretch begins, and just before it ends: the state itself does not jump at an edge. */
+/** A quantity just after an interval begins, and just before it ends: the state itself does not jump at an edge. */
 export function ends(g: Gauge, k: number, quantity: Quantity): { start: number; end: number } {
-  const { stretches } = g.cycle;
-  const s = stretches[k]!;
+  const { intervals } = g.cycle;
+  const s = intervals[k]!;
   const row = quantity(s.pattern);
-  const next = stretches[(k + 1) % stretches.length]!;
+  const next = intervals[(k + 1) % intervals.length]!;
   return { start: dot(row, s.z0, s.pattern.size), end: dot(row, next.z0, s.pattern.size) };
 }
 
@@ -302,7 +302,7 @@ export function harmonics(g: Gauge, quantity: Quantity, count: number): Harmonic
   const re = new Float64Array(count + 1);
   const im = new Float64Array(count + 1);
   const rows = rowsOf(quantity);
-  for (const s of cycle.stretches) {
+  for (const s of cycle.intervals) {
     const row = rows(s.pattern);
     visitNodes(s, 2 / (count * w), (t, weight, z) => {
       const y = dot(row, z, z.length) * weight;

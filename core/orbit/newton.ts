@@ -130,7 +130,7 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
       J[n * unknowns + n] = sense.integral[knob]! / T;
       r[n] = regulate.target - mean;
     }
-    const largest = scalesOf(m.layout, trace.stretches, free);
+    const largest = scalesOf(m.layout, trace.intervals, free);
     let residual = 0;
     for (let i = 0; i < n; i++) residual = Math.max(residual, Math.abs(r[i]!) / largest[i]!);
     if (stepwise) {
@@ -183,7 +183,7 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
       if (unbound !== undefined) return unheld(m, unbound, regulate?.source);
       const monodromy = new Float64Array(n * n);
       for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) monodromy[i * n + j] = X[free[i]! * size + free[j]!]!;
-      return ok({ period: T, stretches: trace.stretches, closure: residual, iterations: iteration, work: m.work, monodromy, states: n, trace, state, X, ...(regulate ? { setting: state.z[knob]! } : {}) });
+      return ok({ period: T, intervals: trace.intervals, closure: residual, iterations: iteration, work: m.work, monodromy, states: n, trace, state, X, ...(regulate ? { setting: state.z[knob]! } : {}) });
     }
     if (regulate && iteration > 8 && !stepwise && setting !== wanted)
       return fail('no-cycle', regulate.source, `the mean wanted of ${regulate.target.toPrecision(4)} drives ${regulate.source} beyond its ends, and no cycle was found there`, 'change the line, the load or what is wanted');
@@ -269,7 +269,7 @@ function standsAlike(m: Machine, then: State, now: State, T: number): boolean {
 
 /** ∫ y dt over a trace, exact. */
 export function integralOf(trace: Trace, quantity: (p: Prepared) => Float64Array, size: number): number {
-  return trace.stretches.reduce((sum, s) => sum + dot(quantity(s.pattern as Prepared), areaOf(s), size), 0);
+  return trace.intervals.reduce((sum, s) => sum + dot(quantity(s.pattern as Prepared), areaOf(s), size), 0);
 }
 
 /** The same state told from whole periods before: times and clocks are counted from the start of the first one again. */

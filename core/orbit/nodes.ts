@@ -4,16 +4,16 @@ import { climb, phiAt, type Ladder } from '../linear/ladder';
 import { aliveRinging, modalRates, modesOf } from '../linear/modes';
 import { GAUSS_8 } from '../linear/quadrature';
 import type { Prepared } from '../circuit/machine';
-import type { Stretch } from './cycle';
+import type { Interval } from './cycle';
 
-/** z at the nodes of a stretch, with their weights in s. */
+/** z at the nodes of an interval, with their weights in s. */
 export interface Nodes {
   weights: number[];
   z: Float64Array[];
 }
 
-/** z at the nodes of a stretch, kept: every product of quantities is summed from them. */
-export function nodesOf(s: Stretch): Nodes {
+/** z at the nodes of an interval, kept: every product of quantities is summed from them. */
+export function nodesOf(s: Interval): Nodes {
   const out: Nodes = { weights: [], z: [] };
   visitNodes(s, Infinity, (_, weight, z) => {
     out.weights.push(weight);
@@ -26,7 +26,7 @@ export function nodesOf(s: Stretch): Nodes {
 const FADED = 1e-12;
 
 /**
- * Visit Gauss nodes over a stretch in panels that begin as short as the fastest mode and double in length:
+ * Visit Gauss nodes over an interval in panels that begin as short as the fastest mode and double in length:
  * what is fast has died in a panel's first shorter neighbours, what is left is smooth in it. Panels stay
  * short against what rings as long as it does (a quarter turn: a product then makes half of one, good to 1e-11), and within
  * `longest` seconds. Products are summed from values at the nodes, since rows of a nearly open circuit have large
@@ -34,7 +34,7 @@ const FADED = 1e-12;
  *
  * @param see is told the absolute time, the weight in s and z there (a new vector each time)
  */
-export function visitNodes(s: Stretch, longest: number, see: (t: number, weight: number, z: Float64Array) => void): void {
+export function visitNodes(s: Interval, longest: number, see: (t: number, weight: number, z: Float64Array) => void): void {
   const { size, F, ladder, norm } = s.pattern as Prepared;
   const modes = modesOf(ladder);
   const rings = modes.im.some((v) => v > 0);
@@ -90,7 +90,7 @@ const OFTEN = 4;
 const MOST_LENGTHS = 64;
 const panels = new WeakMap<Ladder, Map<number, { seen: number; phis?: Float64Array[] }>>();
 
-/** Φ of the panels that stretch after stretch of a pattern begins with: a mains cycle has thousands of them. */
+/** Φ of the panels that interval after interval of a pattern begins with: a mains cycle has thousands of them. */
 function oftenIn(ladder: Ladder): (length: number) => Float64Array[] | undefined {
   let known = panels.get(ladder);
   if (!known) panels.set(ladder, (known = new Map()));

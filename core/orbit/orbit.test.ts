@@ -147,29 +147,29 @@ describe('what must hold on any settled cycle', () => {
   test('marching from rest ends on it (2000 periods, all states to 1e-6)', () => {
     const b = { ...NOMINAL, r: 0.02 };
     const { cycle } = solve(b);
-    let z: Float64Array = new Float64Array(cycle.stretches[0]!.z0.length);
-    z.set(cycle.stretches[0]!.z0.subarray(cycle.states), cycle.states);
-    const steps = cycle.stretches.map((s) => exponentialStep(s.pattern.F, s.duration, s.pattern.size).phi);
+    let z: Float64Array = new Float64Array(cycle.intervals[0]!.z0.length);
+    z.set(cycle.intervals[0]!.z0.subarray(cycle.states), cycle.states);
+    const steps = cycle.intervals.map((s) => exponentialStep(s.pattern.F, s.duration, s.pattern.size).phi);
     for (let k = 0; k < 2000; k++)
       for (const phi of steps) {
         const next = new Float64Array(z.length);
         apply(phi, z, next, z.length);
         z = next;
       }
-    for (let i = 0; i < cycle.states; i++) expect(Math.abs(z[i]! / cycle.stretches[0]!.z0[i]! - 1)).toBeLessThan(1e-6);
+    for (let i = 0; i < cycle.states; i++) expect(Math.abs(z[i]! / cycle.intervals[0]!.z0[i]! - 1)).toBeLessThan(1e-6);
   });
 });
 
 describe('tools of the orbit', () => {
   test('the ladder goes to any time like one exponential', () => {
     const { cycle } = solve(NOMINAL);
-    const { F, size } = cycle.stretches[0]!.pattern;
+    const { F, size } = cycle.intervals[0]!.pattern;
     const ladder = buildLadder(F, 1e-6, size);
     fc.assert(
       fc.property(fc.double({ min: 0, max: 2e-6, noNaN: true }), (t) => {
-        const z = advance(ladder, cycle.stretches[0]!.z0, t);
+        const z = advance(ladder, cycle.intervals[0]!.z0, t);
         const direct = new Float64Array(size);
-        apply(exponentialStep(F, t, size).phi, cycle.stretches[0]!.z0, direct, size);
+        apply(exponentialStep(F, t, size).phi, cycle.intervals[0]!.z0, direct, size);
         for (let i = 0; i < size; i++) expect(Math.abs(z[i]! - direct[i]!)).toBeLessThan(1e-11 * (1 + Math.abs(direct[i]!)));
       }),
     );
@@ -202,6 +202,6 @@ test('a valley current of just zero is a cycle like any other', () => {
   // D = ½ and ripple twice the load: the smallest current is nothing, and so is what it is relative to.
   const b: Buck = { line: 48, out: 24, load: 0.4, L: 68.18181818e-6, C: 70e-6, f: 220e3, r: 0.01 };
   const { cycle, g } = solve(b);
-  expect(Math.abs(cycle.stretches[0]!.z0[0]!)).toBeLessThan(2e-3);
+  expect(Math.abs(cycle.intervals[0]!.z0[0]!)).toBeLessThan(2e-3);
   expect(measure(g, current('L')).mean).toBeCloseTo(0.4, 9);
 });

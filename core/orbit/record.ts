@@ -1,11 +1,11 @@
 import type { Prepared } from '../circuit/machine';
 import { dot } from '../linear/dense';
 import { climb } from '../linear/ladder';
-import type { Stretch } from './cycle';
+import type { Interval } from './cycle';
 import { extremesAlong, type Quantity } from './measure';
 
 /**
- * What is kept of a run, stretch by stretch while it goes on, so that its length costs no memory.
+ * What is kept of a run, interval by interval while it goes on, so that its length costs no memory.
  * Nothing here changes the run: figures do not depend on how densely it is drawn.
  */
 
@@ -16,7 +16,7 @@ export type Sink = (t: number, values: Float64Array) => void;
  * Points of a run: both sides of every event exactly, and drawing points `step` apart between them.
  * @returns what to hand to march as `each`
  */
-export function drawPoints(quantities: readonly Quantity[], step: number, sink: Sink): (s: Stretch, end: Float64Array) => void {
+export function drawPoints(quantities: readonly Quantity[], step: number, sink: Sink): (s: Interval, end: Float64Array) => void {
   const values = new Float64Array(quantities.length);
   const last = new Float64Array(quantities.length);
   let latest = NaN;
@@ -53,7 +53,7 @@ export interface Envelope {
  * Envelope of a run between two times; extremes inside a bin are located exactly, not sampled.
  * @returns the envelope, filled while the run goes on, and what to hand to march as `each`
  */
-export function drawEnvelope(quantities: readonly Quantity[], from: number, until: number, bins: number): { envelope: Envelope; each: (s: Stretch) => void } {
+export function drawEnvelope(quantities: readonly Quantity[], from: number, until: number, bins: number): { envelope: Envelope; each: (s: Interval) => void } {
   const width = (until - from) / bins;
   const envelope: Envelope = {
     edges: Array.from({ length: bins + 1 }, (_, k) => from + k * width),
@@ -61,7 +61,7 @@ export function drawEnvelope(quantities: readonly Quantity[], from: number, unti
     most: quantities.map(() => new Float64Array(bins).fill(-Infinity)),
   };
   const rows = new Map<object, Float64Array[]>();
-  const each = (s: Stretch): void => {
+  const each = (s: Interval): void => {
     const p = s.pattern as Prepared;
     let own = rows.get(p);
     if (!own) rows.set(p, (own = quantities.map((q) => q(p))));

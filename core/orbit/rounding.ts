@@ -3,7 +3,7 @@ import { applyActive, dot } from '../linear/dense';
 import type { Cycle } from './cycle';
 import type { Quantity } from './measure';
 
-/** Stretches that are walked, spread over the cycle: a mains cycle has thousands, and few patterns. */
+/** Intervals that are walked, spread over the cycle: a mains cycle has thousands, and few patterns. */
 const MOST_STRETCHES = 64;
 
 /**
@@ -11,9 +11,9 @@ const MOST_STRETCHES = 64;
  * or in two, for every length of step there is. States are good to all their digits, nearly; a current that is what two
  * nearly equal voltages leave over a thousandth of an ohm, beside an op-amp's gain, is not.
  */
-export function roundingOf({ stretches }: Pick<Cycle, 'stretches'>): (quantity: Quantity) => number {
-  const every = Math.ceil(stretches.length / MOST_STRETCHES);
-  const off = stretches.filter((_, k) => k % every === 0).map((s) => {
+export function roundingOf({ intervals }: Pick<Cycle, 'intervals'>): (quantity: Quantity) => number {
+  const every = Math.ceil(intervals.length / MOST_STRETCHES);
+  const off = intervals.filter((_, k) => k % every === 0).map((s) => {
     const p = s.pattern as Prepared;
     const { rungs, top, active } = p.ladder;
     const differences: Float64Array[] = [];

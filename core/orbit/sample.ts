@@ -3,7 +3,7 @@ import { exponentialStep } from '../linear/exponential';
 import type { Quantity } from './measure';
 import type { Cycle } from './cycle';
 
-/** Points for drawing one period: every stretch from its very start to its very end, so edges are vertical. */
+/** Points for drawing one period: every interval from its very start to its very end, so edges are vertical. */
 export interface Samples {
   /** s from the start of the period; an edge holds the same time twice */
   time: number[];
@@ -15,7 +15,7 @@ export interface Samples {
 export function sample(cycle: Cycle, quantities: readonly Quantity[], points = 160): Samples {
   const time: number[] = [];
   const values: number[][] = quantities.map(() => []);
-  for (const s of cycle.stretches) {
+  for (const s of cycle.intervals) {
     const { F, size } = s.pattern;
     const pieces = Math.max(4, Math.round((points * s.duration) / cycle.period));
     const dt = s.duration / pieces;

@@ -5,9 +5,9 @@ import { phiInPassing } from './cycle';
 import type { Junction, Trace } from './march';
 
 /**
- * How a run depends on where it began: X = dz(t)/dz(0), carried through stretches and junctions.
+ * How a run depends on where it began: X = dz(t)/dz(0), carried through intervals and junctions.
  *
- * Through a stretch X ← Φ X. At a junction whose time follows a guard, a neighbouring run switches
+ * Through an interval X ← Φ X. At a junction whose time follows a guard, a neighbouring run switches
  * earlier or later by δt = −∇g·δz / (dg/dt), and with resets R
  *
  *   X ← R X + (R f⁻ − f⁺) ⊗ δt        f = F z on either side
@@ -31,15 +31,15 @@ export function sensitivity(trace: Trace, size: number, quantity?: (p: Prepared)
   return carry(trace, size, quantity);
 }
 
-/** dz(start of a stretch)/dz(start of the run), size × size, for some of the stretches. */
-export function sensitivityAt(trace: Trace, size: number, stretches: readonly number[]): Float64Array[] {
+/** dz(start of an interval)/dz(start of the run), size × size, for some of the intervals. */
+export function sensitivityAt(trace: Trace, size: number, intervals: readonly number[]): Float64Array[] {
   const found = new Map<number, Float64Array>();
-  carry(trace, size, undefined, (k, X) => void (stretches.includes(k) && found.set(k, X.slice())));
-  return stretches.map((k) => found.get(k)!);
+  carry(trace, size, undefined, (k, X) => void (intervals.includes(k) && found.set(k, X.slice())));
+  return intervals.map((k) => found.get(k)!);
 }
 
-/** @param enter is told of every stretch and X at its beginning, which is written to again */
-function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Array, enter?: (stretch: number, X: Float64Array) => void): Sensitivity {
+/** @param enter is told of every interval and X at its beginning, which is written to again */
+function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Array, enter?: (interval: number, X: Float64Array) => void): Sensitivity {
   let X = identity(size) as Float64Array;
   const integral = new Float64Array(size);
   const shifts: Shift[] = [];
@@ -65,7 +65,7 @@ function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Ar
     }
   };
 
-  trace.stretches.forEach((s, k) => {
+  trace.intervals.forEach((s, k) => {
     for (const j of trace.junctions[k] ?? []) cross(j);
     enter?.(k, X);
     const p = s.pattern as Prepared;
@@ -88,7 +88,7 @@ function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Ar
     }
     [X, next] = [next, X];
   });
-  for (const j of trace.junctions[trace.stretches.length] ?? []) cross(j);
+  for (const j of trace.junctions[trace.intervals.length] ?? []) cross(j);
   return { X, integral };
 }
 

@@ -5,7 +5,7 @@ import { buildMachine, restState } from '../circuit/machine';
 import type { Pattern } from '../circuit/pattern';
 import { readCircuit } from '../interchange/circuitFile';
 import { SmallSignal } from '../response/exact';
-import { placeAt } from '../response/place';
+import { injectionPointAt } from '../response/injectionPoint';
 import { cycleOf, machineOf } from '../testing/circuits';
 import { emptyTrace, march } from './march';
 import { drawEnvelope } from './record';
@@ -95,7 +95,7 @@ describe('cycles that are there are found', () => {
       const m = machineOf(changed(trap('sampled-leading-zeros'), 'setpoint', { value: reference }));
       const cycle = cycleOf(m);
       // The integrator brings the sampled output to the reference.
-      const at = cycle.stretches[0]!;
+      const at = cycle.intervals[0]!;
       const out = v('fb')(at.pattern).reduce((sum, x, c) => sum + x * at.z0[c]!, 0);
       expect(Math.abs(out / reference - 1)).toBeLessThan(1e-8);
     }
@@ -229,7 +229,7 @@ test('extremes of what rings within a stretch: 20 MHz against its closed form', 
 });
 
 test('a loop is not opened at a source to ground', () => {
-  const place = placeAt(trap('step-late'), 'line');
+  const place = injectionPointAt(trap('step-late'), 'line');
   expect(place.ok ? '' : place.problem.code).toBe('place');
 });
 
@@ -272,7 +272,7 @@ test('what is held loosely says how well it is known: 10 mF on 10 MΩ at 100 kHz
 
 test('a clock that comes after currents have begun to die anew is waited for: stretches fill the period', () => {
   const cycle = cycleOf(machineOf(trap('event-while-dying')));
-  expect(cycle.stretches.reduce((sum, s) => sum + s.duration, 0) / cycle.period).toBeCloseTo(1, 12);
+  expect(cycle.intervals.reduce((sum, s) => sum + s.duration, 0) / cycle.period).toBeCloseTo(1, 12);
   // The inductor is slow against the gate: its own path carries what it keeps, and the means lie within the extremes.
   const g = gauge(cycle);
   for (const node of ['a', 'b', 'c', 'd']) {

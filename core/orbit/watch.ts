@@ -10,7 +10,7 @@ import { DEFAULT_TOLERANCE } from '../linear/tolerance';
 /**
  * Moves z through one pattern and finds the first moment at which a watched guard becomes positive.
  *
- * A guard is g = row·z + offset + slope·τ with τ the time since the stretch began. What the search may miss: nothing,
+ * A guard is g = row·z + offset + slope·τ with τ the time since the interval began. What the search may miss: nothing,
  * but what stays within the rounding of g (tolerance.noise of the terms it is summed from). Over a time h the modes of
  * the pattern bound how far g can be off its chord and its slope off its mean (linear/modes). A time is
  *
@@ -18,7 +18,7 @@ import { DEFAULT_TOLERANCE } from '../linear/tolerance';
  *            falls or rises all the way
  *   a find   for a guard that is positive at the end and rises all the way: it crosses just once
  *
- * and is halved otherwise, from the whole stretch downwards. So a quantity that rings is followed as closely as it
+ * and is halved otherwise, from the whole interval downwards. So a quantity that rings is followed as closely as it
  * comes near to zero, and not at all where it stays away from it.
  *
  * Invariant: everything before `t` is known to be free of events.
@@ -31,7 +31,7 @@ export interface Watched {
 }
 
 export interface Arrival {
-  /** s since the stretch began */
+  /** s since the interval began */
   time: number;
   z: Float64Array;
   /** Index into the watched list, −1 when the end was reached without an event */
@@ -120,7 +120,7 @@ export function isPositive(p: Prepared, w: Watched, z: Float64Array, before = z)
   return g > -r * REST * step || (g > tolerance * 1e5 && g > 1e-4 * most && g > -r * 1e-9 * step) || g > BEYOND * most;
 }
 
-/** The first guard that is positive at the start of a stretch: −1 when there is none. */
+/** The first guard that is positive at the start of an interval: −1 when there is none. */
 export function firesAtOnce(p: Prepared, watched: readonly Watched[], z: Float64Array): number {
   for (let i = 0; i < watched.length; i++) if (isPositive(p, watched[i]!, z)) return i;
   return -1;
@@ -148,7 +148,7 @@ export function watch(p: Prepared, z0: Float64Array, duration: number, watched: 
   return { ...arrival, fired: arrival.fired >= 0 ? moving[arrival.fired]! : known };
 }
 
-/** What is watched along one stretch. */
+/** What is watched along one interval. */
 interface Search {
   p: Prepared;
   modes: Modes;
@@ -177,7 +177,7 @@ function scratchOf(size: number): Scratch {
 
 const room = (list: Float64Array[], depth: number, size: number): Float64Array => (list[depth] ??= new Float64Array(size));
 
-/** More pieces than that in one stretch are not looked at: something rings along a guard's zero for as long as it lasts. */
+/** More pieces than that in one interval are not looked at: something rings along a guard's zero for as long as it lasts. */
 const MOST_PIECES = 100_000;
 
 /** The same for guards that have to be watched. */
@@ -193,7 +193,7 @@ function follow(p: Prepared, z0: Float64Array, duration: number, watched: readon
   let z = z0;
   let t = 0;
   const q = room(scratch.rates, 0, p.size);
-  // Far stretches in pieces of the ladder's own length, so that rates are those of nearby.
+  // Far intervals in pieces of the ladder's own length, so that rates are those of nearby.
   const longest = p.ladder.top;
   while (duration - t > 0) {
     const h = duration - t <= 1.5 * longest ? duration - t : longest;

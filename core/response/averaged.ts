@@ -18,7 +18,7 @@ export interface AveragedInputs {
  *
  *   A = Σ (t_k/T) A_k        b_duty = Σ (perDuty_k/T) F_k z̄        b_source = Σ (t_k/T) B_k
  *
- * @param perDuty seconds of each stretch per unit of duty, as of stretchSlopes()
+ * @param perDuty seconds of each interval per unit of duty, as of stretchSlopes()
  * @param output the quantity that is y
  */
 export function averagedModel(
@@ -27,7 +27,7 @@ export function averagedModel(
   output: Quantity,
 ): { system: LinearSystem; inputs: AveragedInputs } {
   const { cycle } = g;
-  const first = cycle.stretches[0]!.pattern;
+  const first = cycle.intervals[0]!.pattern;
   const { n } = first.layout;
   const { size } = first;
   const { sources: names } = first.layout;
@@ -40,7 +40,7 @@ export function averagedModel(
   const feed = new Float64Array(names.length);
   let dutyFeed = 0;
   const rate = new Float64Array(size);
-  cycle.stretches.forEach((s, k) => {
+  cycle.intervals.forEach((s, k) => {
     const share = s.duration / cycle.period;
     const slope = perDuty[k]! / cycle.period;
     const row = output(s.pattern);
@@ -62,19 +62,19 @@ export function averagedModel(
 
 /** z̄ = (1/T) ∫ z dt, exact. */
 export function meanState(g: Gauge): Float64Array {
-  const size = g.cycle.stretches[0]!.pattern.size;
+  const size = g.cycle.intervals[0]!.pattern.size;
   const mean = new Float64Array(size);
   for (const area of g.areas) for (let i = 0; i < size; i++) mean[i]! += area[i]! / g.cycle.period;
   return mean;
 }
 
-/** s that each stretch grows by per unit of a source that modulators look at: its edges, moved directly. */
-export function stretchSlopes(trace: Trace, column: number): number[] {
+/** s that each interval grows by per unit of a source that modulators look at: its edges, moved directly. */
+export function intervalSlopes(trace: Trace, column: number): number[] {
   const shifts: number[] = [];
   for (const j of trace.all) shifts.push(j.cause < 0 ? 0 : j.cause < shifts.length ? shifts[j.cause]! : -j.gradient![column]! / j.rate!);
   let index = 0;
   let start = 0;
-  return trace.stretches.map((_, k) => {
+  return trace.intervals.map((_, k) => {
     const after = trace.junctions[k + 1] ?? [];
     if (k === 0) index += trace.junctions[0]?.length ?? 0;
     const end = after.length > 0 ? shifts[index]! : 0;

@@ -3,7 +3,7 @@ import { restState, type Prepared } from '../circuit/machine';
 import { decibels, degrees, type Complex } from '../linear/complex';
 import { march } from '../orbit/march';
 import { integrals, gauge } from '../orbit/measure';
-import { averagedModel, stretchSlopes } from './averaged';
+import { averagedModel, intervalSlopes } from './averaged';
 import { boost, buck, buckBoost, cycleOf, machineOf, peakBoost, type Converter } from '../testing/circuits';
 import { SmallSignal } from './exact';
 import { injectTone } from './inject';
@@ -39,7 +39,7 @@ describe('the exact response against the averaged model, below 0.02 of the switc
     const cycle = cycleOf(m);
     const exact = new SmallSignal(m, cycle);
     const f = [20, 200, 1000, 4000];
-    const { system, inputs } = averagedModel(gauge(cycle), stretchSlopes(cycle.trace, m.layout.column.get('duty')!), output as never);
+    const { system, inputs } = averagedModel(gauge(cycle), intervalSlopes(cycle.trace, m.layout.column.get('duty')!), output as never);
     for (const source of ['duty', 'line']) {
       const [found] = exact.respond(source, [output], f);
       const averaged = frequencyResponse(system, source === 'duty' ? 0 : inputs.sources[source]!, f);

@@ -9,7 +9,7 @@ import { jumpOf } from '../orbit/sensitivity';
 
 /**
  * The small-signal response of a settled cycle, with no averaging (Floquet): a small e^{jωt} on a
- * source makes δz(t) = p(t) e^{jωt} with p periodic. In a stretch
+ * source makes δz(t) = p(t) e^{jωt} with p periodic. In an interval
  *
  *   δz(t) = Φ(t−t₀) h + q e^{jωt}        (jωI − F) q = F's column of the input        h = δz(t₀) − q e^{jωt₀}
  *
@@ -34,7 +34,7 @@ export class SmallSignal {
     const { layout } = machine;
     this.column = layout.column;
     this.free = freeColumns(layout);
-    this.phis = cycle.trace.stretches.map((s) => this.square(phiOf(s), layout.size));
+    this.phis = cycle.trace.intervals.map((s) => this.square(phiOf(s), layout.size));
     this.jumps = cycle.trace.all.map((j) => this.part(jumpOf(j, layout.size)));
     this.X = this.square(cycle.X, layout.size);
   }
@@ -98,8 +98,8 @@ export class SmallSignal {
     const { trace } = this.cycle;
     const where = new Map(this.free.map((i, k) => [i, k]));
     return {
-      patterns: [...new Set(trace.stretches.map((s) => see(s.pattern as Prepared)))],
-      stretches: trace.stretches.map((s, k) => ({ plan: see(s.pattern as Prepared), phi: this.phis[k]!, start: s.start, duration: s.duration, before: trace.junctions[k]?.length ?? 0 })),
+      patterns: [...new Set(trace.intervals.map((s) => see(s.pattern as Prepared)))],
+      intervals: trace.intervals.map((s, k) => ({ plan: see(s.pattern as Prepared), phi: this.phis[k]!, start: s.start, duration: s.duration, before: trace.junctions[k]?.length ?? 0 })),
       junctions: trace.all.map((j, k) => {
         const own = j.cause === k;
         const { size } = j.before;
@@ -182,7 +182,7 @@ export class SmallSignal {
         }
       }
     };
-    for (const s of plan.stretches) {
+    for (const s of plan.intervals) {
       cross(s.before);
       const [qr, qi] = s.plan.q;
       const c0 = Math.cos(w * s.start);
@@ -240,7 +240,7 @@ interface PatternPlan {
 
 interface Plan {
   patterns: PatternPlan[];
-  stretches: { plan: PatternPlan; phi: Float64Array; start: number; duration: number; before: number }[];
+  intervals: { plan: PatternPlan; phi: Float64Array; start: number; duration: number; before: number }[];
   junctions: {
     t: number;
     cause: number;

@@ -5,7 +5,7 @@ import { dot } from '../linear/dense';
 import { climb } from '../linear/ladder';
 import { fail, ok, type Result } from '../problem';
 import { carryOver } from '../orbit/carry';
-import type { Stretch } from '../orbit/cycle';
+import type { Interval } from '../orbit/cycle';
 import { march } from '../orbit/march';
 import { settleCycle, type SettledCycle } from '../orbit/settle';
 import { instability, multipliers } from '../orbit/stability';
@@ -207,8 +207,8 @@ function readTones({ circuit, still, cycle, input, value, outputs }: Setting, wi
 const NODES = [-0.9061798459386640, -0.5384693101056831, 0, 0.5384693101056831, 0.9061798459386640];
 const WEIGHTS = [0.2369268850561891, 0.4786286704993665, 0.5688888888888889, 0.4786286704993665, 0.2369268850561891];
 
-/** Five-point Gauss nodes over a stretch, in pieces short against the fastest of interest (rad/s). */
-function readAt(s: Stretch, p: Prepared, fastest: number, see: (t: number, weight: number, z: Float64Array) => void): void {
+/** Five-point Gauss nodes over an interval, in pieces short against the fastest of interest (rad/s). */
+function readAt(s: Interval, p: Prepared, fastest: number, see: (t: number, weight: number, z: Float64Array) => void): void {
   const pieces = Math.max(1, Math.ceil(s.duration * fastest * 4));
   const h = s.duration / pieces;
   let z = s.z0;

@@ -19,7 +19,7 @@ const RATIOS: Record<string, [number, number]> = { buck: [0.2, 0.7], boost: [1.4
 
 /** V·s by which the flux of a core with one swing of 0.2 T and twenty turns is chosen: gaps store, two-sided drives swing both ways. */
 function voltSeconds(t: Topology, line: number, frequency: number, share: number): number {
-  if (!t.places.some((q) => q.kind === 'inductor')) return (0.45 * line * (1 + share)) / (frequency * share);
+  if (!t.slots.some((q) => q.kind === 'inductor')) return (0.45 * line * (1 + share)) / (frequency * share);
   return line / (2 * frequency) / (t.id === 'half-bridge' ? 5 : t.id.startsWith('full') ? 2.5 : 1);
 }
 
@@ -52,7 +52,7 @@ export function specs(t: Topology): fc.Arbitrary<Spec> {
       // Small capacitors in the count that the brief wants, their resistance a part of what the ripple allows.
       const C = preferred(load / frequency / (0.05 * voltage), 'E12', 'up') / 10;
       const parts: Record<string, Part> = {};
-      for (const p of t.places)
+      for (const p of t.slots)
         parts[p.id] =
           p.kind === 'switch' ? { ...SWITCH, onResistance: loss * R * Math.min(1, 1 / ratio ** 2) }
           : p.kind === 'diode' ? { ...DIODE, drop: Math.min(0.8, 0.02 * voltage), slopeResistance: loss * R * Math.min(1, 1 / ratio ** 2) }
@@ -102,7 +102,7 @@ export function promises(t: Topology, spec: Spec): { modes: string[]; kept: Kept
     see('power', input, output + dissipated, 1e-6);
     see('duty', promised.duty, stage.duty, 0.01);
     if (!promised.rippleEstimate) see('ripple', promised.outputRipple, mains?.output.peakToPeak ?? stage.measure({ output: 0 }).peakToPeak, 0.03);
-    for (const { id } of t.places) {
+    for (const { id } of t.slots) {
       if (promised.parts[id]!.estimate) continue;
       see(`rms of ${id}`, promised.parts[id]!.rms, found[id]!.rms, 0.02, Math.max(1e-3 * at.load, 2e-6 * at.line));
       see(`peak of ${id}`, promised.parts[id]!.peak, found[id]!.peak, 0.02, Math.max(1e-3 * at.load, 2e-6 * at.line));

@@ -1,5 +1,5 @@
 import type { Fragment, Winding } from '../converter/fragment';
-import type { Drawing, Place } from './types';
+import type { Drawing, Slot } from './types';
 import { winding } from './windings';
 
 /**
@@ -10,7 +10,7 @@ const SHARES = { primary: 0.4, secondary: 0.3 };
 
 export const CENTRE_TAPPED: readonly Winding[] = [winding('T1', 'primary', SHARES.primary), winding('T1', 'secondary', SHARES.secondary), { element: 'T1 secondary 2', turns: 'T1 secondary', share: SHARES.secondary }];
 
-export const PLACES_BEHIND: readonly Place[] = [
+export const PLACES_BEHIND: readonly Slot[] = [
   { id: 'D1', kind: 'diode', title: 'rectifier diodes', purpose: 'feed L1 from either half of the secondary, and share its current between the pulses', copies: 2 },
   { id: 'L1', kind: 'inductor', title: 'output inductor', purpose: 'holds the current ripple at full load, at twice the frequency' },
   { id: 'C1', kind: 'capacitor', title: 'input capacitor', purpose: 'carries the pulses that the line shall not see' },

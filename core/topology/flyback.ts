@@ -5,7 +5,7 @@ import type { OperatingPoint } from './brief';
 import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, lineDrawnInPulses, MOHAN, rippleFedInPulses, stands } from './common';
 import { CLAMP, flybackCycle, LARGEST, partsOf } from './flybackCycle';
 import { capacitorZero, landmark, loadPole } from './landmarks';
-import type { Drawing, Place, Signal, SizedValue, Sizing, Spec, Topology } from './types';
+import type { Drawing, Slot, Signal, SizedValue, Sizing, Spec, Topology } from './types';
 import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, winding } from './windings';
 
 /**
@@ -136,7 +136,7 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     { id: 'C3Current', title: 'C3 current', unit: 'A', of: { current: 'C3' } },
   ];
 
-  const second: Place[] = [
+  const second: Slot[] = [
     { id: 'D3', kind: 'diode', title: 'diode of the second output', purpose: 'passes its share of the gap’s energy to the second output' },
     { id: 'C4', kind: 'capacitor', title: 'second output capacitor', purpose: 'feeds the second load while Q1 conducts' },
   ];
@@ -145,7 +145,7 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     title: outputs === 1 ? 'Flyback' : 'Flyback, two outputs',
     outputs,
     isolated: true,
-    places: [
+    slots: [
       { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line on the primary for D of the period', partner: 'D1' },
       { id: 'T1', kind: 'transformer', leaks: true, title: 'transformer', purpose: 'stores in its gap what the line gives and the output takes' },
       { id: 'D1', kind: 'diode', title: 'diode', purpose: 'passes the current of the secondary while Q1 is open' },

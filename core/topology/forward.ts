@@ -5,7 +5,7 @@ import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
 import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, rippleFedAlways, stands } from './common';
 import { afterBuck } from './landmarks';
-import { capacitorRipple, carried, less, through, type Interval } from './pieces';
+import { capacitorRipple, carried, less, through, type Span } from './pieces';
 import type { Drawing, Forecast, Signal, SizedValue, Sizing, Spec, Topology } from './types';
 import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, ungapped, winding } from './windings';
 
@@ -158,7 +158,7 @@ export function forward(d: Forward): Topology {
     const T = 1 / spec.brief.frequency;
     const [t1, t2, t3, t4] = s.t;
     const [a0, a1, a2, a3, a4] = s.i;
-    const coil: Interval[] = [
+    const coil: Span[] = [
       { seconds: t1, at: { L1: [a0, a1], Q1: [0, n * a1], D1: [0, a1], D2: [a0, 0] } },
       { seconds: t2, at: { L1: [a1, a2], Q1: [n * a1, n * a2 + s.flux], D1: [a1, a2], flux: [0, s.flux] } },
       { seconds: t3, at: { L1: [a2, a3], D1: [a2, 0], D2: [0, a3], D3: [(n * a2 + s.flux) / r, s.flux / r], flux: [s.flux, s.flux] } },
@@ -166,7 +166,7 @@ export function forward(d: Forward): Topology {
       { seconds: Math.max(0, T - t1 - t2 - t3 - t4), at: {} },
     ];
     // The reset of the flux runs beside all that.
-    const reset: Interval[] = [
+    const reset: Span[] = [
       { seconds: t1 + t2 + t3, at: {} },
       { seconds: s.reset, at: { D3: [s.flux / r, 0] } },
       { seconds: Math.max(0, T - t1 - t2 - t3 - s.reset), at: {} },
@@ -270,7 +270,7 @@ export function forward(d: Forward): Topology {
     id: d.id,
     title: d.title,
     isolated: true,
-    places: [
+    slots: [
       { id: 'Q1', kind: 'switch', title: two ? 'switches' : 'switch', purpose: 'puts the line across the primary for D of the period', copies: d.switches },
       { id: 'D3', kind: 'diode', title: two ? 'clamp diodes' : 'reset diode', purpose: 'leads the flux of the core back to nothing, into the line', copies: d.switches },
       { id: 'T1', kind: 'transformer', ...(two ? { leaks: true as const } : {}), title: 'transformer', purpose: 'brings the line to what the output wants, and parts the two' },

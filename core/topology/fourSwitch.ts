@@ -179,7 +179,7 @@ const signals: Signal[] = [
 export const fourSwitch: Topology = {
   id: 'buck-boost-four-switch',
   title: 'Buck-boost, four switches',
-  places: [
+  slots: [
     { id: 'Q1', kind: 'switch', title: 'high-side switch of the line leg', purpose: 'joins line and inductor: for D, or all the time while it boosts', partner: 'Q2' },
     { id: 'Q2', kind: 'switch', title: 'low-side switch of the line leg', purpose: 'carries the inductor current for the rest', partner: 'Q1' },
     { id: 'Q3', kind: 'switch', title: 'high-side switch of the output leg', purpose: 'joins inductor and output: for the rest, or all the time while it bucks', partner: 'Q4' },

@@ -6,7 +6,7 @@ import type { OperatingPoint } from './brief';
 import { CENTRE_TAPPED, PLACES_BEHIND, centreTapped, drawnAround } from './centreTap';
 import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, MOHAN, rippleFedAlways, stands } from './common';
 import { afterBuck } from './landmarks';
-import { capacitorRipple, carried, less, through, type Interval } from './pieces';
+import { capacitorRipple, carried, less, through, type Span } from './pieces';
 import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
 import { CORE_DAMPING, turnsFor, ungapped } from './windings';
 
@@ -142,8 +142,8 @@ function forecast(spec: Spec, { values }: Pick<Sizing, 'values'>, point: Pick<Op
   const n = values['T1 secondary']!.taken / values['T1 primary']!.taken;
   const rest = Math.max(0, 1 / spec.brief.frequency / 2 - c.on - c.both - c.one);
   const [b, a] = [c.before, c.after];
-  const half = (own: boolean): Interval[] => [
-    ...PULSE.map((x): Interval => {
+  const half = (own: boolean): Span[] => [
+    ...PULSE.map((x): Span => {
       const coil = [x, x + 1 / PULSE.length].map((y) => c.low + (c.high - c.low) * y + 4 * c.bump * y * (1 - y)) as [number, number];
       const flux = [x, x + 1 / PULSE.length].map((y) => n * (-b + (a + b) * y)) as [number, number];
       return { seconds: c.on / PULSE.length, at: { L1: coil, ...(own ? { Q1: [n * coil[0] + flux[0], n * coil[1] + flux[1]], D1: coil } : {}), flux: own ? flux : [-flux[0], -flux[1]] } };
@@ -235,7 +235,7 @@ export const halfBridge: Topology = {
   id: 'half-bridge',
   title: 'Half bridge',
   isolated: true,
-  places: [
+  slots: [
     { id: 'Q1', kind: 'switch', title: 'switches', purpose: 'put the halves of the line on the primary in turn, each for D of the period', copies: 2 },
     { id: 'C3', kind: 'capacitor', title: 'halving capacitors', purpose: 'halve the line, and keep dc away from the primary', copies: 2 },
     { id: 'T1', kind: 'transformer', title: 'transformer', purpose: 'brings half the line to what the output wants, and parts the two' },

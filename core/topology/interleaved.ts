@@ -128,7 +128,7 @@ export function interleavedBuck(n: number): Topology {
   return {
     id: `buck-interleaved-${n}`,
     title: `Buck, ${['', '', 'two', 'three', 'four'][n]} phases`,
-    places: [
+    slots: [
       { id: 'Q1', kind: 'switch', title: 'high-side switches', purpose: 'put the line on their inductors for D of the period, one after the other', copies: n, partner: 'Q2' },
       { id: 'Q2', kind: 'switch', title: 'low-side switches', purpose: 'carry the inductor currents for the rest', copies: n, partner: 'Q1' },
       { id: 'L1', kind: 'inductor', title: 'inductors', purpose: 'share the load; their ripples partly cancel', copies: n },

@@ -84,7 +84,7 @@ describe('against the whole circuit run through the mains in time', () => {
     const trace = emptyTrace();
     const second = march(m, first.value, 0.02, { trace });
     if (!second.ok) throw new Error(second.problem.message);
-    const g = gauge({ period: 0.01, stretches: trace.stretches, closure: 0, iterations: 0, work: noWork(), monodromy: new Float64Array(), states: 0 });
+    const g = gauge({ period: 0.01, intervals: trace.intervals, closure: 0, iterations: 0, work: noWork(), monodromy: new Float64Array(), states: 0 });
     return (of) => {
       const ends = range(g, of);
       return { ...integrals(g, of), ...ends, peakToPeak: ends.max - ends.min };

@@ -101,7 +101,7 @@ function forecast(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<Operat
   const drawn = crest * Math.sin(angle);
   const here = boostAt(spec, sizing, rectified(bridgeOf(spec), point.line, angle, drawn, slopeResistance(bridgeOf(spec))), drawn).forecast;
   const parts: Record<string, Carried> = {};
-  for (const { id } of mainsBoost.places) parts[id] = overMains(at.map((a) => ({ weight: a.weight, duty: { ...a.parts[id]!, voltage: 0 } })), id === 'C2' ? point.load : 0);
+  for (const { id } of mainsBoost.slots) parts[id] = overMains(at.map((a) => ({ weight: a.weight, duty: { ...a.parts[id]!, voltage: 0 } })), id === 'C2' ? point.load : 0);
   return { mode: here.mode, border: here.border, duty: here.duty, outputRipple: outputRipple(sizing.values.C2!.taken, spec.brief.line.mains!, at.map((a) => ({ ...a, fast: a.forecast.outputRipple }))).peakToPeak, crest, parts };
 }
 
@@ -156,7 +156,7 @@ const signals: Signal[] = [
 export const mainsBoost: Topology = {
   id: 'mains-boost',
   title: 'Mains rectifier with boost',
-  places: [
+  slots: [
     { id: 'D2', kind: 'diode', title: 'rectifier diode', purpose: 'two of the four carry the line current in each half cycle', copies: 4 },
     { id: 'C1', kind: 'capacitor', title: 'film capacitor', purpose: 'holds the ripple of the switching behind the rectifier' },
     { id: 'L1', kind: 'inductor', title: 'line inductor', purpose: 'keeps the ripple to its share of the line current' },

@@ -289,7 +289,7 @@ export function oneInductor(d: OneInductor): Topology {
   return {
     id: d.id,
     title: d.title,
-    places: [
+    slots: [
       { id: 'Q1', kind: 'switch', title: d.titles.Q1, purpose: d.purposes.Q1, partner: rectifier },
       { id: rectifier, kind: d.rectifier, title: d.titles.rectifier, purpose: d.purposes.rectifier, partner: 'Q1' },
       { id: 'L1', kind: 'inductor', title: d.titles.L1, purpose: d.purposes.L1 },

@@ -6,7 +6,7 @@ import type { OperatingPoint } from './brief';
 import { CENTRE_TAPPED, PLACES_BEHIND, centreTapped, drawnAround } from './centreTap';
 import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, rippleFedAlways, stands } from './common';
 import { afterBuck } from './landmarks';
-import { capacitorRipple, carried, less, through, type Interval } from './pieces';
+import { capacitorRipple, carried, less, through, type Span } from './pieces';
 import { root } from './root';
 import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
 import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, ungapped } from './windings';
@@ -56,7 +56,7 @@ interface Cycle {
   border: number;
   duty: number;
   /** Half a period: turning round, feeding, shorted (in steps), resting */
-  intervals: Interval[];
+  spans: Span[];
   /** A at the beginning of the half: L1, the primary (against the line), what magnetises (likewise) */
   start: { coil: number; primary: number; flux: number };
   peak: number;
@@ -84,13 +84,13 @@ function cycleAt(spec: Spec, values: Sizing['values'], { line, load }: Pick<Oper
   const fluxOf = (v: ReturnType<typeof volts>, feed: number): number => ((v.across - (Lk * n * v.on) / up) * feed) / Lm / 2;
 
   /** The primary is shorted, for so long, or until L1's current is gone: its own current falls by the resistances, or is bound to that of L1. */
-  function shorted(end: number, flux: number, lasts: number): { steps: Interval[]; coil: number; primary: number; area: number; more: number } {
+  function shorted(end: number, flux: number, lasts: number): { steps: Span[]; coil: number; primary: number; area: number; more: number } {
     const beside = second / (2 * n ** 2);
     const towards = (beside * flux) / (first + beside);
     const single = out + p.D1.drop;
     const h = Math.min(lasts, (end * up) / single) / STEPS;
     const keep = Math.exp((-h * (first + beside)) / Lk);
-    const steps: Interval[] = [];
+    const steps: Span[] = [];
     let [i, primary, area, bound, more] = [end, n * end + flux, 0, false, 0];
     for (let left = lasts; left > 1e-9 * half && i > 0; ) {
       // One diode carries all while the two are bound: the leakage, seen through the turns, stands in series with L1.
@@ -125,13 +125,13 @@ function cycleAt(spec: Spec, values: Sizing['values'], { line, load }: Pick<Oper
       s = shorted(end, flux, half - feed - turning);
     }
     const handed = (s.coil - (s.primary - flux) / n) / 2;
-    const intervals: Interval[] = [
+    const spans: Span[] = [
       { seconds: turning, at: { L1: [s.coil, begin], primary: [-s.primary, n * begin - flux], first: [handed, begin], second: [s.coil - handed, 0], line: [-s.primary, n * begin - flux] } },
       { seconds: feed, at: { L1: [begin, end], primary: [n * begin - flux, n * end + flux], first: [begin, end], flux: [-flux, flux], line: [n * begin - flux, n * end + flux] } },
       ...s.steps,
     ];
     const duty = (feed + turning) / half;
-    return { mode: 'continuous', border: begin / load, duty, intervals, start: { coil: s.coil, primary: s.primary, flux }, peak: flux, misses: s.coil - (full.off / L) * turning - begin };
+    return { mode: 'continuous', border: begin / load, duty, spans, start: { coil: s.coil, primary: s.primary, flux }, peak: flux, misses: s.coil - (full.off / L) * turning - begin };
   };
   // More feed leaves less time to fall, and begins lower: what is missing rises with it.
   const guess = (full.off * half) / ((full.on * L) / up + full.off);
@@ -151,13 +151,13 @@ function cycleAt(spec: Spec, values: Sizing['values'], { line, load }: Pick<Oper
       continue;
     }
     const rest = Math.max(0, half - feed - s.steps.reduce((sum, x) => sum + x.seconds, 0));
-    const intervals: Interval[] = [{ seconds: feed, at: { L1: [0, peak], primary: [-flux, n * peak + flux], first: [0, peak], flux: [-flux, flux], line: [-flux, n * peak + flux] } }, ...s.steps, { seconds: rest, at: { primary: [flux, flux] } }];
-    return { mode: 'discontinuous', border: found.border, duty: feed / half, intervals, start: { coil: 0, primary: flux, flux }, peak: flux };
+    const spans: Span[] = [{ seconds: feed, at: { L1: [0, peak], primary: [-flux, n * peak + flux], first: [0, peak], flux: [-flux, flux], line: [-flux, n * peak + flux] } }, ...s.steps, { seconds: rest, at: { primary: [flux, flux] } }];
+    return { mode: 'discontinuous', border: found.border, duty: feed / half, spans, start: { coil: 0, primary: flux, flux }, peak: flux };
   }
 }
 
 /** The other half of the period: the same with the two halves of the secondary and all signs of the primary changed over. */
-const otherHalf = (list: readonly Interval[]): Interval[] =>
+const otherHalf = (list: readonly Span[]): Span[] =>
   list.map(({ seconds, at }) => {
     const back = (id: string): readonly [number, number] => (at[id] ? [-at[id][0], -at[id][1]] : [0, 0]);
     return { seconds, at: { ...at, primary: back('primary'), flux: back('flux'), first: at.second ?? [0, 0], second: at.first ?? [0, 0] } };
@@ -165,10 +165,10 @@ const otherHalf = (list: readonly Interval[]): Interval[] =>
 
 function forecast(spec: Spec, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
   const c = cycleAt(spec, values, point);
-  const all = [...c.intervals, ...otherHalf(c.intervals)];
-  const none = c.intervals.map((x) => ({ seconds: x.seconds, from: 0, to: 0 }));
+  const all = [...c.spans, ...otherHalf(c.spans)];
+  const none = c.spans.map((x) => ({ seconds: x.seconds, from: 0, to: 0 }));
   // The first leg's upper switch carries the primary's current for the half that begins with a pulse; the second leg's the same, D later.
-  const Q = carried([...through(c.intervals, 'primary'), ...none]);
+  const Q = carried([...through(c.spans, 'primary'), ...none]);
   const primary = carried(through(all, 'primary'));
   const D1 = carried(through(all, 'first'));
   const drawn = through(all, 'line');
@@ -242,7 +242,7 @@ export const phaseShifted: Topology = {
   id: 'full-bridge-phase-shifted',
   title: 'Full bridge, phase-shifted',
   isolated: true,
-  places: [
+  slots: [
     { id: 'Q1', kind: 'switch', title: 'switches of the leading leg', purpose: 'put one end of the primary on the line and on the return, half a period each', copies: 2 },
     { id: 'Q3', kind: 'switch', title: 'switches of the following leg', purpose: 'do the same with the other end, later by D of half a period', copies: 2 },
     { id: 'T1', kind: 'transformer', leaks: true, title: 'transformer', purpose: 'brings the line to what the output wants, and parts the two' },

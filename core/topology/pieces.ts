@@ -61,13 +61,13 @@ export function capacitorRipple(pieces: readonly Piece[], capacitance: number, e
 }
 
 /** One interval of the period: how long, and the current at its beginning and end of what carries any. */
-export interface Interval {
+export interface Span {
   seconds: number;
   at: Readonly<Record<string, readonly [number, number]>>;
 }
 
 /** The current of one part through the intervals of a period; nothing where it is not named. */
-export const through = (intervals: readonly Interval[], id: string): Piece[] => intervals.map(({ seconds, at }) => ({ seconds, from: at[id]?.[0] ?? 0, to: at[id]?.[1] ?? 0 }));
+export const through = (spans: readonly Span[], id: string): Piece[] => spans.map(({ seconds, at }) => ({ seconds, from: at[id]?.[0] ?? 0, to: at[id]?.[1] ?? 0 }));
 
 /** The sum of n such currents, each a further n-th of the period later than the one before. */
 export function superposed(pieces: readonly Piece[], n: number): Piece[] {

@@ -18,7 +18,7 @@ describe.each(TOPOLOGIES.map((t) => [t.title, t] as const))('%s: what sizing pro
       // Shrinking would run thousands of cycles: the first counterexample is enough to work with.
       { numRuns: 12, endOnFailure: true },
     );
-    if (t.places.some((p) => p.kind === 'diode')) expect([...modes].sort()).toEqual(['continuous', 'discontinuous']);
+    if (t.slots.some((p) => p.kind === 'diode')) expect([...modes].sort()).toEqual(['continuous', 'discontinuous']);
   });
 });
 
@@ -38,7 +38,7 @@ describe('sizing figures worked in textbooks', () => {
   /** Ideal parts but for a tiny resistance, so that the book's lossless figures come out. */
   const ideal = (t: Topology, brief: Partial<Brief>, L: number): Spec => ({
     brief: { line: { min: 10, max: 20 }, output: { voltage: 5 }, load: { min: 0.1, max: 1 }, loadStep: 0.5, frequency: 1e5, air: { min: 0, max: 50 }, rippleShare: 0.3, lineRipple: 0.5, ...brief },
-    parts: Object.fromEntries(t.places.map((p) => [p.id, p.kind === 'switch' ? { ...SWITCH, onResistance: 1e-6 } : p.kind === 'diode' ? { ...DIODE, drop: 0, slopeResistance: 1e-6 } : p.kind === 'inductor' ? { ...INDUCTOR, resistance: 1e-6, inductance: L } : p.kind === 'transformer' ? TRANSFORMER : CAPACITOR])),
+    parts: Object.fromEntries(t.slots.map((p) => [p.id, p.kind === 'switch' ? { ...SWITCH, onResistance: 1e-6 } : p.kind === 'diode' ? { ...DIODE, drop: 0, slopeResistance: 1e-6 } : p.kind === 'inductor' ? { ...INDUCTOR, resistance: 1e-6, inductance: L } : p.kind === 'transformer' ? TRANSFORMER : CAPACITOR])),
     drive: { voltage: 10, gateResistance: 3, turnOffResistance: null, deadTime: 2e-8 }, crossover: 1e4, allowed: { ripple: 0.05, deviation: 0.2, stress: 0.8 },
   });
 

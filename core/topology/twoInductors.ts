@@ -315,7 +315,7 @@ export function twoInductors(d: TwoInductors): Topology {
   return {
     id: d.id,
     title: d.title,
-    places: [
+    slots: [
       { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line across both inductors for D of the period', partner: 'D1' },
       { id: 'D1', kind: 'diode', title: 'diode', purpose: d.purposes.D1 },
       { id: 'L1', kind: 'inductor', title: 'line inductor', purpose: 'draws on the line all the time, with its share of ripple' },

@@ -24,7 +24,7 @@ export interface Spec {
 }
 
 /** A place for a part in the power stage. */
-export interface Place {
+export interface Slot {
   id: string;
   kind: PartKind;
   title: string;
@@ -42,7 +42,7 @@ export interface Place {
 }
 
 /** So many parts stand in a place. */
-export const copiesOf = (p: Place): number => p.copies ?? 1;
+export const copiesOf = (p: Slot): number => p.copies ?? 1;
 
 /** One value that the brief wants of a part, with the value taken for it. */
 export interface SizedValue {
@@ -142,7 +142,7 @@ export interface Topology {
   outputs?: number;
   /** Does a transformer part the output from the line? */
   isolated?: true;
-  places: readonly Place[];
+  slots: readonly Slot[];
   /** Undefined when it can serve the brief; else the field, the reason and what would help. */
   refuses(brief: Brief): Problem | undefined;
   size(spec: Spec): Sizing;

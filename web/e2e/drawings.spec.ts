@@ -71,7 +71,7 @@ async function show(page: Page, d: Design, name: string): Promise<void> {
   await page.getByTestId('open-file').setInputFiles({ name: 'design.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(called)) });
   await expect(page.getByRole('button', { name: /▾/ }).first()).toContainText(called.name);
   await expect(page.getByTestId('reed-losses')).toContainText('%');
-  for (const { id } of topologyOf(d)!.places) await expect(page.locator(`[data-part="${id}"]`)).toBeAttached();
+  for (const { id } of topologyOf(d)!.slots) await expect(page.locator(`[data-part="${id}"]`)).toBeAttached();
 }
 
 /** Labels that stand on others, in every way the path is painted. */

@@ -32,7 +32,7 @@ function useEntries(): Entry[] {
   const figures = useStore((s) => s.answers.figures);
   const go = (stage: string) => () => router.push(`/${stage}`);
   const stages = STAGES.map((s): Entry => ({ group: 'Stages', label: s.title, act: go(s.id) }));
-  const parts = topologyOf(design)!.places.map((p): Entry => ({ group: 'Parts', label: `${p.id} · ${p.title}`, act: () => actions.select(p.id) }));
+  const parts = topologyOf(design)!.slots.map((p): Entry => ({ group: 'Parts', label: `${p.id} · ${p.title}`, act: () => actions.select(p.id) }));
   const shown: Entry[] = figures
     ? [
         { group: 'Figures', label: `crossover ${print(figures.loop.crossover, 'Hz')}`, act: go('loop') },

@@ -20,7 +20,7 @@ export function PartPanel() {
   const design = useStore((s) => s.design);
   const id = useStore((s) => s.selected);
   const { figures, fresh, corners, cornersFresh } = useStore((s) => s.answers);
-  const place = topologyOf(design)!.places.find((p) => p.id === id);
+  const place = topologyOf(design)!.slots.find((p) => p.id === id);
   const [working, setWorking] = useState<string>();
   if (!place) return <p className="muted">Choose a part on the power path.</p>;
   const stresses = corners?.stresses.filter((s) => s.place === id) ?? [];

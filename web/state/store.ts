@@ -4,7 +4,7 @@ import type { MapCell } from '../../core/corners/map';
 import { editDesign, topologyOf, type Candidate, type Design, type Figures, type FrequencyChoice, type RequirementId } from '../../core/design';
 import type { Part } from '../../core/parts/schema';
 import type { Problem } from '../../core/problem';
-import type { OperatingPoint, Place } from '../../core/topology';
+import type { OperatingPoint, Slot } from '../../core/topology';
 import type { Snapshot, StoredDesign } from './storage';
 
 export type Paint = 'amps' | 'heat' | 'stress';
@@ -82,9 +82,9 @@ const within = (p: OperatingPoint, d: Design): OperatingPoint => ({
 });
 
 /** The part that stays in view: the one that was, or the main magnetic part. */
-function selectedIn(places: readonly Place[], before: string): string {
-  const kept = places.find((p) => p.id === before) ?? places.find((p) => p.kind === 'inductor' || p.kind === 'transformer');
-  return (kept ?? places[0]!).id;
+function selectedIn(slots: readonly Slot[], before: string): string {
+  const kept = slots.find((p) => p.id === before) ?? slots.find((p) => p.kind === 'inductor' || p.kind === 'transformer');
+  return (kept ?? slots[0]!).id;
 }
 
 /**
@@ -93,10 +93,10 @@ function selectedIn(places: readonly Place[], before: string): string {
  */
 function followDesign(s: State, design: Design): Pick<State, 'answers' | 'selected'> {
   const topology = topologyOf(design)!;
-  const { places } = topology;
+  const { slots } = topology;
   return {
-    selected: selectedIn(places, s.selected),
-    answers: places === topologyOf(s.design)!.places ? { ...s.answers, fresh: false, cornersFresh: false } : { fresh: false, cornersFresh: false, kept: s.answers.kept, candidates: s.answers.candidates, candidatesOf: s.answers.candidatesOf, candidatesProgress: s.answers.candidatesProgress },
+    selected: selectedIn(slots, s.selected),
+    answers: slots === topologyOf(s.design)!.slots ? { ...s.answers, fresh: false, cornersFresh: false } : { fresh: false, cornersFresh: false, kept: s.answers.kept, candidates: s.answers.candidates, candidatesOf: s.answers.candidatesOf, candidatesProgress: s.answers.candidatesProgress },
   };
 }
 
@@ -196,7 +196,7 @@ export const actions = {
       past: stored.past,
       future: stored.future,
       point: within(stored.point, stored.design),
-      selected: selectedIn(topologyOf(stored.design)!.places, get().selected),
+      selected: selectedIn(topologyOf(stored.design)!.slots, get().selected),
       ready: true,
       refusal: undefined,
       answers: { fresh: false, cornersFresh: false, kept: {} },

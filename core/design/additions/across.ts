@@ -1,7 +1,7 @@
 import type { Element } from '../../circuit/elements';
 import type { CapacitorPart, Part } from '../../parts/schema';
 import { preferred, printQuantity as print } from '../../quantity';
-import { copiesOf, type Drawing, type Place, type Sizing, type SizedValue, type Spec, type Topology } from '../../topology';
+import { copiesOf, type Drawing, type Slot, type Sizing, type SizedValue, type Spec, type Topology } from '../../topology';
 import { capacitorValue, stands } from '../../topology/common';
 import type { Working } from '../../working';
 import { placesOf } from './branchPlaces';
@@ -29,7 +29,7 @@ const HAND_OVER = 0.03;
 export const STRAY = 20e-9;
 
 /** Where such a branch can hang: one switch or diode, not several alike. */
-export const canHangAcross = (t: Topology): Place[] => t.places.filter((p) => (p.kind === 'switch' || p.kind === 'diode') && copiesOf(p) === 1 && t.drawing.symbols.some((s) => s.id === p.id));
+export const canHangAcross = (t: Topology): Slot[] => t.slots.filter((p) => (p.kind === 'switch' || p.kind === 'diode') && copiesOf(p) === 1 && t.drawing.symbols.some((s) => s.id === p.id));
 
 const ownCapacitance = (p: Part): number => (p.kind === 'switch' ? p.outputCapacitance * p.count : p.kind === 'diode' ? p.junctionCapacitance * p.count : 0);
 
@@ -77,11 +77,11 @@ export function across(t: Topology, id: string, branch: Branch): Topology {
   const key = `${C} resistor`;
   const node = `${id} level`;
   const ohms = (sizing: Pick<Sizing, 'values'>): number => sizing.values[key]!.taken;
-  const places: Place[] = [{ id: C, kind: 'capacitor', title: isClamp ? 'clamp capacitor' : 'snubber capacitor', purpose: isClamp ? `holds the level that ${at} is clamped to` : `damps the ringing at ${at}` }];
-  if (isClamp) places.push({ id: D, kind: 'diode', title: 'clamp diode', purpose: `leads into the clamp what ${at} would block above its level` });
+  const slots: Slot[] = [{ id: C, kind: 'capacitor', title: isClamp ? 'clamp capacitor' : 'snubber capacitor', purpose: isClamp ? `holds the level that ${at} is clamped to` : `damps the ringing at ${at}` }];
+  if (isClamp) slots.push({ id: D, kind: 'diode', title: 'clamp diode', purpose: `leads into the clamp what ${at} would block above its level` });
   return {
     ...t,
-    places: [...t.places, ...places],
+    slots: [...t.slots, ...slots],
     size(spec) {
       const s = t.size(spec);
       const blocked = s.blocking[at]!.most;

@@ -1,7 +1,7 @@
 import { windingResistance, type CapacitorPart, type InductorPart } from '../../parts/schema';
 import { preferred, printQuantity as print } from '../../quantity';
 import { recent } from '../../recent';
-import { topologyNamed, type Drawing, type Place, type Sizing, type SizedValue, type Spec, type Topology } from '../../topology';
+import { topologyNamed, type Drawing, type Slot, type Sizing, type SizedValue, type Spec, type Topology } from '../../topology';
 import { BEST_DAMPING, capacitorValue, DAMPING, ERICKSON, inductorValue, stands } from '../../topology/common';
 import type { Working } from '../../working';
 import { across, canHangAcross } from './across';
@@ -32,7 +32,7 @@ const LETS_THROUGH = 0.1;
 const ROOM: Record<'damping' | 'filter', number> = { damping: 105, filter: 215 };
 
 /** Can branches be hung on this topology's output? Where an output capacitor stands, that is no reservoir. */
-export const takesBranches = (t: Topology): boolean => t.mains === undefined && t.places.some((p) => p.id === 'C2');
+export const takesBranches = (t: Topology): boolean => t.mains === undefined && t.slots.some((p) => p.id === 'C2');
 
 /** Can this branch hang on this topology, where it says? */
 export const hangs = (t: Topology, b: Branch): boolean => (BRANCHES[b.kind].across ? canHangAcross(t).some((p) => p.id === b.at) : takesBranches(t));
@@ -76,10 +76,10 @@ function damping(t: Topology, id: string, branch: Branch): Topology {
     }]);
   };
   const ohms = (spec: Spec, values: Sizing['values']): number => branch.resistance ?? Number(preferred(bestResistance(of, spec, values).value, spec.series ?? 'E24').toPrecision(6));
-  const place: Place = { id: C, kind: 'capacitor', title: 'damping capacitor', purpose: BRANCHES.damping.purpose };
+  const place: Slot = { id: C, kind: 'capacitor', title: 'damping capacitor', purpose: BRANCHES.damping.purpose };
   return {
     ...t,
-    places: [...t.places, place],
+    slots: [...t.slots, place],
     size(spec) {
       const s = t.size(spec);
       const resistor: SizedValue = {
@@ -124,7 +124,7 @@ function filter(t: Topology, id: string): Topology {
   };
   return {
     ...t,
-    places: [...t.places, { id: L, kind: 'inductor', title: 'second-stage inductor', purpose: BRANCHES.filter.purpose }, { id: C, kind: 'capacitor', title: 'second-stage capacitor', purpose: BRANCHES.filter.purpose }],
+    slots: [...t.slots, { id: L, kind: 'inductor', title: 'second-stage inductor', purpose: BRANCHES.filter.purpose }, { id: C, kind: 'capacitor', title: 'second-stage capacitor', purpose: BRANCHES.filter.purpose }],
     ringing: { L, C },
     size(spec) {
       const s = t.size(spec);

@@ -63,7 +63,7 @@ function Parts() {
             </tr>
           </thead>
           <tbody>
-            {topology.places.map((p) => {
+            {topology.slots.map((p) => {
               const v = sizing.values[p.id];
               return (
                 <tr key={p.id} data-clickable aria-selected={p.id === selected} onClick={() => actions.select(p.id)}>

@@ -76,7 +76,7 @@ export function ReportStage() {
           <h2>Parts</h2>
           <table className={css.list}>
             <tbody>
-              {topology.places.map((p) => {
+              {topology.slots.map((p) => {
                 const v = f.sizing.values[p.id];
                 const loss = f.losses.parts.find((l) => l.id === p.id)!;
                 const main = Object.entries(loss.mechanisms).sort((a, b) => b[1] - a[1])[0]!;
@@ -107,7 +107,7 @@ export function ReportStage() {
             rows={[
                   ['duty', print(f.cycle.duty, '%', 4)],
                   ['output ripple, peak to peak', print(f.cycle.outputRipple, 'V')],
-                  ...topology.places.filter((p) => p.kind === 'inductor').map((p): [string, string] => [`${p.id} ripple`, print(f.duties[p.id]!.peakToPeak, 'A')]),
+                  ...topology.slots.filter((p) => p.kind === 'inductor').map((p): [string, string] => [`${p.id} ripple`, print(f.duties[p.id]!.peakToPeak, 'A')]),
                   ...(f.mains ? ([['drawn from the mains', `${print(f.mains.rms, 'A')} rms, crest ${print(f.mains.crest, 'A')}`]] as [string, string][]) : []),
                   ['crossover', print(f.loop.crossover, 'Hz')],
                   ['phase margin', print(f.loop.phaseMargin, '°')],

@@ -3,7 +3,7 @@ import { decibels, degrees, over, phase, size } from '../linear/complex';
 import { boost, buck, cycleOf, machineOf, peakBoost, type Converter } from '../testing/circuits';
 import { SmallSignal } from './exact';
 import { injectTones } from './inject';
-import { injectedLoopGain, loopGain, placeAt } from './place';
+import { injectedLoopGain, loopGain, injectionPointAt } from './injectionPoint';
 import type { Pattern } from '../circuit/pattern';
 
 const BASE: Converter = { line: 24, L: 20e-6, C: 20e-6, R: 4, T: 5e-6, D: 0.4, r: 0.02, drop: 0.4 };
@@ -26,7 +26,7 @@ const closed = (): Circuit => {
 
 test('loop gain at a place of a peak-current loop: exact, and by several tones at once', () => {
   const circuit = closed();
-  const place = placeAt(circuit, 'place');
+  const place = injectionPointAt(circuit, 'place');
   if (!place.ok) throw new Error(place.problem.message);
   const m = machineOf(circuit);
   const cycle = cycleOf(m);
@@ -73,6 +73,6 @@ test.each([
   ['no voltage source', boost(BASE), 'L'],
   ['a source that moves', Circuit.parse({ elements: [{ kind: 'voltage-source', id: 'V', a: 'a', b: '0', value: { shape: 'sine', amplitude: 1, frequency: 50 } }, { kind: 'resistor', id: 'R', a: 'a', b: '0', resistance: 1 }] }), 'V'],
 ])('no place to inject: %s', (_, circuit, id) => {
-  const place = placeAt(circuit as Circuit, id as string);
+  const place = injectionPointAt(circuit as Circuit, id as string);
   expect(place.ok ? '' : place.problem.code).toBe('place');
 });
