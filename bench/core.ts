@@ -5,7 +5,7 @@ import { cornerPoints, holdCorners, judge } from '../core/corners/corners';
 import { editDesign, evaluate, readDesign, sizeDesign, type Design } from '../core/design';
 import { COMMAND } from '../core/control/command';
 import { regulation, settleStage } from '../core/design/settleStage';
-import { specOf } from '../core/design/spec';
+import { sizingInputOf } from '../core/design/sizingInput';
 import { apply } from '../core/linear/dense';
 import { exponentialStep } from '../core/linear/exponential';
 import { settleCycle } from '../core/orbit/settle';
@@ -35,7 +35,7 @@ const others = Object.fromEntries(['gate-supplies', 'brake-magnet', 'station-cha
 /** Corner in the middle of both ranges. */
 const middle = (d: Design) => cornerPoints(d)[4]!;
 const topology = topologyNamed(design.topology)!;
-const spec = specOf(design);
+const spec = sizingInputOf(design);
 const sizing = sizeDesign(design);
 const point = { line: 48, load: 8, air: 50 };
 const must = <T>(r: { ok: true; value: T } | { ok: false; problem: { message: string } }): T => {
@@ -118,7 +118,7 @@ const accuracy = (): Line[] => {
 };
 
 const speed = async (): Promise<Line[]> => {
-  const { system } = averagedModel(stage.gauge, stage.perDuty, (p) => p.voltage('out'));
+  const { system } = averagedModel(stage.cycleIntegrals, stage.perDuty, (p) => p.voltage('out'));
   const grid = logSpaced(100, 220e3, 200);
   let L = 27e-6;
   const next = (): number => (L = L > 40e-6 ? 20e-6 : L * 1.01);

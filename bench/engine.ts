@@ -7,7 +7,7 @@ import { decibels, degrees, over, phase, size, type Complex } from '../core/line
 import { apply } from '../core/linear/dense';
 import { scalesOf } from '../core/orbit/cycle';
 import { emptyTrace, march, type Trace } from '../core/orbit/march';
-import { gauge, meanProduct, measure } from '../core/orbit/measure';
+import { cycleIntegrals, meanProduct, measure } from '../core/orbit/measure';
 import { settleCycle, type SettledCycle } from '../core/orbit/settle';
 import { multipliers } from '../core/orbit/stability';
 import { averagedModel, intervalSlopes } from '../core/response/averaged';
@@ -134,7 +134,7 @@ function accuracy(): Line[] {
 
 /** Power in less power burnt, as a share of the power in. */
 function imbalance(circuit: Circuit, cycle: SettledCycle): number {
-  const g = gauge(cycle);
+  const g = cycleIntegrals(cycle);
   let [input, sum] = [0, 0];
   for (const e of circuit.elements) {
     if (!('a' in e) || e.kind === 'inductor') continue;
@@ -172,7 +172,7 @@ function againstAverage(): [number, number] {
     const m = machineOf(make(c));
     const cycle = cycleOf(m);
     const f = [20, 200, 1000, 4000];
-    const { system } = averagedModel(gauge(cycle), intervalSlopes(cycle.trace, m.layout.column.get('duty')!), (p) => p.voltage('out'));
+    const { system } = averagedModel(cycleIntegrals(cycle), intervalSlopes(cycle.trace, m.layout.column.get('duty')!), (p) => p.voltage('out'));
     const averaged = frequencyResponse(system, 0, f);
     new SmallSignal(m, cycle).respond('duty', [(p) => p.voltage('out')], f)[0]!.forEach((v, i) => {
       const d = between(v, averaged[i]!);

@@ -4,7 +4,7 @@ import type { Circuit } from '../core/circuit/elements';
 import { readCircuit } from '../core/interchange/circuitFile';
 import { usualProbes } from '../core/interchange/probe';
 import { decibels, degrees, type Complex } from '../core/linear/complex';
-import { distortion, gauge, harmonics, integrals, meanProduct, measure, type Gauge } from '../core/orbit/measure';
+import { distortion, cycleIntegrals, harmonics, integrals, meanProduct, measure, type CycleIntegrals } from '../core/orbit/measure';
 import { march } from '../core/orbit/march';
 import { roundingOf } from '../core/orbit/rounding';
 import { settleCycle, type SettledCycle } from '../core/orbit/settle';
@@ -20,7 +20,7 @@ const open = (name: string): Circuit => {
 interface Example {
   m: Machine;
   cycle: SettledCycle;
-  g: Gauge;
+  g: CycleIntegrals;
 }
 const solved = new Map<string, Example>();
 /** An example solved and gauged, once for all tests: the mains one takes seconds. */
@@ -28,7 +28,7 @@ const example = (name: string): Example => {
   let found = solved.get(name);
   if (!found) {
     const { m, cycle } = solve(open(name));
-    solved.set(name, (found = { m, cycle, g: gauge(cycle) }));
+    solved.set(name, (found = { m, cycle, g: cycleIntegrals(cycle) }));
   }
   return found;
 };
@@ -164,7 +164,7 @@ describe('bridges', () => {
 
   test('full bridge: the output follows the phase shift, and the leading leg turns on at zero voltage', () => {
     const circuit = open('full-bridge-phase-shift.json');
-    const at = (shift: number): number => measure(gauge(solve({ ...circuit, elements: circuit.elements.map((e) => (e.id === 'shift' ? { ...e, value: shift } : e)) as Circuit['elements'] }).cycle), (p) => p.voltage('out')).mean;
+    const at = (shift: number): number => measure(cycleIntegrals(solve({ ...circuit, elements: circuit.elements.map((e) => (e.id === 'shift' ? { ...e, value: shift } : e)) as Circuit['elements'] }).cycle), (p) => p.voltage('out')).mean;
     const slope = (at(0.7) - at(0.5)) / 0.2;
     // V·n per unit of duty, less what the commutation of the leakage takes in proportion to the current
     expect(slope).toBeGreaterThan(0.75 * 390 * (4 / 18));

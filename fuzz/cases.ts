@@ -10,7 +10,7 @@ import { DEFAULT_TOLERANCE } from '../core/linear/tolerance';
 import { budgetOf } from '../core/orbit/budget';
 import { scalesOf } from '../core/orbit/cycle';
 import { march } from '../core/orbit/march';
-import { gauge, measure } from '../core/orbit/measure';
+import { cycleIntegrals, measure } from '../core/orbit/measure';
 import { powersOf } from '../core/orbit/power';
 import { roundingOf } from '../core/orbit/rounding';
 import { settleCycle, type SettledCycle } from '../core/orbit/settle';
@@ -64,7 +64,7 @@ function againstMarching(m: Machine, cycle: SettledCycle, sure: Record<'V' | 'A'
   const apart = (z: Float64Array): number => columns.reduce((worst, i) => Math.max(worst, Math.abs(z[i]! - cycle.state.z[i]!) / scale[i]!), 0);
   const most = multipliers(cycle)[0]?.size ?? 0;
   // A cycle is of the time before anything moves once: a run would meet it.
-  if (m.agents.some((a) => a.once)) return undefined;
+  if (m.eventSources.some((a) => a.once)) return undefined;
   // An unstable cycle is left by rounding alone.
   if (most >= 1) return undefined;
   const later = march(m, cycle.state, cycle.state.t + 20 * cycle.period, { events: 20_000, budget: budgetOf(m, REFEREE) });
@@ -100,7 +100,7 @@ function circuitCase(kind: string, seed: number, input: Record<string, unknown>,
   const cycle = settled.value;
   const filled = cycle.intervals.reduce((sum, s) => sum + s.duration, 0);
   if (!(Math.abs(filled / cycle.period - 1) < 1e-9)) return verdict('cycle', `its stretches make ${filled} s of ${cycle.period} s`);
-  const g = gauge(cycle);
+  const g = cycleIntegrals(cycle);
   const all = usualProbes(read.value).map((p) => ({ p, found: measure(g, p.row) }));
   // Figures are good to their share of the largest of their unit, and to the rounding of the terms that they are summed
   // from: 10 MΩ makes volts of what two currents of 100 A differ by in their last digits.

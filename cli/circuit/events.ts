@@ -3,7 +3,7 @@ import { table } from '../table';
 import { csvLine, jsonText, say, type Options } from './say';
 
 /** An event of a run: when, whose, why, and which switches and diodes it turned on and off. */
-interface Event {
+interface SaidEvent {
   /** s */
   time: number;
   of: string;
@@ -13,7 +13,7 @@ interface Event {
 }
 
 /** The events of a trace with their causes in words. */
-export function eventsOf(trace: Trace): Event[] {
+export function eventsOf(trace: Trace): SaidEvent[] {
   // What leakages alone hold apart comes together as a pattern begins: that is no event of its own.
   return trace.all.flatMap((j, k) => (j.owner === '' && j.before === j.after && j.resets.length > 0 ? [] : [{
     time: j.t,
@@ -24,7 +24,7 @@ export function eventsOf(trace: Trace): Event[] {
   }]));
 }
 
-export function sayEvents(events: readonly Event[], o: Options): void {
+export function sayEvents(events: readonly SaidEvent[], o: Options): void {
   if (o.json) return say(jsonText({ events }));
   const rows = events.map((e) => [e.time.toPrecision(12), e.of, e.cause, e.on.join(' '), e.off.join(' ')]);
   const heading = ['time (s)', 'of', 'cause', 'turns on', 'turns off'];

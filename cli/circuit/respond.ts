@@ -1,7 +1,7 @@
 import type { Circuit } from '../../core/circuit/elements';
 import type { Machine } from '../../core/circuit/machine';
 import { readProbe } from '../../core/interchange/probe';
-import { gauge, measure } from '../../core/orbit/measure';
+import { cycleIntegrals, measure } from '../../core/orbit/measure';
 import { instability } from '../../core/orbit/stability';
 import { describeProblem } from '../../core/problem';
 import { parseQuantity, printQuantity as print } from '../../core/quantity';
@@ -56,7 +56,7 @@ export function injectLoop(circuit: Circuit, machine: Machine, o: Options): void
   const place = must(injectionPointAt(circuit, o.inject!));
   const cycle = cycleFrom(machine, o);
   const f = frequencies(o, cycle.period);
-  const carried = measure(gauge(cycle), place.arrives);
+  const carried = measure(cycleIntegrals(cycle), place.arrives);
   const amplitude = o.amplitude === undefined ? 1e-3 * Math.max(Math.abs(carried.mean), carried.rms, 1e-3) : must(parseQuantity(o.amplitude, 'V', '--amplitude'));
   if (!(amplitude > 0)) refuse('--amplitude', 'that is no amplitude', 'give one above zero');
   const terminal = process.stderr.isTTY;

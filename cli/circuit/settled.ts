@@ -1,7 +1,7 @@
 import { restState, type Machine } from '../../core/circuit/machine';
 import type { Probe } from '../../core/interchange/probe';
 import { march } from '../../core/orbit/march';
-import { gauge, harmonics, measure, type Harmonic } from '../../core/orbit/measure';
+import { cycleIntegrals, harmonics, measure, type Harmonic } from '../../core/orbit/measure';
 import { drawEnvelope } from '../../core/orbit/record';
 import { powersOf, type Powers } from '../../core/orbit/power';
 import { roundingOf } from '../../core/orbit/rounding';
@@ -26,7 +26,7 @@ export function settled(machine: Machine, probes: Probe[], o: Options): void {
   }
   const cycle = found.value;
   if (o.events) return sayEvents(eventsOf(cycle.trace), o);
-  const g = gauge(cycle);
+  const g = cycleIntegrals(cycle);
   const orders = o.harmonics === undefined ? 0 : count(o.harmonics, '--harmonics', 1, 2000);
   const inDegrees = (h: Harmonic): Harmonic => ({ ...h, phase: (h.phase * 180) / Math.PI });
   const within = roundingOf(cycle);

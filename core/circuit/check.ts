@@ -1,6 +1,6 @@
 import type { Problem } from '../problem';
 import { REFERENCE, type Circuit } from './elements';
-import { gatesOf } from './agents';
+import { gatesOf } from './eventSources';
 import { powerPieces } from './devices';
 import { endsOf, nodesOf } from './layout';
 import { readProgram } from './program';

@@ -5,7 +5,7 @@ import { readProgram, runProgram, type Dual } from './program';
 import { restState, type Machine, type State } from './machine';
 import { march } from '../orbit/march';
 import { machineOf, cycleOf } from '../testing/circuits';
-import { gauge, measure } from '../orbit/measure';
+import { cycleIntegrals, measure } from '../orbit/measure';
 import { multipliers } from '../orbit/stability';
 
 const value = (s: State, row: Float64Array): number => row.reduce((sum, v, i) => sum + v * s.z[i]!, 0);
@@ -122,7 +122,7 @@ describe('bent characteristics', () => {
           modulators: [{ kind: 'timed', id: 'M', gate: 'q', period: 5e-6, on: 0, off: 0.5 }],
         }),
       );
-      const g = gauge(cycleOf(m));
+      const g = cycleIntegrals(cycleOf(m));
       return [measure(g, (p) => p.current('L')), measure(g, (p) => p.voltage('out'))];
     };
     const [plain, soft] = [buck(), buck([{ current: 6, inductance: 5e-6 }])];
@@ -191,7 +191,7 @@ describe('comparators, enable and phase shift', () => {
           modulators: [{ kind: 'phase-shift', id: 'M', gates: ['a high', 'a low', 'b high', 'b low'], period: 10e-6, control: ['s', '0'] }],
         }),
       );
-      const g = gauge(cycleOf(m, { warmUp: 2 }));
+      const g = cycleIntegrals(cycleOf(m, { warmUp: 2 }));
       expect(Math.abs(measure(g, (p) => p.voltage('a', 'b')).mean)).toBeLessThan(1e-9);
       return (measure(g, (p) => p.voltage('a', 'b')).rms / 10) ** 2;
     };

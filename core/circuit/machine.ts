@@ -2,8 +2,8 @@ import { rowNorm, rowTimes } from '../linear/dense';
 import { modalRow, modesOf } from '../linear/modes';
 import { noWork, type Work } from '../linear/tolerance';
 import { ok, type Problem, type Result } from '../problem';
-import { buildLadder, type Ladder } from '../linear/ladder';
-import { agentsOf, firstValue, toneAt, type Agent } from './agents';
+import { buildStepTable, type StepTable } from '../linear/stepTable';
+import { eventSourcesOf, firstValue, toneAt, type EventSource } from './eventSources';
 import { checkCircuit } from './check';
 import { devicesOf, isBent, type Device } from './devices';
 import type { Circuit } from './elements';
@@ -12,12 +12,12 @@ import { isSource, layoutOf, tonesOf, type Layout } from './layout';
 import { commonPeriod } from './period';
 import { buildPattern, type Pattern } from './pattern';
 
-/** A pattern made ready to run: its ladder, its guards' rows, and how closely signs must be watched. */
+/** A pattern made ready to run: its step table, its guards' rows, and how closely signs must be watched. */
 export interface Prepared extends Pattern {
   /** Its own number: patterns of one machine are told apart by it */
   key: number;
-  ladder: Ladder;
-  /** Rung of the ladder short enough for the fastest mode that rings, sources included */
+  stepTable: StepTable;
+  /** Rung of the step table short enough for the fastest mode that rings, sources included */
   readonly watch: number;
   norm: number;
   /** By guard number */
@@ -41,17 +41,17 @@ export interface PatternGuard {
 }
 
 /** What each mode of the pattern moves of a guard. */
-export const modalOf = (p: Prepared, g: PatternGuard): Float64Array => (g.modal ??= modalRow(modesOf(p.ladder), g.row));
+export const modalOf = (p: Prepared, g: PatternGuard): Float64Array => (g.modal ??= modalRow(modesOf(p.stepTable), g.row));
 
-/** A circuit made ready to run. Guards are numbered: those of bent devices first (down and up), then the agents' rows in order. */
+/** A circuit made ready to run. Guards are numbered: those of bent devices first (down and up), then the event sources' rows in order. */
 export interface Machine {
   circuit: Circuit;
   layout: Layout;
   devices: readonly Device[];
   /** Indices of the bent devices: bent[k] has guards 2k (to the segment below) and 2k+1 (to the one above) */
   bent: readonly number[];
-  agents: readonly Agent[];
-  /** First guard number of each agent */
+  eventSources: readonly EventSource[];
+  /** First guard number of each event source */
   guardsFrom: readonly number[];
   /** s: the smallest period of all that repeats, or the one stated; 0 when nothing does */
   period: number;
@@ -72,10 +72,10 @@ export interface State {
   z: Float64Array;
   /** By device */
   segments: Uint16Array;
-  /** By agent */
+  /** By event source */
   memory: number[][];
   gates: Record<string, boolean>;
-  /** Gate edges that are under way; `cause` is the junction whose time they follow, −1 for a clock, −2 for an event of an earlier run */
+  /** Gate edges that are under way; `cause` is the event whose time they follow, −1 for a clock, −2 for an event of an earlier run */
   pending: { time: number; gate: string; on: boolean; cause: number }[];
 }
 
@@ -86,20 +86,20 @@ export interface State {
 export function buildMachine(circuit: Circuit): Result<Machine> {
   const wrong = checkCircuit(circuit);
   if (wrong) return { ok: false, problem: wrong };
-  const agents = agentsOf(circuit);
-  const layout = layoutOf(circuit, agents.flatMap((a) => a.held.map((h) => h.replace(/^held /, ''))));
+  const eventSources = eventSourcesOf(circuit);
+  const layout = layoutOf(circuit, eventSources.flatMap((a) => a.held.map((h) => h.replace(/^held /, ''))));
   const devices = devicesOf(circuit);
   const bent = devices.flatMap((d, i) => (isBent(d) ? [i] : []));
   const guardsFrom: number[] = [];
   let guards = 2 * bent.length;
-  for (const a of agents) {
+  for (const a of eventSources) {
     guardsFrom.push(guards);
     guards += a.rows.length;
   }
-  const common = commonPeriod(circuit, agents);
+  const common = commonPeriod(circuit, eventSources);
   const period = common.ok ? common.value : 0;
-  // Ladders start at the shortest thing that repeats, or at the fastest mode's own time.
-  const repeats = agents.map((a) => a.period).filter((p) => p > 0);
+  // Step tables start at the shortest thing that repeats, or at the fastest mode's own time.
+  const repeats = eventSources.map((a) => a.period).filter((p) => p > 0);
   const fastest = Math.min(Infinity, ...repeats, ...circuit.elements.filter(isSource).flatMap((e) => tonesOf(e.value).map((t) => 1 / t.frequency)));
   const slower = repeats.length > 0 ? Math.min(...repeats) : (circuit.period ?? 0);
   const first = buildPattern(circuit, new Map(), layout, slower);
@@ -129,7 +129,7 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
     if (!built.ok) throw new CircuitError(built.problem);
     const pattern = built.value;
     const { size, F } = pattern;
-    const ladder = buildLadder(F, top, size);
+    const stepTable = buildStepTable(F, top, size);
     const rows = [
       ...bent.flatMap((i) => {
         const { bounds, measure } = devices[i]!;
@@ -146,7 +146,7 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
           return { row: guard, size: sizes, entry };
         });
       }),
-      ...agents.flatMap((a) => a.rows.map((r) => {
+      ...eventSources.flatMap((a) => a.rows.map((r) => {
         const row = r.row(pattern);
         const own = row.map(Math.abs);
         return { row, size: pattern.entry ? largerOf(own, r.row({ ...pattern, ...pattern.entry.terms })) : own };
@@ -156,9 +156,9 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
     const found: Prepared = {
       ...pattern,
       key: work.patterns++,
-      ladder,
+      stepTable,
       get watch() {
-        return (watch ??= watchRung(ladder));
+        return (watch ??= watchRung(stepTable));
       },
       norm: rowNorm(F, size),
       guards: rows.map((g) => {
@@ -168,7 +168,7 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
       }),
       work,
     };
-    bytes += 8 * (size * size * (ladder.rungs.length + 8) + 4 * rows.length * size);
+    bytes += 8 * (size * size * (stepTable.rungs.length + 8) + 4 * rows.length * size);
     if (bytes > MOST_BYTES) {
       cache.clear();
       latest.length = 0;
@@ -177,7 +177,7 @@ export function buildMachine(circuit: Circuit): Result<Machine> {
     cache.set(name, found);
     return found;
   };
-  return ok({ circuit, layout, devices, bent, agents, guardsFrom, period, ...(common.ok ? {} : { clash: common.problem }), fastest, prepare: (s) => prepare(s), whole: (s) => prepare(s, true), work });
+  return ok({ circuit, layout, devices, bent, eventSources, guardsFrom, period, ...(common.ok ? {} : { clash: common.problem }), fastest, prepare: (s) => prepare(s), whole: (s) => prepare(s, true), work });
 }
 
 const LATEST = 4;
@@ -193,12 +193,12 @@ const largerOf = (a: Float64Array, b: Float64Array): Float64Array => a.map((v, i
 const MOST_BYTES = 256 * 2 ** 20;
 
 /** The rung that is short against the fastest mode that rings, sources included: an eighth of its turn. */
-function watchRung(ladder: Ladder): number {
-  const { im, re, count } = modesOf(ladder);
+function watchRung(stepTable: StepTable): number {
+  const { im, re, count } = modesOf(stepTable);
   let fastest = 0;
   for (let k = 0; k < count; k++) if (Math.abs(re[k]!) < 3 * im[k]!) fastest = Math.max(fastest, im[k]!);
   const short = fastest > 0 ? Math.PI / 4 / fastest : Infinity;
-  return Math.min(ladder.rungs.length - 2, Math.max(1, Math.ceil(Math.log2(ladder.top / short))));
+  return Math.min(stepTable.rungs.length - 2, Math.max(1, Math.ceil(Math.log2(stepTable.top / short))));
 }
 
 /** From rest: no currents, no charge, sources and memories at their first values, all gates off. */
@@ -212,7 +212,7 @@ export function restState(m: Machine): State {
   setTones(m, z, 0);
   for (const e of m.circuit.elements)
     if (e.kind === 'sampled-control') for (const [name, value] of Object.entries(e.memory)) z[m.layout.column.get(`held ${e.id}.${name}`)!] = value;
-  return { t: 0, z, segments: Uint16Array.from(m.devices, (d) => d.start), memory: m.agents.map((a) => a.begin()), gates: {}, pending: [] };
+  return { t: 0, z, segments: Uint16Array.from(m.devices, (d) => d.start), memory: m.eventSources.map((a) => a.begin()), gates: {}, pending: [] };
 }
 
 /** Put the tones of all sources to what they are at a time. */
@@ -238,7 +238,7 @@ export const copyState = (s: State): State => ({
 
 export const guardOwner = (m: Machine, guard: number): string => {
   if (guard < 2 * m.bent.length) return m.devices[m.bent[guard >> 1]!]!.id;
-  const agent = m.guardsFrom.findLastIndex((from) => from <= guard);
-  return m.agents[agent]!.id;
+  const eventSource = m.guardsFrom.findLastIndex((from) => from <= guard);
+  return m.eventSources[eventSource]!.id;
 };
 

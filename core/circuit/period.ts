@@ -1,6 +1,6 @@
 import { DEFAULT_TOLERANCE } from '../linear/tolerance';
 import { fail, ok, type Result } from '../problem';
-import type { Agent } from './agents';
+import type { EventSource } from './eventSources';
 import type { Circuit } from './elements';
 import { isSource, tonesOf } from './layout';
 
@@ -15,9 +15,9 @@ interface Repeating {
 }
 
 /** All that repeats by itself: modulators and samplers with a clock, pulses, tones. */
-function repeatingIn(circuit: Circuit, agents: readonly Agent[]): Repeating[] {
+function repeatingIn(circuit: Circuit, eventSources: readonly EventSource[]): Repeating[] {
   const tones = circuit.elements.filter(isSource).flatMap((e) => tonesOf(e.value).map((t) => ({ name: e.id, period: 1 / t.frequency })));
-  return [...agents.filter((a) => a.period > 0).map((a) => ({ name: a.id, period: a.period })), ...tones];
+  return [...eventSources.filter((a) => a.period > 0).map((a) => ({ name: a.id, period: a.period })), ...tones];
 }
 
 /**
@@ -27,8 +27,8 @@ function repeatingIn(circuit: Circuit, agents: readonly Agent[]): Repeating[] {
  *
  * @returns s, 0 when nothing repeats and none is stated; problem "period": the two that do not fit
  */
-export function commonPeriod(circuit: Circuit, agents: readonly Agent[]): Result<number> {
-  const all = repeatingIn(circuit, agents);
+export function commonPeriod(circuit: Circuit, eventSources: readonly EventSource[]): Result<number> {
+  const all = repeatingIn(circuit, eventSources);
   const stated = circuit.period;
   if (stated !== undefined) {
     for (const r of all)

@@ -35,7 +35,7 @@ function drive(stage: StageAhead, control: Control): Drive {
   const { period } = stage;
   const { ramp, suggested, full } = rampOf(stage, control.slope as number | null);
   return {
-    timedBy: sensed,
+    dutySwitch: sensed,
     figures: [
       { key: 'slope', title: 'ramp on the current', unit: 'A/s', value: ramp, suggested, note: `the full command stands for ${print(full, 'A')} at the peak` },
       { title: 'full command', unit: 'A', value: full },

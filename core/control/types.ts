@@ -122,7 +122,7 @@ export interface Drive {
   /** Limits of the open command and where to look for it first; the duty's own when left out */
   range?(point: { line: number; load: number }): { min: number; max: number; guess: number };
   /** The switch whose time on is the duty, where the command is another quantity */
-  timedBy?: string;
+  dutySwitch?: string;
   figures: readonly DriveFigure[];
 }
 

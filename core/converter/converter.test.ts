@@ -5,7 +5,7 @@ import { BREAK, structureOf } from '../design/assemble';
 import { closeStage } from '../design/closed';
 import { compensatorOf, loopAround } from '../design/loop';
 import { settleStage } from '../design/settleStage';
-import { specOf } from '../design/spec';
+import { sizingInputOf } from '../design/sizingInput';
 import { readCircuit, readConverter } from '../interchange/circuitFile';
 import { size } from '../linear/complex';
 import { multipliers } from '../orbit/stability';
@@ -19,7 +19,7 @@ const file = readFileSync('demo/circuits/buck-closed-loop.json', 'utf8');
 
 describe.each(['cabin-lighting-rail', 'door-motor', 'radio', 'gate-supplies'])('%s, written out as one closed circuit', (name) => {
   const d = openDemo(name);
-  const [t, spec, sizing] = [topologyOf(d)!, specOf(d), sizeDesign(d)];
+  const [t, spec, sizing] = [topologyOf(d)!, sizingInputOf(d), sizeDesign(d)];
   const point = { line: (d.brief.line.min + d.brief.line.max) / 2, load: d.brief.load.max, air: 25 };
   const stage = must(settleStage(t, spec, sizing, point, () => 25));
   const transfer = structureOf(spec).amplifier.transfer(must(compensatorOf(d, t, spec, sizing)).built);

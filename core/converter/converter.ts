@@ -2,7 +2,7 @@ import type { Circuit } from '../circuit/elements';
 import { buildMachine, type Machine } from '../circuit/machine';
 import type { Problem } from '../problem';
 import { ok, type Result } from '../problem';
-import { gauge, type Measures } from '../orbit/measure';
+import { cycleIntegrals, type Measures } from '../orbit/measure';
 import { powersOf } from '../orbit/power';
 import { settleCycle, type SettledCycle } from '../orbit/settle';
 import { instability, multipliers } from '../orbit/stability';
@@ -83,7 +83,7 @@ export function settleConverter(converter: Converter): Result<Settled> {
   if (!machine.ok) return machine;
   const settled = settleCycle(machine.value);
   if (!settled.ok) return settled;
-  const g = gauge(settled.value);
+  const g = cycleIntegrals(settled.value);
   return ok({ ...converter, machine: machine.value, cycle: settled.value, measured: keptMeasures(g, converter.roles), watts: powersOf(converter.circuit, g).elements });
 }
 

@@ -1,4 +1,4 @@
-import { integrals, range, type Extremes, type Gauge, type Measures, type Quantity } from '../orbit/measure';
+import { integrals, range, type Extremes, type CycleIntegrals, type Measures, type Quantity } from '../orbit/measure';
 import type { Roles } from './roles';
 import type { Measurable } from './stresses';
 
@@ -6,7 +6,7 @@ import type { Measurable } from './stresses';
 export type Seen = Measurable | { output: number };
 
 /** Measures by quantity, kept for the life of a cycle; each is computed once, and extremes only when read. */
-export function keptMeasures(g: Gauge, roles: Pick<Roles, 'outputs'>): (of: Seen) => Measures {
+export function keptMeasures(g: CycleIntegrals, roles: Pick<Roles, 'outputs'>): (of: Seen) => Measures {
   const kept = new Map<string, Measures>();
   return (of) => {
     const key = JSON.stringify(of);

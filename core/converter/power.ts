@@ -1,12 +1,12 @@
 import type { Circuit, Element } from '../circuit/elements';
-import { integrals, meanProduct, type Gauge, type Measures, type Quantity } from '../orbit/measure';
+import { integrals, meanProduct, type CycleIntegrals, type Measures, type Quantity } from '../orbit/measure';
 import type { Roles } from './roles';
 import type { Measurable } from './stresses';
 
 const isLoad = (roles: Roles, e: Element): boolean => roles.outputs.some((o) => o.loads.includes(e.id));
 
 /** W into the loads of the outputs. */
-export const outputPower = (circuit: Circuit, roles: Roles, measure: (of: Measurable) => Measures, g: Gauge): number =>
+export const outputPower = (circuit: Circuit, roles: Roles, measure: (of: Measurable) => Measures, g: CycleIntegrals): number =>
   circuit.elements.reduce((sum, e) => {
     if (!('a' in e) || !isLoad(roles, e)) return sum;
     return sum + (e.kind === 'resistor' ? measure({ current: e.id }).rms ** 2 * e.resistance : meanProduct(g, (p) => p.voltage(e.a, e.b), (p) => p.current(e.id)));
@@ -16,7 +16,7 @@ export const outputPower = (circuit: Circuit, roles: Roles, measure: (of: Measur
  * W put in by the sources, taken by the load and burnt elsewhere, each by its own exact integral:
  * sources by v·i, resistances by i²R. They agree only on a cycle that is really settled.
  */
-export function powerBalance(circuit: Circuit, roles: Roles, g: Gauge): { input: number; output: number; dissipated: number; residual: number } {
+export function powerBalance(circuit: Circuit, roles: Roles, g: CycleIntegrals): { input: number; output: number; dissipated: number; residual: number } {
   let input = 0;
   let output = 0;
   let dissipated = 0;

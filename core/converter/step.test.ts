@@ -5,7 +5,7 @@ import { BREAK, structureOf } from '../design/assemble';
 import { closeStage } from '../design/closed';
 import { compensatorOf, loopAround, senseResistance } from '../design/loop';
 import { settleStage, type SettledStage } from '../design/settleStage';
-import { specOf } from '../design/spec';
+import { sizingInputOf } from '../design/sizingInput';
 import { march } from '../orbit/march';
 import type { Quantity } from '../orbit/measure';
 import { instability, multipliers } from '../orbit/stability';
@@ -23,7 +23,7 @@ import { stepAnswer, type StepAnswer } from './step';
 
 /** A design settled at a point with cool parts, its loop closed; `gain` times what its compensator has. */
 function closedAt(d: Design, point: OperatingPoint, gain = 1): { stage: SettledStage; closed: ClosedStage; loop: ReturnType<typeof loopAround>; built: TypeThree } {
-  const [t, spec, sizing] = [topologyOf(d)!, specOf(d), sizeDesign(d)];
+  const [t, spec, sizing] = [topologyOf(d)!, sizingInputOf(d), sizeDesign(d)];
   const at = t.mains ? { ...point, angle: 1, drawn: crestAt(t, spec, sizing, point) } : point;
   const stage = must(settleStage(t, spec, sizing, at, () => 25));
   const { built } = must(compensatorOf(d, t, spec, sizing));
@@ -61,7 +61,7 @@ describe('a small step by the linearised map is what the circuit does when it is
     const { stage, loop, built: c, closed } = closedAt(d, middle(d));
     const quantity: Quantity = (p) => p.voltage('out');
     const found = stepAnswer(closed.machine, closed.cycle, { source: 'load step', from: 0, to: 0.05 }, quantity, 1e-3, () => undefined)!;
-    const { system, inputs } = averagedModel(stage.gauge, stage.perDuty, quantity);
+    const { system, inputs } = averagedModel(stage.cycleIntegrals, stage.perDuty, quantity);
     const averaged = stepFigures(closeLoop(system, { integrator: c.integrator, leads: [{ zero: c.zero1, pole: c.pole1 }, { zero: c.zero2, pole: c.pole2 }], modulator: 1 / loop.ramp, delay: loop.delay }), inputs.sources['load step']! - 1, 0.05, true, 2e4);
     expect(found.how).toBe('linearised');
     expect(found.deviation / averaged.deviation).toBeCloseTo(1, 1);

@@ -1,6 +1,6 @@
 import { copyState, type Machine, type Prepared, type State } from '../circuit/machine';
 import { apply, dot } from '../linear/dense';
-import { climb } from '../linear/ladder';
+import { climb } from '../linear/stepTable';
 import { budgetOf } from '../orbit/budget';
 import { carryOver } from '../orbit/carry';
 import { march } from '../orbit/march';
@@ -62,9 +62,9 @@ function phasesOf(cycle: SettledCycle, size: number, quantity: Quantity): Phase[
       const column = new Float64Array(size);
       for (let c = 0; c < size; c++) {
         for (let r = 0; r < size; r++) column[r] = X[r * size + c]!;
-        sensitivity[c] = dot(row, climb(p.ladder, column, after), size);
+        sensitivity[c] = dot(row, climb(p.stepTable, column, after), size);
       }
-      return { time: s.start - intervals[0]!.start + after, settled: dot(row, climb(p.ladder, s.z0, after), size), sensitivity };
+      return { time: s.start - intervals[0]!.start + after, settled: dot(row, climb(p.stepTable, s.z0, after), size), sensitivity };
     });
   });
 }
@@ -195,7 +195,7 @@ function inTime(stepped: Machine, from: State, cycle: SettledCycle, phases: read
       each(s) {
         for (let p = phases[next]; p && begin + k * T + p.time < s.start + s.duration; p = phases[++next]) {
           const pattern = s.pattern as Prepared;
-          const z = climb(pattern.ladder, s.z0, Math.max(0, begin + k * T + p.time - s.start));
+          const z = climb(pattern.stepTable, s.z0, Math.max(0, begin + k * T + p.time - s.start));
           watch.see(k, k * T + p.time, dot(quantity(pattern), z, pattern.size) - p.settled);
         }
       },

@@ -12,7 +12,7 @@ import { fail, ok, type Result } from '../problem';
 import { besideLine, LINE, putLine } from '../surroundings/line';
 import { rectified, type MainsFed } from '../surroundings/mains';
 import { putLoads } from '../surroundings/loads';
-import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
+import type { OperatingPoint, Sizing, SizingInput, Topology } from '../topology';
 
 /** A power stage with line and load, what is what in it, and how its gates are to be driven: a loop away from a circuit. */
 export interface Assembled {
@@ -23,12 +23,12 @@ export interface Assembled {
 }
 
 /** The control structure of a spec: voltage mode where none is asked for. */
-export const structureOf = ({ control }: Pick<Spec, 'control'>): ControlStructure => structureNamed(control?.method ?? voltageTypeThree.id)!;
+export const structureOf = ({ control }: Pick<SizingInput, 'control'>): ControlStructure => structureNamed(control?.method ?? voltageTypeThree.id)!;
 
-const known = new WeakMap<Spec, WeakMap<object, Drive>>();
+const known = new WeakMap<SizingInput, WeakMap<object, Drive>>();
 
 /** What a control structure may know of a stage before it is settled. */
-export function stageAhead(t: Topology, spec: Spec, sizing: Pick<Sizing, 'values'>): StageAhead {
+export function stageAhead(t: Topology, spec: SizingInput, sizing: Pick<Sizing, 'values'>): StageAhead {
   const { line, load, frequency } = spec.brief;
   const { currentControl: current } = t;
   return {
@@ -51,7 +51,7 @@ export function stageAhead(t: Topology, spec: Spec, sizing: Pick<Sizing, 'values
 }
 
 /** How a spec's control drives a stage; found again for the same spec and sizes. */
-export function driveOf(t: Topology, spec: Spec, sizing: Pick<Sizing, 'values'>): Drive {
+export function driveOf(t: Topology, spec: SizingInput, sizing: Pick<Sizing, 'values'>): Drive {
   const bySize = known.get(spec) ?? new WeakMap<object, Drive>();
   known.set(spec, bySize);
   let found = bySize.get(sizing.values);
@@ -64,7 +64,7 @@ export function driveOf(t: Topology, spec: Spec, sizing: Pick<Sizing, 'values'>)
  * @param resistance Ω of each part at its temperature
  * @returns them; problem "value" where a part's value is none that can be computed with
  */
-export function assemble(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, resistance: (slot: string) => number): Result<Assembled> {
+export function assemble(t: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, resistance: (slot: string) => number): Result<Assembled> {
   const f = fragment({ parts: spec.parts, values: sizing.values, resistance });
   putLine(f, spec.brief, t.mains ? behindRectifier(t.mains, spec, point, resistance) : point.line);
   t.stage(f, spec, sizing, point);
@@ -80,7 +80,7 @@ export function assemble(t: Topology, spec: Spec, sizing: Sizing, point: Operati
 }
 
 /** V of the source that stands for the rectified mains at the angle of a point. */
-function behindRectifier({ rectifier }: MainsFed, spec: Spec, { line, angle, drawn }: OperatingPoint, resistance: (slot: string) => number): number {
+function behindRectifier({ rectifier }: MainsFed, spec: SizingInput, { line, angle, drawn }: OperatingPoint, resistance: (slot: string) => number): number {
   return rectified(spec.parts[rectifier] as DiodePart, line, angle!, drawn! * Math.sin(angle!), resistance(rectifier));
 }
 

@@ -6,7 +6,7 @@ import { loadRefusal } from '../surroundings/loads';
 import { refusal, TOPOLOGIES, topologyNamed, type Topology } from '../topology';
 import { canHangAcross } from './additions/across';
 import { BRANCHES, hangs, topologyOf } from './additions/branches';
-import { specOf } from './spec';
+import { sizingInputOf } from './sizingInput';
 import type { Design } from './schema';
 
 const problem = (where: string, message: string, remedy: string, code = 'range'): Problem => ({ code, where, message, remedy });
@@ -91,7 +91,7 @@ const MOST_PARALLEL = 1000;
 /** Values that the brief wants and nobody can build. */
 function unbuildable(d: Design, topology: Topology): Problem[] {
   const out: Problem[] = [];
-  for (const [place, v] of Object.entries(topology.size(specOf(d)).values)) {
+  for (const [place, v] of Object.entries(topology.size(sizingInputOf(d)).values)) {
     const part = d.parts[place];
     if (!Number.isFinite(v.taken) || !(v.taken > 0))
       out.push(problem(`parts.${place.split(' ')[0]!}`, `the brief wants ${print(v.wanted, v.unit)} here, which nobody can build`, 'look at frequency, ripple and load of the brief'));

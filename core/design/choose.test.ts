@@ -3,7 +3,7 @@ import { TOPOLOGIES, topologyNamed } from '../topology';
 import { must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { candidates, changeBrief, checkDesign, chooseTopology, hangBranch, editDesign, evaluate, sizeDesign, suggest, topologyOf, type Design } from '.';
-import { specOf } from './spec';
+import { sizingInputOf } from './sizingInput';
 import { best } from './choose';
 
 const rail = openDemo('cabin-lighting-rail');
@@ -46,13 +46,13 @@ describe('another topology for the demo brief', () => {
     const taken = must(chooseTopology(rail, 'inverting', SHELF));
     const t = topologyNamed('inverting')!;
     for (const place of ['Q1', 'D1']) expect((taken.parts[place] as { blockingVoltage: number }).blockingVoltage * 0.9).toBeGreaterThanOrEqual(84);
-    const spec = specOf(taken);
+    const spec = sizingInputOf(taken);
     expect(taken.control.crossover).toBeLessThanOrEqual(t.rightHalfPlaneZero(spec, t.size(spec), { line: 36, load: 8 })! / 3.9);
   });
 
   test('suggestions come best first and all fit; a shelf with nothing on it says so', () => {
     const t = topologyNamed('buck-synchronous')!;
-    const spec = specOf(rail);
+    const spec = sizingInputOf(rail);
     const list = suggest(t, spec, t.size(spec), 'Q1', SHELF);
     expect(list.length).toBeGreaterThan(3);
     list.forEach((s, k) => {
@@ -145,7 +145,7 @@ test('the best part of the shelf is the first of all that fit, at every place of
   for (const name of ['cabin-lighting-rail', 'door-motor', 'gate-supplies', 'station-charger']) {
     const d = openDemo(name);
     const t = topologyOf(d)!;
-    const [spec, sizing] = [specOf(d), sizeDesign(d)];
+    const [spec, sizing] = [sizingInputOf(d), sizeDesign(d)];
     for (const { id } of t.slots) {
       const [first] = suggest(t, spec, sizing, id, SHELF);
       const { against, ...plain } = first ?? {};

@@ -4,16 +4,16 @@ import type { CapacitorPart, DiodePart, InductorPart, Part, PartKind, SwitchPart
 import { outputEnergy, tableEnergy } from '../parts/switchEnergy';
 import { onResistance, slopeResistance, turnResistance, windingResistance } from '../parts/schema';
 import { fail, ok, type Problem, type Result } from '../problem';
-import { copiesOf, refusal, topologyNamed, TOPOLOGIES, type Drive, type Forecast, type OperatingPoint, type Sizing, type Spec, type Topology } from '../topology';
-import { asUsed } from './asUsed';
+import { copiesOf, refusal, topologyNamed, TOPOLOGIES, type Drive, type Forecast, type OperatingPoint, type Sizing, type SizingInput, type Topology } from '../topology';
+import { derated } from './derated';
 import { hangs, topologyOf } from './additions/branches';
 import { editDesign } from './edit';
 import { warmStage } from './heat';
 import type { Design } from './schema';
-import { askedSpec, forUse, specOf } from './spec';
+import { askedSpec, forUse, sizingInputOf } from './sizingInput';
 
 /** The corners of line and load, with the middle of each: where stresses are looked for. */
-const region = ({ brief }: Spec): Pick<OperatingPoint, 'line' | 'load'>[] =>
+const region = ({ brief }: SizingInput): Pick<OperatingPoint, 'line' | 'load'>[] =>
   [brief.line.min, (brief.line.min + brief.line.max) / 2, brief.line.max].flatMap((line) => [brief.load.min, (brief.load.min + brief.load.max) / 2, brief.load.max].map((load) => ({ line, load })));
 
 /** The largest of each figure of a place over the region. */
@@ -27,7 +27,7 @@ export interface Need {
 }
 
 /** What each place has to stand over the whole region. */
-export function needsOf(t: Topology, spec: Spec, sizing: Sizing): Record<string, Need> {
+export function needsOf(t: Topology, spec: SizingInput, sizing: Sizing): Record<string, Need> {
   const all = region(spec).map((p) => t.forecast(spec, sizing, p));
   const most = (id: string, key: 'mean' | 'rms' | 'peak' | 'peakToPeak'): number => Math.max(...all.map((f: Forecast) => Math.abs(f.parts[id]![key])));
   return Object.fromEntries(t.slots.map(({ id }) => [id, { mean: most(id, 'mean'), rms: most(id, 'rms'), peak: most(id, 'peak'), peakToPeak: most(id, 'peakToPeak'), voltage: sizing.blocking[id]?.most ?? 0 }]));
@@ -48,7 +48,7 @@ export interface Suggestion {
  * inductors: the smallest core that neither saturates nor overheats; capacitors: the least energy rating that
  * carries ripple and current.
  */
-export function suggest(t: Topology, spec: Spec, sizing: Sizing, place: string, shelf: readonly Part[]): Suggestion[] {
+export function suggest(t: Topology, spec: SizingInput, sizing: Sizing, place: string, shelf: readonly Part[]): Suggestion[] {
   const { kind } = t.slots.find((p) => p.id === place)!;
   const holds = judgeOf(t, spec, sizing, place);
   const list = shelf.flatMap((part) => (part.kind === kind ? (holds(part) ?? []) : [])).sort((a, b) => a.merit - b.merit);
@@ -57,7 +57,7 @@ export function suggest(t: Topology, spec: Spec, sizing: Sizing, place: string, 
 }
 
 /** The first of them, without holding them all: parts are held in the order of what each has at least, until none can be better. */
-export function best(t: Topology, spec: Spec, sizing: Sizing, place: string, shelf: readonly Part[]): Suggestion | undefined {
+export function best(t: Topology, spec: SizingInput, sizing: Sizing, place: string, shelf: readonly Part[]): Suggestion | undefined {
   const { kind } = t.slots.find((p) => p.id === place)!;
   const holds = judgeOf(t, spec, sizing, place);
   const list = shelf.flatMap((part, index) => (part.kind === kind ? [{ part, index, least: leastMerit(part) }] : [])).sort((a, b) => a.least - b.least);
@@ -77,7 +77,7 @@ function leastMerit(part: Part): number {
 }
 
 /** Holds parts against one place: undefined for one that does not fit. */
-function judgeOf(t: Topology, spec: Spec, sizing: Sizing, place: string): (part: Part) => Suggestion | undefined {
+function judgeOf(t: Topology, spec: SizingInput, sizing: Sizing, place: string): (part: Part) => Suggestion | undefined {
   const needs = needsOf(t, spec, sizing);
   const need = needs[place]!;
   return (part) => {
@@ -96,7 +96,7 @@ function judgeOf(t: Topology, spec: Spec, sizing: Sizing, place: string): (part:
   };
 }
 
-const fitsSwitch = (p: SwitchPart, need: Need, spec: Spec): boolean => p.blockingVoltage * spec.allowed.stress >= need.voltage && p.plateauVoltage < 0.8 * spec.drive.voltage;
+const fitsSwitch = (p: SwitchPart, need: Need, spec: SizingInput): boolean => p.blockingVoltage * spec.allowed.stress >= need.voltage && p.plateauVoltage < 0.8 * spec.drive.voltage;
 
 /** W of one switch, warm: conduction, overlap at both edges, output capacitance, gate. */
 export function switchLoss(p: SwitchPart, need: Need, drive: Drive, frequency: number): number {
@@ -118,7 +118,7 @@ function withCore(t: Topology, place: string, need: Need, all: Record<string, Ne
   return { ...need, peak: need.peak + second.core!.k * all[other]!.peak };
 }
 
-function fitsInductor(p: InductorPart, need: Need, spec: Spec, inductance: number, duty: number): boolean {
+function fitsInductor(p: InductorPart, need: Need, spec: SizingInput, inductance: number, duty: number): boolean {
   if (fluxDensity(p, inductance, need.peak) > p.maxFluxDensity * spec.allowed.stress) return false;
   const core = triangularCoreLoss(p, inductance * need.peakToPeak, duty, spec.brief.frequency);
   const rise = (need.rms ** 2 * windingResistance(p, 90) + core) * p.thermalResistance;
@@ -127,8 +127,8 @@ function fitsInductor(p: InductorPart, need: Need, spec: Spec, inductance: numbe
 }
 
 /** W of core and copper at the region's corners, warm, against what the winding may reach. */
-function fitsTransformer(t: Topology, part: TransformerPart, spec: Spec, place: string): boolean {
-  const own: Spec = { ...spec, parts: { ...spec.parts, [place]: { ...part, primaryTurns: null, secondaryTurns: null, thirdTurns: null, inductance: null } } };
+function fitsTransformer(t: Topology, part: TransformerPart, spec: SizingInput, place: string): boolean {
+  const own: SizingInput = { ...spec, parts: { ...spec.parts, [place]: { ...part, primaryTurns: null, secondaryTurns: null, thirdTurns: null, inductance: null } } };
   const { values } = t.size(own);
   const turns = values[`${place} primary`]!.taken;
   const inductance = values[place]!.taken;
@@ -152,12 +152,12 @@ function triangularCoreLoss(core: Core, swing: number, duty: number, frequency: 
   return coreLoss(core, [{ volts: swing / (D * T), seconds: D * T }, { volts: -swing / ((1 - D) * T), seconds: (1 - D) * T }]);
 }
 
-function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: Spec, place: string): Suggestion | undefined {
+function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: SizingInput, place: string): Suggestion | undefined {
   // Two percent for the ripple on top.
   if (part.series * part.ratedVoltage * spec.allowed.stress < need.voltage * 1.02) return undefined;
   const carrying = Math.max(1, Math.ceil(need.rms / (part.ratedCurrent * spec.allowed.stress)));
   if (carrying > MOST_CAPACITORS) return undefined;
-  const wanted = t.size(asUsed(t, { ...spec, parts: { ...spec.parts, [place]: { ...part, count: null } } })).values[place]!.suggestedCount!;
+  const wanted = t.size(derated(t, { ...spec, parts: { ...spec.parts, [place]: { ...part, count: null } } })).values[place]!.suggestedCount!;
   const count = Math.max(wanted, carrying);
   if (count > MOST_CAPACITORS) return undefined;
   return { part: { ...part, count: wanted < count ? count : null }, merit: capacitorSize(part, count), unit: 'J' };
@@ -243,7 +243,7 @@ export function changeBrief(d: Design, changes: Readonly<Partial<Design['brief']
   return edited;
 }
 
-function zeros(t: Topology, spec: Spec): number[] {
+function zeros(t: Topology, spec: SizingInput): number[] {
   const sizing = t.size(spec);
   return region(spec).flatMap((p) => t.rightHalfPlaneZero(spec, sizing, p) ?? []);
 }
@@ -289,7 +289,7 @@ export function candidateOf(design: Design): Candidate {
   const t = topologyOf(design)!;
   const { id, title } = t;
   const d = design;
-  const spec = specOf(design);
+  const spec = sizingInputOf(design);
   const sizing = t.size(spec);
   const needs = needsOf(t, spec, sizing);
   const { line, load, air } = d.brief;

@@ -1,4 +1,4 @@
-import type { Forecast, OperatingPoint, Spec, Topology } from '../topology';
+import type { Forecast, OperatingPoint, SizingInput, Topology } from '../topology';
 
 /** How the inductor's current runs at the smallest load and a line. */
 export interface LightLoad {
@@ -7,7 +7,7 @@ export interface LightLoad {
 }
 
 /** Conduction at the smallest load, at both ends of the line and its middle. */
-export function atLightLoad(t: Topology, spec: Spec): LightLoad[] {
+export function atLightLoad(t: Topology, spec: SizingInput): LightLoad[] {
   const { line, load } = spec.brief;
   const sizing = t.size(spec);
   return [line.min, (line.min + line.max) / 2, line.max].map((v) => ({ line: v, mode: t.forecast(spec, sizing, { line: v, load: load.min } satisfies Pick<OperatingPoint, 'line' | 'load'>).mode }));
@@ -24,11 +24,11 @@ const MOST = 2;
  * asked for where it shall be continuous, more where it shall be discontinuous; as near to what was asked for as that
  * goes. As it is where nothing is wanted, where all is well, and where no ripple brings it (the verdict tells then).
  */
-export function withConduction(t: Topology, spec: Spec): Spec {
+export function withConduction(t: Topology, spec: SizingInput): SizingInput {
   const wanted = spec.brief.lightLoad;
   if (wanted === undefined) return spec;
   const asked = spec.brief.rippleShare;
-  const of = (rippleShare: number): Spec => ({ ...spec, brief: { ...spec.brief, rippleShare } });
+  const of = (rippleShare: number): SizingInput => ({ ...spec, brief: { ...spec.brief, rippleShare } });
   const holds = (share: number): boolean => atLightLoad(t, of(share)).every((l) => l.mode === wanted);
   const far = wanted === 'continuous' ? LEAST : MOST;
   if (holds(asked) || !holds(far)) return spec;

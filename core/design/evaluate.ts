@@ -2,7 +2,7 @@ import { fluxDensity } from '../magnetics/flux';
 import { sample } from '../orbit/sample';
 import { fail, ok, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
-import type { OperatingPoint, Slot, Sizing, Spec, Topology } from '../topology';
+import type { OperatingPoint, Slot, Sizing, SizingInput, Topology } from '../topology';
 import { topologyOf } from './additions/branches';
 import { DIVIDER, dividerLoss, dividerWorking } from './divider';
 import type { Figures, StageFigures, Stress } from './figures';
@@ -16,19 +16,19 @@ import type { PartStress } from '../converter/stresses';
 import { quantityOf } from '../converter/measures';
 import { largestMultiplier } from './settleStage';
 import { atLightLoad, type LightLoad } from './conduction';
-import { specOf } from './spec';
+import { sizingInputOf } from './sizingInput';
 import { mainsCurves, mainsFigures } from './mainsFigures';
 import { anglesFrom } from './visits';
 import { loopWorkings } from './workings';
 
 /** The values that the brief wants and the ones taken, with their workings. Needs no operating point. */
-export const sizeDesign = remembered((d: Design): Sizing => topology(d).size(specOf(d)));
+export const sizeDesign = remembered((d: Design): Sizing => topology(d).size(sizingInputOf(d)));
 
 /** How the conduction wanted at the smallest load is met, with the ripple share that was taken for it; undefined where none is wanted. */
 export function lightLoadOf(d: Design): { wanted: NonNullable<Design['brief']['lightLoad']>; share: number; fails: LightLoad[] } | undefined {
   const wanted = d.brief.lightLoad;
   if (wanted === undefined) return undefined;
-  const spec = specOf(d);
+  const spec = sizingInputOf(d);
   return { wanted, share: spec.brief.rippleShare, fails: atLightLoad(topology(d), spec).filter((l) => l.mode !== wanted) };
 }
 
@@ -68,7 +68,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
     bode: curves,
     step: { time: step.time, value: step.value },
     ...(lineStep ? { lineStep: { time: lineStep.time, value: lineStep.value } } : {}),
-    balance: powerBalance(stage.circuit, stage.roles, stage.gauge),
+    balance: powerBalance(stage.circuit, stage.roles, stage.cycleIntegrals),
     workings: { ...lossWorkings(t, warm, point.angle), ...dividerWorking(d, loop.network), ...loopWorkings(d, figures) },
   };
   return ok(figures);
@@ -85,7 +85,7 @@ export function evaluateStage(d: Design, point: OperatingPoint): Result<StageFig
 
 interface Warmed {
   t: Topology;
-  spec: Spec;
+  spec: SizingInput;
   sizing: Sizing;
   warm: WarmStage;
 }
@@ -94,7 +94,7 @@ function warmedAt(d: Design, point: OperatingPoint): Result<Warmed> {
   const wrong = checkPoint(point);
   if (wrong) return wrong;
   const t = topology(d);
-  const spec = specOf(d);
+  const spec = sizingInputOf(d);
   const sizing = sizeDesign(d);
   const early = checkAngle(anglesFrom(t, spec, point.line), point.angle);
   if (early) return early;
@@ -107,7 +107,7 @@ function stageOf(point: OperatingPoint, { t, spec, sizing, warm }: Warmed, divid
   const signals = Object.fromEntries(t.signals.map((s) => [s.id, { ...stage.measure(s.of) }]));
   const parts = divider > 0 ? [...warm.losses, { id: DIVIDER, mechanisms: { divider }, total: divider, temperature: point.air }] : warm.losses;
   const total = parts.reduce((sum, l) => sum + l.total, 0);
-  const output = outputPower(stage.circuit, stage.roles, stage.measure, stage.gauge);
+  const output = outputPower(stage.circuit, stage.roles, stage.measure, stage.cycleIntegrals);
   return {
     point,
     sizing,

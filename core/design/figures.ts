@@ -2,7 +2,7 @@ import type { Measures } from '../orbit/measure';
 import type { Samples } from '../orbit/sample';
 import type { Corners, DriveFigure, Network } from '../control';
 import type { BodeCurve, Margins } from '../response/margins';
-import type { RungState } from '../thermal/ladder';
+import type { ThermalNodeState } from '../thermal/network';
 import type { UnitName } from '../quantity';
 import type { PartStress } from '../converter/stresses';
 import type { Landmark, OperatingPoint, Sizing } from '../topology';
@@ -104,12 +104,12 @@ export interface PartLoss {
   total: number;
   /** W by mechanism */
   mechanisms: Record<string, number>;
-  /** °C where the losses enter; the air's for parts without a ladder */
+  /** °C where the losses enter; the air's for parts without a step table */
   temperature: number;
 }
 
 export interface HeatFigures {
-  rungs: RungState[];
+  rungs: ThermalNodeState[];
   iterations: number;
 }
 

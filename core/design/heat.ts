@@ -1,10 +1,10 @@
 import { MECHANISMS, partLosses, type PartStates } from '../loss';
 import { fail, ok, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
-import { solveLadder, type Rung, type RungState } from '../thermal/ladder';
-import { hotSpot, partLadder } from '../thermal/partLadder';
+import { solveThermalNetwork, type ThermalNode, type ThermalNodeState } from '../thermal/network';
+import { hotSpot, partNetwork } from '../thermal/partNetwork';
 import { stressesIn, type PartStress } from '../converter/stresses';
-import { copiesOf, type OperatingPoint, type Slot, type Sizing, type Spec, type Topology } from '../topology';
+import { copiesOf, type OperatingPoint, type Slot, type Sizing, type SizingInput, type Topology } from '../topology';
 import type { Working } from '../working';
 import type { PartLoss } from './figures';
 import { partStates, type StateOf } from './partStates';
@@ -19,7 +19,7 @@ export interface WarmStage {
   mains?: MainsCycle;
   duties: Record<string, PartStress>;
   losses: PartLoss[];
-  rungs: RungState[];
+  rungs: ThermalNodeState[];
   /** How often the stage was settled */
   iterations: number;
   /** What each mechanism was given, for its working */
@@ -37,8 +37,8 @@ const AGREES = 1e-5;
  * the cycle was settled with, all agree.
  * @returns the warm stage; problem "runaway" when heat and resistance drive each other up
  */
-export function warmStage(topology: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, sink: number): Result<WarmStage> {
-  const ladder = partLadder(spec.parts, sink, (id) => copiesOf(topology.slots.find((p) => p.id === id)!));
+export function warmStage(topology: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, sink: number): Result<WarmStage> {
+  const network = partNetwork(spec.parts, sink, (id) => copiesOf(topology.slots.find((p) => p.id === id)!));
   let temperature: Temperatures = new Map(topology.slots.map((p) => [p.id, point.air]));
   let near: Near | undefined;
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
@@ -49,7 +49,7 @@ export function warmStage(topology: Topology, spec: Spec, sizing: Sizing, point:
     const { visits, duties, mains } = settled.value;
     const states = visits.map((v) => partStates(topology, spec, sizing, v.stage, v.duties));
     const mechanisms = (place: Slot, warmer: number): Record<string, number> => lossesOf(place, settled.value, states, warmer);
-    const warm = temperatures(topology, spec, ladder, point.air, temperature, mechanisms);
+    const warm = temperatures(topology, spec, network, point.air, temperature, mechanisms);
     if (!warm.ok) return warm;
     const moved = Math.max(...topology.slots.map((p) => Math.abs(warm.value.get(p.id)! - at(p.id))));
     if (moved < AGREES && Math.abs(mains?.excess ?? 0) < AGREES) {
@@ -57,7 +57,7 @@ export function warmStage(topology: Topology, spec: Spec, sizing: Sizing, point:
         const found = mechanisms(place, 1);
         return { id: place.id, mechanisms: found, total: total(found), temperature: warm.value.get(place.id)! };
       });
-      const rungs = solveLadder(ladder, heatOf(spec, new Map(losses.map((l) => [l.id, l.total]))), point.air);
+      const rungs = solveThermalNetwork(network, heatOf(spec, new Map(losses.map((l) => [l.id, l.total]))), point.air);
       const angle = mains && (point.angle ?? Math.PI / 2);
       const known = visits.findIndex((v) => v.point.angle === angle);
       const seen = known >= 0 ? ok({ stage: visits[known]!.stage, states: states[known]! }) : seenAt(topology, spec, sizing, { ...point, angle, drawn: mains!.crest }, at, visits.at(-1)!.stage);
@@ -99,10 +99,10 @@ const MAX_ROUNDS = 400;
 
 /**
  * Temperatures and losses that agree while the currents are held: losses rise with the resistance in proportion, and
- * run down the ladders. Fixed point, each temperature extrapolated by Aitken's rule.
+ * run down the step tables. Fixed point, each temperature extrapolated by Aitken's rule.
  * @param from what the currents were settled with
  */
-function temperatures(t: Topology, spec: Spec, ladder: readonly Rung[], air: number, from: Temperatures, mechanisms: (place: Slot, warmer: number) => Record<string, number>): Result<Temperatures> {
+function temperatures(t: Topology, spec: SizingInput, network: readonly ThermalNode[], air: number, from: Temperatures, mechanisms: (place: Slot, warmer: number) => Record<string, number>): Result<Temperatures> {
   const watts = new Map(t.slots.map((p) => {
     const once = total(mechanisms(p, 1));
     return [p.id, { once, more: total(mechanisms(p, 2)) - once }];
@@ -115,7 +115,7 @@ function temperatures(t: Topology, spec: Spec, ladder: readonly Rung[], air: num
   const before = new Map<string, number>();
   for (let round = 0; round < MAX_ROUNDS; round++) {
     const heat = new Map(t.slots.map(({ id }) => [id, watts.get(id)!.once + (warmer(id, now.get(id)!) - 1) * watts.get(id)!.more]));
-    const rungs = new Map(solveLadder(ladder, heatOf(spec, heat), air).map((r) => [r.id, r.temperature]));
+    const rungs = new Map(solveThermalNetwork(network, heatOf(spec, heat), air).map((r) => [r.id, r.temperature]));
     let moved = 0;
     for (const { id } of t.slots) {
       const found = rungs.get(hotSpot(id, spec.parts[id]!) ?? '') ?? air;
@@ -134,8 +134,8 @@ function temperatures(t: Topology, spec: Spec, ladder: readonly Rung[], air: num
   return fail('runaway', hottest[0], 'its losses and its temperature drive each other up without end', 'take a part with less resistance, a better sink, or a smaller load');
 }
 
-/** W entering the ladders by the rung they enter at. */
-function heatOf(spec: Spec, watts: ReadonlyMap<string, number>): Record<string, number> {
+/** W entering the step tables by the rung they enter at. */
+function heatOf(spec: SizingInput, watts: ReadonlyMap<string, number>): Record<string, number> {
   const out: Record<string, number> = {};
   for (const [id, w] of watts) {
     const spot = hotSpot(id, spec.parts[id]!);
@@ -145,7 +145,7 @@ function heatOf(spec: Spec, watts: ReadonlyMap<string, number>): Record<string, 
 }
 
 /** The stage at the angle of the mains that is looked at, or wanted for drawing. */
-export function seenAt(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, temperature: (place: string) => number, near: SettledStage): Result<Pick<WarmStage, 'stage' | 'states'>> {
+export function seenAt(t: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, temperature: (place: string) => number, near: SettledStage): Result<Pick<WarmStage, 'stage' | 'states'>> {
   const settled = settleStage(t, spec, sizing, point, temperature, { state: near.cycle.state, setting: near.setting, machine: near.machine });
   return settled.ok ? ok({ stage: settled.value, states: partStates(t, spec, sizing, settled.value, stressesIn(settled.value.circuit, settled.value.roles, settled.value.measure)) }) : settled;
 }

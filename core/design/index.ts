@@ -7,7 +7,7 @@ export { evaluate, evaluateStage, lightLoadOf, sizeDesign } from './evaluate';
 export { DIVIDER, dividerWarning } from './divider';
 export { checkDesign } from './check';
 export * from './choose';
-export { specOf } from './spec';
+export { sizingInputOf } from './sizingInput';
 export { placementPoint } from './loop';
 export { BRANCHES, takesBranches, topologyOf } from './additions/branches';
 export { canHangAcross } from './additions/across';

@@ -14,7 +14,7 @@ import { loopAt, injectionPointAt, type InjectionPoint } from '../response/injec
 import { refined, resonancesOf } from '../response/refine';
 import { frequencyResponse, logSpaced } from '../response/system';
 import { instability } from '../orbit/stability';
-import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
+import type { OperatingPoint, Sizing, SizingInput, Topology } from '../topology';
 import type { LoopFigures } from './figures';
 import { voltageLoopAt } from '../surroundings/mains';
 import { remembered } from './remembered';
@@ -53,10 +53,10 @@ export interface Compensator {
 }
 
 /** Ω that the current drawn from the mains is measured by: at its largest it shall be as large as the reference. */
-export const senseResistance = (t: Topology, d: Design, spec: Spec, sizing: Sizing): number => d.control.reference / crestAt(t, spec, sizing, { line: d.brief.line.min, load: d.brief.load.max });
+export const senseResistance = (t: Topology, d: Design, spec: SizingInput, sizing: Sizing): number => d.control.reference / crestAt(t, spec, sizing, { line: d.brief.line.min, load: d.brief.load.max });
 
 /** What the loop feeds back, in V: the output, or on the mains the current drawn, by its sense resistance. */
-function fedBack(t: Topology, roles: Roles, d: Design, spec: Spec, sizing: Sizing, point: OperatingPoint): Quantity {
+function fedBack(t: Topology, roles: Roles, d: Design, spec: SizingInput, sizing: Sizing, point: OperatingPoint): Quantity {
   const { quantity } = regulation(roles, spec, point);
   if (!roles.mains) return quantity;
   const ohms = senseResistance(t, d, spec, sizing);
@@ -73,7 +73,7 @@ function plantOf(stage: SettledStage, output: Quantity): (frequency: readonly nu
 const modulator = (control: Control, f: number): Complex => scale(turn(-2 * Math.PI * f * control.delay), 1 / control.ramp);
 
 /** The compensator of a design: placed, overridden where the design says so, and as its network builds it. */
-export const compensatorOf = remembered((d: Design, topology: Topology, spec: Spec, sizing: Sizing): Result<Compensator> => {
+export const compensatorOf = remembered((d: Design, topology: Topology, spec: SizingInput, sizing: Sizing): Result<Compensator> => {
   const { control } = d;
   const placement25 = placementPoint(d);
   const point = topology.mains ? { ...placement25, angle: Math.PI / 2, drawn: crestAt(topology, spec, sizing, placement25) } : placement25;
@@ -148,7 +148,7 @@ function answerTo(stage: SettledStage, closed: ClosedStage, loop: Loop, crossove
 }
 
 /** What is sensed: the output, or on the mains the current that is drawn. */
-const sensedOn = ({ mains }: Roles, t: Topology, d: Design, spec: Spec, sizing: Sizing): Loop['sensed'] => (mains ? { current: mains.current, ohms: senseResistance(t, d, spec, sizing) } : 'output');
+const sensedOn = ({ mains }: Roles, t: Topology, d: Design, spec: SizingInput, sizing: Sizing): Loop['sensed'] => (mains ? { current: mains.current, ohms: senseResistance(t, d, spec, sizing) } : 'output');
 
 /** Where a closed stage's loop is broken. */
 function placeIn({ circuit }: ClosedStage): InjectionPoint {
@@ -167,7 +167,7 @@ export const loopAround = ({ brief, control }: Design, stage: SettledStage, tran
 export function loopFigures(
   topology: Topology,
   d: Design,
-  spec: Spec,
+  spec: SizingInput,
   sizing: Sizing,
   point: OperatingPoint,
   stage: SettledStage,
@@ -222,7 +222,7 @@ export function loopFigures(
   };
   if (!withCurves) return ok({ loop: figures, step, lineStep });
 
-  const { system } = averagedModel(stage.gauge, stage.perDuty, fed);
+  const { system } = averagedModel(stage.cycleIntegrals, stage.perDuty, fed);
   const small = closed.ok && !outer ? new SmallSignal(closed.value.machine, closed.value.cycle) : undefined;
   const from = (source: string): Complex[] => small!.respond(source, [(p) => p.voltage(...stage.roles.outputs[0]!.nodes)], frequency)[0]!;
   return ok({

@@ -1,4 +1,4 @@
-import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
+import type { OperatingPoint, Sizing, SizingInput, Topology } from '../topology';
 import type { MainsCurves, MainsFigures } from './figures';
 import { seenAt, type WarmStage } from './heat';
 import { anglesFrom, type MainsCycle } from './visits';
@@ -14,7 +14,7 @@ export const mainsFigures = ({ crest, at }: MainsCycle, point: OperatingPoint): 
 const DRAWN = 24;
 
 /** Half a cycle of the mains, settled at many angles with the temperatures and the current that were found: the second quarter mirrors the first. */
-export function mainsCurves(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, { mains, losses, stage }: WarmStage): MainsCurves {
+export function mainsCurves(t: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, { mains, losses, stage }: WarmStage): MainsCurves {
   const from = anglesFrom(t, spec, point.line)!;
   const temperature = (place: string): number => losses.find((l) => l.id === place)!.temperature;
   const quarter: Record<keyof MainsCurves, number>[] = [];

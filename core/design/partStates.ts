@@ -1,14 +1,14 @@
 import type { CapacitorState, Commutation, DiodeState, InductorState, PartStates, SwitchState, TransformerState } from '../loss';
 import type { Prepared } from '../circuit/machine';
 import { dot } from '../linear/dense';
-import { areaAlong, climb } from '../linear/ladder';
+import { areaAlong, climb } from '../linear/stepTable';
 import { aliveRinging, modalRates, modesOf } from '../linear/modes';
 import { areaOf } from '../orbit/cycle';
 import { ends, type Quantity } from '../orbit/measure';
 import type { DiodePart, SwitchPart } from '../parts/schema';
 import { elementOf, type PartStress } from '../converter/stresses';
 import { esrOf } from '../converter/fragment';
-import type { Sizing, Spec, Topology } from '../topology';
+import type { Sizing, SizingInput, Topology } from '../topology';
 import type { SettledStage } from './settleStage';
 
 /** What the loss mechanisms of each part are given, by place. */
@@ -23,8 +23,8 @@ function commutations(stage: SettledStage, place: string): Commutation[] {
     const previous = (k + intervals.length - 1) % intervals.length;
     const isOn = s.pattern.on.has(place);
     if (isOn === intervals[previous]!.pattern.on.has(place)) return;
-    const across = (at: number): { start: number; end: number } => ends(stage.gauge, at, (p) => p.voltage(e.a, e.b));
-    const through = (at: number): { start: number; end: number } => ends(stage.gauge, at, (p) => p.current(place));
+    const across = (at: number): { start: number; end: number } => ends(stage.cycleIntegrals, at, (p) => p.voltage(e.a, e.b));
+    const through = (at: number): { start: number; end: number } => ends(stage.cycleIntegrals, at, (p) => p.current(place));
     edges.push(
       isOn
         ? { edge: 'on', blocked: across(previous).end, carried: through(k).start }
@@ -51,18 +51,18 @@ function windingVoltages(stage: SettledStage, id: string): { volts: number; seco
     const { size } = s.pattern;
     const row = across(s.pattern);
     const whole = dot(row, areaOf(s), size) / s.duration;
-    const v = ends(stage.gauge, k, across);
+    const v = ends(stage.cycleIntegrals, k, across);
     if (Math.max(Math.abs(v.start - whole), Math.abs(v.end - whole)) <= FLAT * Math.abs(whole)) return [{ volts: whole, seconds: s.duration }];
-    const { ladder } = s.pattern as Prepared;
-    const modes = modesOf(ladder);
+    const { stepTable } = s.pattern as Prepared;
+    const modes = modesOf(stepTable);
     const q = new Float64Array(modes.count);
     modalRates(modes, s.z0, q);
     const cuts = Math.min(MOST_CUTS, Math.max(CUTS, Math.ceil((s.duration * aliveRinging(modes, s.z0, q, 1e-4)) / (Math.PI / 4))));
     const seconds = s.duration / cuts;
     let z = s.z0;
     return Array.from({ length: cuts }, (_, i) => {
-      const volts = dot(row, areaAlong(ladder, z, seconds), size) / seconds;
-      if (i < cuts - 1) z = climb(ladder, z, seconds);
+      const volts = dot(row, areaAlong(stepTable, z, seconds), size) / seconds;
+      if (i < cuts - 1) z = climb(stepTable, z, seconds);
       return { volts, seconds };
     });
   });
@@ -71,7 +71,7 @@ function windingVoltages(stage: SettledStage, id: string): { volts: number; seco
 /** What the loss mechanisms of each part are given. */
 export function partStates(
   topology: Topology,
-  spec: Spec,
+  spec: SizingInput,
   sizing: Sizing,
   stage: SettledStage,
   duties: Record<string, PartStress>,

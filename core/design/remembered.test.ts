@@ -1,12 +1,12 @@
 import { change, openDemo } from '../../demo/open';
 import { recent } from '../recent';
-import { sizeDesign, specOf } from '.';
+import { sizeDesign, sizingInputOf } from '.';
 
 test('a design is found again by what it says, whoever says it; one that says something else is another', () => {
   const design = openDemo('cabin-lighting-rail');
   const sized = sizeDesign(design);
   expect(sizeDesign(structuredClone(design))).toBe(sized);
-  expect(specOf(openDemo('cabin-lighting-rail'))).toBe(specOf(design));
+  expect(sizingInputOf(openDemo('cabin-lighting-rail'))).toBe(sizingInputOf(design));
   const other = change(design, { 'parts.L1.inductance': 33e-6 });
   expect(sizeDesign(other).values.L1!.taken).toBe(33e-6);
   expect(sizeDesign(design)).toBe(sized);

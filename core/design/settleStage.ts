@@ -4,13 +4,13 @@ import { freeColumns } from '../circuit/layout';
 import { buildMachine, restState, type Machine } from '../circuit/machine';
 import type { State } from '../circuit/machine';
 import { keptMeasures } from '../converter/measures';
-import { gauge, type Gauge, type Measures, type Quantity } from '../orbit/measure';
+import { cycleIntegrals, type CycleIntegrals, type Measures, type Quantity } from '../orbit/measure';
 import { settleCycle, type SettledCycle } from '../orbit/settle';
 import { multipliers } from '../orbit/stability';
 import { intervalSlopes } from '../response/averaged';
 import { onResistance, slopeResistance, turnResistance, windingResistance, type Part } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
-import type { OperatingPoint, Signal, Sizing, Spec, Topology } from '../topology';
+import type { OperatingPoint, Signal, Sizing, SizingInput, Topology } from '../topology';
 import { COMMAND } from '../control/command';
 import { assemble, opened, type Assembled } from './assemble';
 
@@ -21,11 +21,11 @@ export interface SettledStage {
   roles: Roles;
   machine: Machine;
   cycle: SettledCycle;
-  /** Share of the period that the switch conducts, and the value of the knob: the same where that is the duty */
+  /** Share of the period that the switch conducts, and the value of the control input: the same where that is the duty */
   duty: number;
   setting: number;
-  gauge: Gauge;
-  /** What the knob was searched in, and where first */
+  cycleIntegrals: CycleIntegrals;
+  /** What the control input was searched in, and where first */
   range: Range;
   /** s of each interval per unit of duty */
   perDuty: number[];
@@ -68,7 +68,7 @@ export interface Near {
 /** Build the circuit at a point and settle it at the regulated output. */
 export function settleStage(
   topology: Topology,
-  spec: Spec,
+  spec: SizingInput,
   sizing: Sizing,
   point: OperatingPoint,
   temperature: (place: string) => number,
@@ -94,17 +94,17 @@ export function settleStage(
   });
   if (!settled.ok) return settled.problem.code === 'limit' ? dutyLimit(range, settled.problem.message) : settled;
   const cycle = settled.value;
-  const g = gauge(cycle);
+  const g = cycleIntegrals(cycle);
   return ok({
     assembled: made.value,
     circuit,
     roles,
     machine: machine.value,
     cycle,
-    duty: drive.timedBy === undefined ? cycle.setting! : shareOn(cycle, drive.timedBy),
+    duty: drive.dutySwitch === undefined ? cycle.setting! : shareOn(cycle, drive.dutySwitch),
     setting: cycle.setting!,
     range,
-    gauge: g,
+    cycleIntegrals: g,
     perDuty: intervalSlopes(cycle.trace, machine.value.layout.column.get(COMMAND)!),
     temperature,
     resistance,
@@ -113,7 +113,7 @@ export function settleStage(
 }
 
 /** What the duty is set by: the mean of the output, or that of the current drawn from the mains. */
-export function regulation({ outputs, mains }: Pick<Roles, 'outputs' | 'mains'>, spec: Spec, point: OperatingPoint): { quantity: Quantity; target: number } {
+export function regulation({ outputs, mains }: Pick<Roles, 'outputs' | 'mains'>, spec: SizingInput, point: OperatingPoint): { quantity: Quantity; target: number } {
   if (mains) return { quantity: (p) => p.current(mains.current), target: point.drawn! * Math.sin(point.angle!) };
   return { quantity: (p) => p.voltage(...outputs[0]!.nodes), target: spec.brief.output.voltage };
 }

@@ -3,7 +3,7 @@ import { ok, type Result } from '../problem';
 import { stressesIn, type PartStress } from '../converter/stresses';
 import type { DiodePart } from '../parts/schema';
 import { drawnFrom, gatherOverMains, outputRipple, settledAngles, type AtAngle } from '../surroundings/mains';
-import type { OperatingPoint, Sizing, Spec, Topology } from '../topology';
+import type { OperatingPoint, Sizing, SizingInput, Topology } from '../topology';
 import { settleStage, type SettledStage } from './settleStage';
 
 /** The stage settled at one point, with the share of the time that it stands for. */
@@ -37,7 +37,7 @@ export interface Visited {
 export type Near = Pick<Visited, 'visits' | 'mains'>;
 
 /** Settle all that an operating point wants, at given temperatures. */
-export function visit(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, temperature: (place: string) => number, near?: Near): Result<Visited> {
+export function visit(t: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, temperature: (place: string) => number, near?: Near): Result<Visited> {
   const wanted = t.mains ? alongMains(t, spec, sizing, point, near) : [{ point, weight: 1 }];
   const visits: Visit[] = [];
   for (const [k, { point: at, weight }] of wanted.entries()) {
@@ -66,13 +66,13 @@ export function visit(t: Topology, spec: Spec, sizing: Sizing, point: OperatingP
 }
 
 /** rad of the mains from which a topology draws on it; undefined on a dc line. */
-export const anglesFrom = ({ mains }: Topology, spec: Spec, line: number): number | undefined => mains && drawnFrom(mains, spec.parts[mains.rectifier] as DiodePart, line, spec.brief.output.voltage);
+export const anglesFrom = ({ mains }: Topology, spec: SizingInput, line: number): number | undefined => mains && drawnFrom(mains, spec.parts[mains.rectifier] as DiodePart, line, spec.brief.output.voltage);
 
 /** A, crest of the current drawn from the mains by the forecast: where the search for it starts. */
-export const crestAt = (t: Topology, spec: Spec, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number => t.forecast(spec, sizing, point).crest!;
+export const crestAt = (t: Topology, spec: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number => t.forecast(spec, sizing, point).crest!;
 
 /** The angles, each with the current that is to be drawn: by the forecast first, then corrected by what the load was fed. */
-function alongMains(t: Topology, spec: Spec, sizing: Sizing, point: OperatingPoint, near: Near | undefined): { point: OperatingPoint; weight: number }[] {
+function alongMains(t: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, near: Near | undefined): { point: OperatingPoint; weight: number }[] {
   const drawn = near ? near.mains!.crest / (1 + near.mains!.excess) : crestAt(t, spec, sizing, point);
   return settledAngles(anglesFrom(t, spec, point.line)!).map(({ angle, weight }) => ({ point: { ...point, angle, drawn }, weight }));
 }

@@ -13,10 +13,10 @@ const File = z.strictObject({
   kind: z.literal(KIND),
   version: z.literal(1),
   circuit: z.string(),
-  /** Names of z, of the devices and of the agents: they have to be those of the circuit */
+  /** Names of z, of the devices and of the event sources: they have to be those of the circuit */
   columns: z.array(z.string()),
   devices: z.array(z.string()),
-  agents: z.array(z.string()),
+  eventSources: z.array(z.string()),
   t: z.number(),
   z: z.array(z.number()),
   segments: z.array(z.number().int().min(0).max(65_535)),
@@ -26,7 +26,7 @@ const File = z.strictObject({
 });
 
 const same = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && a.every((v, i) => v === b[i]);
-const names = (m: Machine): { columns: string[]; devices: string[]; agents: string[] } => ({ columns: [...m.layout.column.keys()], devices: m.devices.map((d) => d.id), agents: m.agents.map((a) => a.id) });
+const names = (m: Machine): { columns: string[]; devices: string[]; eventSources: string[] } => ({ columns: [...m.layout.column.keys()], devices: m.devices.map((d) => d.id), eventSources: m.eventSources.map((a) => a.id) });
 
 /** A state as the text of a file. */
 export function writeState(m: Machine, s: State): string {
@@ -43,7 +43,7 @@ export function readState(m: Machine, text: string): Result<State> {
   if (!read.success) return fail('state', read.error.issues[0]!.path.join('.'), 'the file is no state of a run', 'choose a file that a run has kept');
   const f = read.data;
   const own = names(m);
-  if (!same(f.columns, own.columns) || !same(f.devices, own.devices) || !same(f.agents, own.agents) || f.z.length !== own.columns.length || f.segments.length !== own.devices.length || f.memory.length !== own.agents.length)
+  if (!same(f.columns, own.columns) || !same(f.devices, own.devices) || !same(f.eventSources, own.eventSources) || f.z.length !== own.columns.length || f.segments.length !== own.devices.length || f.memory.length !== own.eventSources.length)
     return fail('state', '', `the state is of another circuit${f.circuit ? ` (${f.circuit})` : ''}`, 'take one that this circuit has left');
   return ok({ t: f.t, z: Float64Array.from(f.z), segments: Uint16Array.from(f.segments), memory: f.memory, gates: f.gates, pending: f.pending });
 }

@@ -3,7 +3,7 @@ import { factorShifted, shiftedRoom, solveShifted, solveShiftedTransposed } from
 import { apply, dot, multiply, solveInPlace } from './dense';
 import { eigenvalues } from './eigen';
 import { exponentialStep } from './exponential';
-import { advance, areaAlong, buildLadder, climb, phiAt, rowOfArea } from './ladder';
+import { advance, areaAlong, buildStepTable, climb, phiAt, rowOfArea } from './stepTable';
 
 const matrix = (n: number, size: number): fc.Arbitrary<Float64Array> =>
   fc.array(fc.double({ min: -size, max: size, noNaN: true }), { minLength: n * n, maxLength: n * n }).map((a) => Float64Array.from(a));
@@ -112,7 +112,7 @@ describe('small solves', () => {
   });
 });
 
-describe('a ladder in steady use', () => {
+describe('a step table in steady use', () => {
   // A fast mode that rings, a slow one, and a source.
   const size = 4;
   const F = Float64Array.from([-1e6, 8e6, 0, 2e5, -8e6, -1e6, 3e3, 0, 0, 1e2, -50, 1e3, 0, 0, 0, 0]);
@@ -122,40 +122,40 @@ describe('a ladder in steady use', () => {
     fc.assert(fc.property(fc.double({ min: 1e-3, max: 3, noNaN: true }), fc.constantFrom(1, 1e3, 1e7), (t, fast) => {
       // Two that move, the second fast, and a source that stands.
       const F = Float64Array.from([-0.3, 2, 1, -2 * fast, -fast, fast, 0, 0, 0]);
-      const ladder = buildLadder(F, 1, 3);
+      const stepTable = buildStepTable(F, 1, 3);
       const [z0, row] = [Float64Array.of(1, -2, 0.7), Float64Array.of(0.4, 1, -1)];
       const { psi } = exponentialStep(F, t, 3);
       const expected = new Float64Array(3);
       apply(psi, z0, expected, 3);
-      const area = areaAlong(ladder, z0, t);
+      const area = areaAlong(stepTable, z0, t);
       expect(relative(area, [...expected])).toBeLessThan(1e-11);
-      expect(Math.abs(dot(rowOfArea(ladder, row, t), z0, 3) - dot(row, expected, 3))).toBeLessThan(1e-11 * (Math.abs(dot(row, expected, 3)) + 1));
+      expect(Math.abs(dot(rowOfArea(stepTable, row, t), z0, 3) - dot(row, expected, 3))).toBeLessThan(1e-11 * (Math.abs(dot(row, expected, 3)) + 1));
     }));
   });
   test('times put together from digits are those of the exponential', () => {
-    const ladder = buildLadder(F, 2e-6, size);
-    for (const t of times) advance(ladder, z, t);
-    expect(ladder.uses).toBeGreaterThan(100);
+    const stepTable = buildStepTable(F, 2e-6, size);
+    for (const t of times) advance(stepTable, z, t);
+    expect(stepTable.uses).toBeGreaterThan(100);
     for (const t of times) {
       const { phi } = exponentialStep(F, t, size);
       const wanted = new Float64Array(size);
       apply(phi, z, wanted, size);
-      expect(relative(climb(ladder, z, t), wanted)).toBeLessThan(1e-13);
-      expect(relative(phiAt(ladder, t), phi)).toBeLessThan(1e-13);
+      expect(relative(climb(stepTable, z, t), wanted)).toBeLessThan(1e-13);
+      expect(relative(phiAt(stepTable, t), phi)).toBeLessThan(1e-13);
     }
   });
   test('times that are whole digits, and next to them', () => {
-    const ladder = buildLadder(F, 2e-6, size);
-    for (const t of times) advance(ladder, z, t);
+    const stepTable = buildStepTable(F, 2e-6, size);
+    for (const t of times) advance(stepTable, z, t);
     const around = Array.from({ length: 400 }, (_, k) => (2e-6 / 16 ** (1 + (k % 4))) * (1 + (k >> 4)) * (1 + ((k % 5) - 2) * 1.2e-16));
     for (const t of [...around, 9.375e-7]) {
       const wanted = new Float64Array(size);
       apply(exponentialStep(F, t, size).phi, z, wanted, size);
-      expect(relative(climb(ladder, z, t), wanted)).toBeLessThan(1e-13);
+      expect(relative(climb(stepTable, z, t), wanted)).toBeLessThan(1e-13);
     }
   });
   test('and the same as of one that has just been built', () => {
-    const [used, fresh] = [buildLadder(F, 2e-6, size), buildLadder(F, 2e-6, size)];
+    const [used, fresh] = [buildStepTable(F, 2e-6, size), buildStepTable(F, 2e-6, size)];
     for (const t of times) advance(used, z, t);
     for (const t of times) expect(relative(climb(used, z, t), climb(fresh, z, t))).toBeLessThan(1e-13);
   });

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { dot, multiply, rowTimes, solveInPlace } from './dense';
 import { balance, decompose, eigenvalues } from './eigen';
-import { buildLadder, climb } from './ladder';
+import { buildStepTable, climb } from './stepTable';
 import { modalRates, modalRow, modesOf, offChord, offMeanSlope, riseBy, staysBelow } from './modes';
 import { GAUSS_8 } from './quadrature';
 import { findMinimum } from './minimum';
@@ -54,7 +54,7 @@ const nearlyDouble: fc.Arbitrary<Float64Array> = fc.tuple(square(4), entry, entr
 
 test('of two modes that are nearly one the bounds are not those of huge parts that cancel', () => {
   // x'' + 2x' + x = 0 from rest at 1: off its chord by h²/8 or so, not by a million times that.
-  const modes = modesOf(buildLadder(Float64Array.from([0, 1, -1, -2]), 2, 2));
+  const modes = modesOf(buildStepTable(Float64Array.from([0, 1, -1, -2]), 2, 2));
   const q = new Float64Array(2);
   modalRates(modes, Float64Array.from([1, 0]), q);
   expect(offChord(modes, modalRow(modes, Float64Array.from([1, 0])), q, 0.1)).toBeLessThan(3 * (0.1 ** 2 / 8));
@@ -63,15 +63,15 @@ test('of two modes that are nearly one the bounds are not those of huge parts th
 test('modes bound what a quantity does within a time: its chord, its slope, whatever the matrix', () => {
   fc.assert(
     fc.property(fc.oneof(square(4), nearlyDouble), fc.array(entry, { minLength: 4, maxLength: 4 }), fc.array(entry, { minLength: 4, maxLength: 4 }), fc.double({ min: 0.01, max: 2, noNaN: true }), (F, z, r, h) => {
-      const ladder = buildLadder(F, 2, 4);
-      const modes = modesOf(ladder);
+      const stepTable = buildStepTable(F, 2, 4);
+      const modes = modesOf(stepTable);
       const [z0, row] = [Float64Array.from(z), Float64Array.from(r)];
       const q = new Float64Array(modes.count);
       modalRates(modes, z0, q);
       const modal = modalRow(modes, row);
       const rate = new Float64Array(4);
       rowTimes(row, F, rate, 4);
-      const at = (t: number): Float64Array => climb(ladder, z0, t);
+      const at = (t: number): Float64Array => climb(stepTable, z0, t);
       const [y0, y1] = [dot(row, z0, 4), dot(row, at(h), 4)];
       const [chord, slope] = [offChord(modes, modal, q, h), offMeanSlope(modes, modal, q, h)];
       // Where vectors are nearly parallel the bounds are those of a matrix next to it, to some millionths of what it moves.
@@ -89,8 +89,8 @@ test('modes bound what a quantity does within a time: its chord, its slope, what
 test('a double pole is bounded as such, however weakly a third state drives it', () => {
   for (let digits = 0; digits <= 40; digits += 2) {
     const weak = 10 ** -digits;
-    const ladder = buildLadder(Float64Array.from([-0.5, 1, -2 * weak, 0, -0.5, -weak, 0, 0, -1]), 2, 3);
-    const modes = modesOf(ladder);
+    const stepTable = buildStepTable(Float64Array.from([-0.5, 1, -2 * weak, 0, -0.5, -weak, 0, 0, -1]), 2, 3);
+    const modes = modesOf(stepTable);
     const q = new Float64Array(3);
     modalRates(modes, Float64Array.from([0, 1, 0]), q);
     const h = 0.01;
@@ -147,14 +147,14 @@ test('what is said to stay below zero does, and what the modes have a quantity r
     fc.property(fc.oneof(square(4), nearlyDouble), spread, fc.array(entry, { minLength: 4, maxLength: 4 }), fc.array(entry, { minLength: 4, maxLength: 4 }), fc.double({ min: 0.01, max: 6, noNaN: true }), (drawn, fast, z, r, h) => {
       // Nothing grows; one state may be far faster than the others.
       const F = drawn.map((v, k) => (k < 4 ? fast : 1) * (v - (k % 5 === 0 ? 4 : 0)));
-      const modes = modesOf(buildLadder(F, 2, 4));
+      const modes = modesOf(buildStepTable(F, 2, 4));
       if (modes.grows) return;
-      const ladder = buildLadder(F, 6, 4, 24);
+      const stepTable = buildStepTable(F, 6, 4, 24);
       const [z0, row] = [Float64Array.from(z), Float64Array.from(r)];
       const q = new Float64Array(modes.count);
       modalRates(modes, z0, q);
       const modal = modalRow(modes, row);
-      const at = (t: number): number => dot(row, climb(ladder, z0, t), 4);
+      const at = (t: number): number => dot(row, climb(stepTable, z0, t), 4);
       const [y0, y1] = [at(0), at(h)];
       const now = { rise: 0, slope: 0 };
       riseBy(modes, modal, q, h, now);

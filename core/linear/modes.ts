@@ -1,5 +1,5 @@
 import { decompose } from './eigen';
-import type { Ladder } from './ladder';
+import type { StepTable } from './stepTable';
 
 /**
  * The modes of a pattern, and what they allow a quantity to do within a time.
@@ -42,16 +42,16 @@ export interface Modes {
   scale: Float64Array;
 }
 
-const known = new WeakMap<Ladder, Modes>();
+const known = new WeakMap<StepTable, Modes>();
 
-/** The modes of a ladder's pattern, worked out when they are first asked for. */
-export function modesOf(ladder: Ladder): Modes {
-  let found = known.get(ladder);
-  if (!found) known.set(ladder, (found = findModes(ladder)));
+/** The modes of a step table's pattern, worked out when they are first asked for. */
+export function modesOf(stepTable: StepTable): Modes {
+  let found = known.get(stepTable);
+  if (!found) known.set(stepTable, (found = findModes(stepTable)));
   return found;
 }
 
-function findModes({ F, size, active: n }: Ladder): Modes {
+function findModes({ F, size, active: n }: StepTable): Modes {
   const A = new Float64Array(n * n);
   for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) A[i * n + j] = F[i * size + j]!;
   const { re, im, right, left, scale } = n === 0 ? NONE : decompose(A, n);
@@ -223,7 +223,7 @@ export function staysBelow(m: Modes, row: Float64Array, q: Float64Array, h: numb
 
 /**
  * By how much a quantity has risen after a time, and its slope there, from its modal row and the modal rates at the
- * beginning: a few exponentials for any time, as good as the modes are. Good for where to look; what is found is the ladder's.
+ * beginning: a few exponentials for any time, as good as the modes are. Good for where to look; what is found is the step table's.
  */
 export function riseBy(m: Modes, row: Float64Array, q: Float64Array, t: number, out: { rise: number; slope: number }): void {
   out.rise = out.slope = 0;

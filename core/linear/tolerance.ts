@@ -31,7 +31,7 @@ export interface Work {
   /** Steps of the state through a pattern: one or more small products each */
   steps: number;
   events: number;
-  /** Patterns built and prepared: a factorisation and a ladder each */
+  /** Patterns built and prepared: a factorisation and a step table each */
   patterns: number;
   /** Periods marched */
   periods: number;

@@ -23,7 +23,7 @@ export const LONG_WORK = 3e9;
 const costOfStep = (size: number): number => 3 * size ** 2 + 700;
 /** An event: its sensitivity is a product of rungs */
 const costOfEvent = (size: number): number => 8 * size ** 3 + 10 * size ** 2 + 10_000;
-/** A pattern: its equations, ladder and modes */
+/** A pattern: its equations, step table and modes */
 const costOfPattern = (size: number): number => 150 * size ** 3 + 300_000;
 
 /** @param most ns of an ordinary machine */

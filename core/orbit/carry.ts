@@ -2,7 +2,7 @@ import { restState, setTones, type Machine, type State } from '../circuit/machin
 
 /**
  * The state of one machine told in the layout of another that differs by what some sources do, or by elements it
- * has besides: those begin at rest. Agents of the same name keep their memory.
+ * has besides: those begin at rest. Event sources of the same name keep their memory.
  */
 export function carryOver(from: Machine, to: Machine, state: State): State {
   const fresh = restState(to);
@@ -19,8 +19,8 @@ export function carryOver(from: Machine, to: Machine, state: State): State {
       const old = from.devices.findIndex((x) => x.id === d.id);
       return old >= 0 ? state.segments[old]! : fresh.segments[k]!;
     }),
-    memory: to.agents.map((a, k) => {
-      const old = from.agents.findIndex((x) => x.id === a.id);
+    memory: to.eventSources.map((a, k) => {
+      const old = from.eventSources.findIndex((x) => x.id === a.id);
       return old >= 0 ? [...state.memory[old]!] : fresh.memory[k]!;
     }),
   };

@@ -1,7 +1,7 @@
 import type { Layout } from '../circuit/layout';
 import type { Prepared } from '../circuit/machine';
 import type { Pattern } from '../circuit/pattern';
-import { areaAlong, phiAt, phiOnce } from '../linear/ladder';
+import { areaAlong, phiAt, phiOnce } from '../linear/stepTable';
 import type { Work } from '../linear/tolerance';
 
 /** A piece of a run in one pattern. */
@@ -21,17 +21,17 @@ const areas = new WeakMap<Interval, Float64Array>();
 /** Φ over a whole interval, computed once. */
 export function phiOf(s: Interval): Float64Array {
   let found = phis.get(s);
-  if (!found) phis.set(s, (found = phiAt((s.pattern as Prepared).ladder, s.duration)));
+  if (!found) phis.set(s, (found = phiAt((s.pattern as Prepared).stepTable, s.duration)));
   return found;
 }
 
 /** The same where it is needed once, of thousands of intervals: not to be kept, nor written to. */
-export const phiInPassing = (s: Interval): Float64Array => phis.get(s) ?? phiOnce((s.pattern as Prepared).ladder, s.duration);
+export const phiInPassing = (s: Interval): Float64Array => phis.get(s) ?? phiOnce((s.pattern as Prepared).stepTable, s.duration);
 
 /** ∫ z dt over a whole interval, computed once. */
 export function areaOf(s: Interval): Float64Array {
   let found = areas.get(s);
-  if (!found) areas.set(s, (found = areaAlong((s.pattern as Prepared).ladder, s.z0, s.duration)));
+  if (!found) areas.set(s, (found = areaAlong((s.pattern as Prepared).stepTable, s.z0, s.duration)));
   return found;
 }
 

@@ -3,7 +3,7 @@ import { Circuit } from '../circuit/elements';
 import { buildMachine, restState } from '../circuit/machine';
 import { boost, buck, buckBoost, cycleOf, machineOf, peakBoost, type Converter } from '../testing/circuits';
 import { emptyTrace, march } from './march';
-import { gauge, meanProduct, measure } from './measure';
+import { cycleIntegrals, meanProduct, measure } from './measure';
 import { settleCycle } from './settle';
 import { multipliers } from './stability';
 import type { Pattern } from '../circuit/pattern';
@@ -22,7 +22,7 @@ describe('settled cycles with a diode against closed forms (Erickson, MaksimoviÄ
         { circuit: buckBoost(c), M: -D / (1 - D), ripple: (24 * D * 5e-6) / 20e-6 },
       ];
       for (const { circuit, M, ripple } of cases) {
-        const g = gauge(cycleOf(machineOf(circuit)));
+        const g = cycleIntegrals(cycleOf(machineOf(circuit)));
         expect(measure(g, output).mean / (24 * M)).toBeCloseTo(1, 3);
         expect(measure(g, current('L')).peakToPeak / ripple).toBeCloseTo(1, 2);
       }
@@ -41,7 +41,7 @@ describe('settled cycles with a diode against closed forms (Erickson, MaksimoviÄ
     ];
     for (const { circuit, M } of cases) {
       const cycle = cycleOf(machineOf(circuit));
-      const g = gauge(cycle);
+      const g = cycleIntegrals(cycle);
       expect(measure(g, output).mean / (24 * M)).toBeCloseTo(1, 2);
       expect(cycle.intervals.some((s) => s.pattern.on.size === 0)).toBe(true);
       // No further back than the leakage of the two that block.
@@ -61,7 +61,7 @@ describe('settled cycles with a diode against closed forms (Erickson, MaksimoviÄ
       ],
       modulators: [{ kind: 'timed', id: 'M', gate: 'q', period: T, on: 0, off: D }],
     });
-    const m = measure(gauge(cycleOf(machineOf(circuit))), current('L'));
+    const m = measure(cycleIntegrals(cycleOf(machineOf(circuit))), current('L'));
     const a = (R * T) / L;
     // Mohan, Undeland, Robbins, ch. 7: I_max = V/R (1 âˆ’ e^{âˆ’Da}) / (1 âˆ’ e^{âˆ’a})
     const most = ((V / R) * (1 - Math.exp(-D * a))) / (1 - Math.exp(-a));
@@ -90,7 +90,7 @@ describe('what must hold for any converter, whatever its mode', () => {
         const circuit = make(c);
         const cycle = cycleOf(machineOf(circuit));
         expect(cycle.closure).toBeLessThan(1e-7);
-        const g = gauge(cycle);
+        const g = cycleIntegrals(cycle);
         const power = circuit.elements.map((e) => {
           if (!('a' in e) || e.kind === 'voltage-source' || e.kind === 'inductor') return 0;
           if (e.kind === 'capacitor') return measure(g, current(e.id)).rms ** 2 * e.esr;
@@ -111,7 +111,7 @@ describe('what must hold for any converter, whatever its mode', () => {
   test('all L, C and T scaled together: the same voltages and currents', () => {
     fc.assert(
       fc.property(kinds, converters, fc.double({ min: 0.1, max: 10, noNaN: true }), (make, c, k) => {
-        const [a, b] = [c, { ...c, L: c.L * k, C: c.C * k, T: c.T * k }].map((x) => measure(gauge(cycleOf(machineOf(make(x)))), output).mean);
+        const [a, b] = [c, { ...c, L: c.L * k, C: c.C * k, T: c.T * k }].map((x) => measure(cycleIntegrals(cycleOf(machineOf(make(x)))), output).mean);
         expect(Math.abs(b! / a! - 1)).toBeLessThan(1e-7);
       }),
       { numRuns: 25 },
@@ -240,7 +240,7 @@ describe('peak-current boost and its subharmonic', () => {
         if (Math.abs(found - D) < 1e-4) break;
         control *= 1 + 1.2 * (D - found);
       }
-      const out = measure(gauge(cycle!), (p) => p.voltage('out')).mean;
+      const out = measure(cycleIntegrals(cycle!), (p) => p.voltage('out')).mean;
       const m2 = (out - c.line) / c.L;
       const lambda = multipliers(cycle!).reduce((a, x) => (x.re < a ? x.re : a), 1);
       return { lambda, ideal: -(m2 - slope) / (m1 + slope) };

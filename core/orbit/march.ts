@@ -1,6 +1,6 @@
 import { CircuitError } from '../circuit/error';
 import { copyState, guardOwner, type Machine, type Prepared, type State } from '../circuit/machine';
-import type { Hands } from '../circuit/agents';
+import type { EventContext } from '../circuit/eventSources';
 import { dot } from '../linear/dense';
 import { BOUNDLESS, DEFAULT_TOLERANCE, type Tolerance } from '../linear/tolerance';
 import { fail, ok, type Result } from '../problem';
@@ -9,20 +9,20 @@ import type { Interval } from './cycle';
 import { entered, never, settleDevices, watchOf } from './segments';
 import { firesAtOnce, noise, watch, type Watched } from './watch';
 
-/** Causes that are no junction of the run: a clock, or an event before the run began. */
+/** Causes that are no event of the run: a clock, or an event before the run began. */
 export const CLOCK = -1;
 export const EARLIER = -2;
 
 /**
  * What happened between two intervals, with all that its effect on a neighbouring run depends on:
- * the time it follows (a clock, a guard, or an earlier junction it was delayed from) and what it reset.
+ * the time it follows (a clock, a guard, or an earlier event it was delayed from) and what it reset.
  */
-export interface Junction {
+export interface Event {
   /** s, absolute */
   t: number;
   /**
-   * CLOCK, or EARLIER than this run. Its own index: the guard below. Smaller: the junction it follows, with a fixed
-   * delay, or at once where that junction left the guard positive already: then it moves as that one does.
+   * CLOCK, or EARLIER than this run. Its own index: the guard below. Smaller: the event it follows, with a fixed
+   * delay, or at once where that event left the guard positive already: then it moves as that one does.
    */
   cause: number;
   /** Whose clock or guard it is; empty for a gate edge under way */
@@ -38,20 +38,20 @@ export interface Junction {
   resets: { column: number; row?: Float64Array }[];
 }
 
-/** A run: intervals in one pattern each, and the junctions before each (none before the first). */
+/** A run: intervals in one pattern each, and the events before each (none before the first). */
 export interface Trace {
   intervals: Interval[];
-  /** junctions[k] lie between interval k−1 and interval k */
-  junctions: Junction[][];
+  /** events[k] lie between interval k−1 and interval k */
+  events: Event[][];
   /** All of them in order; causes are indices into this */
-  all: Junction[];
+  all: Event[];
 }
 
 /** Events without any time passing before they are called chatter, besides a few ways through all pieces of what is bent. */
 const MOST_AT_ONCE = 400;
 
 export interface MarchOptions {
-  /** Record intervals and junctions */
+  /** Record intervals and events */
   trace?: Trace;
   /** Called after every interval: for drawing, streaming, progress; true stops the run */
   each?: (s: Interval, end: Float64Array) => boolean | void;
@@ -69,7 +69,7 @@ const EVENTS_A_RUN = 1_000_000;
 /** Units of the last place that a time is off by after some sums */
 const LAST_PLACES = 16;
 
-export const emptyTrace = (): Trace => ({ intervals: [], junctions: [], all: [] });
+export const emptyTrace = (): Trace => ({ intervals: [], events: [], all: [] });
 
 /**
  * Run a machine from a state until a time, exactly from event to event.
@@ -91,7 +91,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
   let events = 0;
   let atOnce = 0;
   let current = m.prepare(s.segments);
-  let between: Junction[] = [];
+  let between: Event[] = [];
   // Rounding of absolute times, far below what counts as two moments.
   const eps = 1e-3 * moment * Math.max(m.period, until - s.t, 1e-12);
   // The same of the run's end: what falls due within some units of its last place belongs to the run that goes on from there.
@@ -114,13 +114,13 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
   /** What leakages alone hold apart comes together as a pattern begins: once, and again when a source has jumped. */
   const enter = (cause: number, before: Prepared): void => {
     const z = entered(current, s.z);
-    const junction: Junction = { t: s.t, cause, owner: '', before, after: current, z: s.z, zAfter: z, resets: current.entry!.resets };
+    const event: Event = { t: s.t, cause, owner: '', before, after: current, z: s.z, zAfter: z, resets: current.entry!.resets };
     s.z = z;
     // What this leaves positive moves with what began it.
     latest = { cause };
     if (!trace) return;
-    trace.all.push(junction);
-    between.push(junction);
+    trace.all.push(event);
+    between.push(event);
   };
   /** Until when currents that disagree are followed as they die, and what began that; never mind where they agree. */
   let calm = Infinity;
@@ -128,7 +128,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
   let toEnter = true;
 
   while (s.t < last) {
-    const { time: clock, agent } = nextClock(m, s, eps);
+    const { time: clock, eventSource } = nextClock(m, s, eps);
     let end = Math.min(clock, until, calm);
     // Only where time will pass: gates that are due at this very moment come first.
     if (toEnter && end > s.t) {
@@ -158,7 +158,7 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
           const interval: Interval = { pattern: current, start: s.t, duration: arrival.time, z0 };
           if (trace) {
             trace.intervals.push(interval);
-            trace.junctions.push(between);
+            trace.events.push(between);
             between = [];
           }
           s.z = arrival.z;
@@ -181,27 +181,27 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
     // What falls due at the very end belongs to the run that goes on from there.
     if (fired < 0 && clock > last) break;
     if (++atOnce > mostAtOnce)
-      return fail('chatter', fired >= 0 ? guardOwner(m, watched.list[fired]!.guard) : m.agents[agent]?.id ?? '', `it switches without end at ${s.t.toPrecision(6)} s`, 'give its comparison a delay, a hysteresis or a filter');
+      return fail('chatter', fired >= 0 ? guardOwner(m, watched.list[fired]!.guard) : m.eventSources[eventSource]?.id ?? '', `it switches without end at ${s.t.toPrecision(6)} s`, 'give its comparison a delay, a hysteresis or a filter');
     m.work.events++;
     if (options.budget?.over()) return options.budget.exceeded();
     if (++events > most) return tooMany(counts, events, s.t);
 
-    // What happens now: a guard's action, a gate edge under way, or an agent's clock.
-    const junction: Junction = { t: s.t, cause: CLOCK, owner: '', before: current, after: current, z: s.z, zAfter: s.z, resets: [] };
+    // What happens now: a guard's action, a gate edge under way, or an event source's clock.
+    const event: Event = { t: s.t, cause: CLOCK, owner: '', before: current, after: current, z: s.z, zAfter: s.z, resets: [] };
     const index = trace ? trace.all.length : 0;
     let outward = true;
-    const who = fired >= 0 ? guardOwner(m, watched.list[fired]!.guard) : agent >= 0 ? m.agents[agent]!.id : '';
+    const who = fired >= 0 ? guardOwner(m, watched.list[fired]!.guard) : eventSource >= 0 ? m.eventSources[eventSource]!.id : '';
     counts.set(who, (counts.get(who) ?? 0) + 1);
-    junction.owner = who;
+    event.owner = who;
     if (fired >= 0) {
       const w = watched.list[fired]!;
       const rate = dot(current.guards[w.guard]!.rate, s.z, current.size) + w.slope;
       const already = now >= 0 && (dot(current.guards[w.guard]!.row, s.z, current.size) + w.offset > noise(current, w, s.z) || !(rate > 0));
-      if (already) junction.cause = latest?.cause ?? EARLIER;
+      if (already) event.cause = latest?.cause ?? EARLIER;
       else {
-        junction.cause = index;
-        junction.gradient = current.guards[w.guard]!.row;
-        junction.rate = rate;
+        event.cause = index;
+        event.gradient = current.guards[w.guard]!.row;
+        event.rate = rate;
       }
       const owner = watched.owners[fired]!;
       if (owner < 0) {
@@ -209,32 +209,32 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
         s.segments[m.bent[w.guard >> 1]!]! += w.guard & 1 ? 1 : -1;
         outward = false;
       } else {
-        const a = m.agents[owner]!;
-        a.fire(s.memory[owner]!, w.guard - m.guardsFrom[owner]!, handsFor(m, s, current, owner, junction, already ? junction.cause : index, trace !== undefined));
+        const a = m.eventSources[owner]!;
+        a.fire(s.memory[owner]!, w.guard - m.guardsFrom[owner]!, contextFor(m, s, current, owner, event, already ? event.cause : index, trace !== undefined));
       }
-    } else if (agent < 0) {
+    } else if (eventSource < 0) {
       // Edges of one command come together: between them two switches would be closed that never are.
       const next = s.pending.reduce((a, b) => (b.time < a.time ? b : a));
       const together = s.pending.filter((p) => p.cause === next.cause && p.time <= next.time + eps);
       for (const p of together) s.gates[p.gate] = p.on;
       s.pending = s.pending.filter((p) => !together.includes(p));
-      junction.cause = next.cause;
-    } else m.agents[agent]!.clock(s.memory[agent]!, handsFor(m, s, current, agent, junction, CLOCK, trace !== undefined));
+      event.cause = next.cause;
+    } else m.eventSources[eventSource]!.clock(s.memory[eventSource]!, contextFor(m, s, current, eventSource, event, CLOCK, trace !== undefined));
 
     applyGates(m, s);
     current = m.prepare(s.segments);
     if (outward) current = settled(current);
-    junction.after = current;
-    junction.zAfter = s.z;
-    latest = { cause: junction.cause };
+    event.after = current;
+    event.zAfter = s.z;
+    latest = { cause: event.cause };
     if (trace) {
-      trace.all.push(junction);
-      between.push(junction);
+      trace.all.push(event);
+      between.push(event);
     }
-    toEnter ||= current !== junction.before || junction.resets.length > 0;
+    toEnter ||= current !== event.before || event.resets.length > 0;
   }
   s.t = until;
-  if (trace && between.length > 0) trace.junctions.push(between);
+  if (trace && between.length > 0) trace.events.push(between);
   return ok(s);
 }
 
@@ -250,24 +250,24 @@ function tooMany(counts: ReadonlyMap<string, number>, most: number, t: number): 
 }
 
 /**
- * The next known time, and whose it is: an agent's, or −1 for a gate edge under way. Of what falls due within rounding of
- * one moment the edges come first, then agents in their order: sums of delays and of periods round differently, and
+ * The next known time, and whose it is: an event source's, or −1 for a gate edge under way. Of what falls due within rounding of
+ * one moment the edges come first, then event sources in their order: sums of delays and of periods round differently, and
  * that shall not decide what a sampler sees.
  */
-function nextClock(m: Machine, s: State, eps: number): { time: number; agent: number } {
+function nextClock(m: Machine, s: State, eps: number): { time: number; eventSource: number } {
   let first = Infinity;
-  for (let i = 0; i < m.agents.length; i++) first = Math.min(first, m.agents[i]!.next(s.memory[i]!));
+  for (let i = 0; i < m.eventSources.length; i++) first = Math.min(first, m.eventSources[i]!.next(s.memory[i]!));
   for (const p of s.pending) first = Math.min(first, p.time);
   const edges = s.pending.reduce((least, p) => Math.min(least, p.time), Infinity);
-  if (edges <= first + eps) return { time: Math.max(edges, s.t), agent: -1 };
-  for (let i = 0; i < m.agents.length; i++) {
-    const time = m.agents[i]!.next(s.memory[i]!);
-    if (time <= first + eps) return { time: Math.max(time, s.t), agent: i };
+  if (edges <= first + eps) return { time: Math.max(edges, s.t), eventSource: -1 };
+  for (let i = 0; i < m.eventSources.length; i++) {
+    const time = m.eventSources[i]!.next(s.memory[i]!);
+    if (time <= first + eps) return { time: Math.max(time, s.t), eventSource: i };
   }
-  return { time: Math.max(first, s.t), agent: -2 };
+  return { time: Math.max(first, s.t), eventSource: -2 };
 }
 
-/** Guards to watch from here: every bent device's, and what the agents look at. */
+/** Guards to watch from here: every bent device's, and what the event sources look at. */
 function watchedGuards(m: Machine, s: State): { list: Watched[]; owners: number[] } {
   const list: Watched[] = [];
   const owners: number[] = [];
@@ -276,8 +276,8 @@ function watchedGuards(m: Machine, s: State): { list: Watched[]; owners: number[
     list.push(watchOf(i));
     owners.push(-1);
   }
-  for (let a = 0; a < m.agents.length; a++)
-    for (const g of m.agents[a]!.active(s.memory[a]!)) {
+  for (let a = 0; a < m.eventSources.length; a++)
+    for (const g of m.eventSources[a]!.active(s.memory[a]!)) {
       list.push({ guard: m.guardsFrom[a]! + g.index, offset: g.offset + g.slope * (s.t - g.from), slope: g.slope });
       owners.push(a);
     }
@@ -286,12 +286,12 @@ function watchedGuards(m: Machine, s: State): { list: Watched[]; owners: number[
 
 const NOTHING = new Float64Array(0);
 
-/** What an agent can do at a junction; gradients are there where the run is traced. */
-function handsFor(m: Machine, s: State, p: Prepared, agent: number, junction: Junction, cause: number, tracing: boolean): Hands {
+/** What an event source can do at an event; gradients are there where the run is traced. */
+function contextFor(m: Machine, s: State, p: Prepared, eventSource: number, event: Event, cause: number, tracing: boolean): EventContext {
   return {
     t: s.t,
-    value: (index) => dot(p.guards[m.guardsFrom[agent]! + index]!.row, s.z, p.size),
-    row: (index) => (tracing ? p.guards[m.guardsFrom[agent]! + index]!.row : NOTHING),
+    value: (index) => dot(p.guards[m.guardsFrom[eventSource]! + index]!.row, s.z, p.size),
+    row: (index) => (tracing ? p.guards[m.guardsFrom[eventSource]! + index]!.row : NOTHING),
     command(gate, on, after) {
       const time = s.t + after;
       s.pending = s.pending.filter((x) => x.gate !== gate || x.time < time);
@@ -300,17 +300,17 @@ function handsFor(m: Machine, s: State, p: Prepared, agent: number, junction: Ju
     },
     set(column, to) {
       const at = m.layout.column.get(column)!;
-      if (s.z === junction.z) s.z = s.z.slice();
+      if (s.z === event.z) s.z = s.z.slice();
       if (typeof to === 'number') {
         s.z[at] = to;
-        junction.resets.push({ column: at });
+        event.resets.push({ column: at });
       } else if ('gradient' in to) {
         s.z[at] = to.value;
-        junction.resets.push(to.gradient.length > 0 ? { column: at, row: to.gradient } : { column: at });
+        event.resets.push(to.gradient.length > 0 ? { column: at, row: to.gradient } : { column: at });
       } else {
-        const { row } = p.guards[m.guardsFrom[agent]! + to.row]!;
-        s.z[at] = dot(row, junction.z, p.size);
-        junction.resets.push({ column: at, row });
+        const { row } = p.guards[m.guardsFrom[eventSource]! + to.row]!;
+        s.z[at] = dot(row, event.z, p.size);
+        event.resets.push({ column: at, row });
       }
     },
   };

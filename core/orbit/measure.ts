@@ -1,6 +1,6 @@
 import type { Pattern } from '../circuit/pattern';
 import { applyActive, dot, rowTimes } from '../linear/dense';
-import { advance, climb, type Ladder } from '../linear/ladder';
+import { advance, climb, type StepTable } from '../linear/stepTable';
 import { modalRates, modalRow, modesOf, offChord, offMeanSlope, staysBelow, type Modes } from '../linear/modes';
 import { findRoot } from '../linear/root';
 import type { Prepared } from '../circuit/machine';
@@ -26,20 +26,20 @@ export type Extremes = Pick<Measures, 'min' | 'max' | 'minAt' | 'maxAt'>;
 export type Quantity = (pattern: Pattern) => Float64Array;
 
 /** A cycle with the tables that measurements share. */
-export interface Gauge {
+export interface CycleIntegrals {
   cycle: Cycle;
   /** ∫ z dt over each interval */
   areas: readonly Float64Array[];
-  ladders: readonly Ladder[];
+  stepTables: readonly StepTable[];
   /** Nodes of each interval for integrals of products */
   nodes: readonly Nodes[];
 }
 
 /** Prepare a cycle for measuring. */
-export function gauge(cycle: Cycle): Gauge {
+export function cycleIntegrals(cycle: Cycle): CycleIntegrals {
   return {
     cycle,
-    ladders: cycle.intervals.map((s) => (s.pattern as Prepared).ladder),
+    stepTables: cycle.intervals.map((s) => (s.pattern as Prepared).stepTable),
     areas: cycle.intervals.map(areaOf),
     nodes: cycle.intervals.map(nodesOf),
   };
@@ -56,7 +56,7 @@ function rowsOf(quantity: Quantity): Quantity {
 }
 
 /** ∫ (row·z)(other·z) dt over interval k. */
-function product(g: Gauge, k: number, row: Float64Array, other: Float64Array): number {
+function product(g: CycleIntegrals, k: number, row: Float64Array, other: Float64Array): number {
   const { weights, z } = g.nodes[k]!;
   const n = row.length;
   let sum = 0;
@@ -68,7 +68,7 @@ function product(g: Gauge, k: number, row: Float64Array, other: Float64Array): n
 }
 
 /** Mean and rms of a quantity over the cycle: exact integrals. */
-export function integrals(g: Gauge, quantity: Quantity): { mean: number; rms: number } {
+export function integrals(g: CycleIntegrals, quantity: Quantity): { mean: number; rms: number } {
   const { cycle } = g;
   let integral = 0;
   let square = 0;
@@ -83,11 +83,11 @@ export function integrals(g: Gauge, quantity: Quantity): { mean: number; rms: nu
 }
 
 /** Extremes of a quantity over the cycle, located exactly; an edge counts with both its sides. */
-export function range(g: Gauge, quantity: Quantity): Extremes {
+export function range(g: CycleIntegrals, quantity: Quantity): Extremes {
   const all: Extremes = { min: Infinity, max: -Infinity, minAt: 0, maxAt: 0 };
   const rows = rowsOf(quantity);
   g.cycle.intervals.forEach((s, k) => {
-    const e = extremesAlong(g.ladders[k]!, rows(s.pattern), s.z0, s.duration);
+    const e = extremesAlong(g.stepTables[k]!, rows(s.pattern), s.z0, s.duration);
     if (e.min < all.min) [all.min, all.minAt] = [e.min, s.start + e.minAt];
     if (e.max > all.max) [all.max, all.maxAt] = [e.max, s.start + e.maxAt];
   });
@@ -95,13 +95,13 @@ export function range(g: Gauge, quantity: Quantity): Extremes {
 }
 
 /** Everything about a quantity over the cycle. */
-export function measure(g: Gauge, quantity: Quantity): Measures {
+export function measure(g: CycleIntegrals, quantity: Quantity): Measures {
   const e = range(g, quantity);
   return { ...integrals(g, quantity), ...e, peakToPeak: e.max - e.min };
 }
 
 /** (1/T) ∫ a·b dt of two quantities: power when a is a voltage and b its current. */
-export function meanProduct(g: Gauge, a: Quantity, b: Quantity): number {
+export function meanProduct(g: CycleIntegrals, a: Quantity, b: Quantity): number {
   const [first, second] = [rowsOf(a), rowsOf(b)];
   return g.cycle.intervals.reduce((sum, s, k) => sum + product(g, k, first(s.pattern), second(s.pattern)), 0) / g.cycle.period;
 }
@@ -122,11 +122,11 @@ const MOST_PIECES = 3000;
  * changes sign just once has its turning point found, any other is halved. What rings is followed turn by turn as
  * long as it may still reach further.
  */
-export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Array, duration: number): Extremes {
-  const { size } = ladder;
-  const modes = modesOf(ladder);
+export function extremesAlong(stepTable: StepTable, row: Float64Array, z0: Float64Array, duration: number): Extremes {
+  const { size } = stepTable;
+  const modes = modesOf(stepTable);
   const rate = new Float64Array(size);
-  rowTimes(row, ladder.F, rate, size);
+  rowTimes(row, stepTable.F, rate, size);
   const modal = modalRow(modes, row);
   const below = modal.map((v) => -v);
   const first = dot(row, z0, size);
@@ -150,7 +150,7 @@ export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Arra
       [d0, d1] = [dot(rate, from, size), dot(rate, to, size)];
       if (Math.abs(d1 - d0) / h > offMeanSlope(modes, modal, q, h, 2)) {
         if (d0 * d1 < 0) {
-          const turn = turningPoint(ladder, rate, from, h, d0, d1);
+          const turn = turningPoint(stepTable, rate, from, h, d0, d1);
           see(t + turn.at, turn.z);
         }
         return;
@@ -166,14 +166,14 @@ export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Arra
       fresh = true;
     }
     if (++pieces > MOST_PIECES || h <= 1e-15 * duration) return;
-    const { top, rungs } = ladder;
+    const { top, rungs } = stepTable;
     const rung = Math.max(0, Math.ceil(Math.log2(top / (0.75 * h))));
     let [length, half] = [h / 2, from];
     if (rung < rungs.length) {
       length = top / 2 ** rung;
       half = new Float64Array(size);
-      applyActive(rungs[rung]!, from, half, ladder.active, size);
-    } else half = climb(ladder, from, length);
+      applyActive(rungs[rung]!, from, half, stepTable.active, size);
+    } else half = climb(stepTable, from, length);
     see(t + length, half);
     visit(t, from, half, length, q, true);
     if (modes.grows) modalRates(modes, half, q);
@@ -184,24 +184,24 @@ export function extremesAlong(ladder: Ladder, row: Float64Array, z0: Float64Arra
   const ring = lastingRing(modes, modal, q, duration, Math.abs(first));
   if (ring > 0) {
     const turn = (2 * Math.PI) / ring;
-    for (const t of reachingFurthest(ladder, modal, row, z0, duration)) {
+    for (const t of reachingFurthest(stepTable, modal, row, z0, duration)) {
       const from = Math.max(0, t - turn);
       const h = Math.min(duration, t + turn) - from;
-      const z = climb(ladder, z0, from);
-      const to = climb(ladder, z, h);
+      const z = climb(stepTable, z0, from);
+      const to = climb(stepTable, z, h);
       see(from, z);
       see(from + h, to);
       modalRates(modes, z, q);
       visit(from, z, to, h, q, true);
     }
-    see(duration, climb(ladder, z0, duration));
+    see(duration, climb(stepTable, z0, duration));
     return seen;
   }
-  // Far intervals in pieces of the ladder's own length, so that rates are those of nearby.
+  // Far intervals in pieces of the step table's own length, so that rates are those of nearby.
   let z = z0;
   for (let t = 0; t < duration; ) {
-    const h = duration - t <= 1.5 * ladder.top ? duration - t : ladder.top;
-    const next = t === 0 ? advance(ladder, z, h) : climb(ladder, z, h);
+    const h = duration - t <= 1.5 * stepTable.top ? duration - t : stepTable.top;
+    const next = t === 0 ? advance(stepTable, z, h) : climb(stepTable, z, h);
     see(t + h, next);
     modalRates(modes, z, q);
     visit(t, z, next, h, q, true);
@@ -236,13 +236,13 @@ const SEEN = 1e-9;
  * The moments around which a quantity that rings for very many turns reaches furthest up and down: where its envelope
  * does, the sum of what does not ring so long and the sizes of what does.
  */
-function reachingFurthest(ladder: Ladder, modal: Float64Array, row: Float64Array, z0: Float64Array, duration: number): number[] {
-  const modes = modesOf(ladder);
+function reachingFurthest(stepTable: StepTable, modal: Float64Array, row: Float64Array, z0: Float64Array, duration: number): number[] {
+  const modes = modesOf(stepTable);
   const q = new Float64Array(modes.count);
   const reach = (t: number, up: 1 | -1): number => {
-    const z = climb(ladder, z0, t);
+    const z = climb(stepTable, z0, t);
     modalRates(modes, z, q);
-    let [still, size] = [dot(row, z, ladder.size), 0];
+    let [still, size] = [dot(row, z, stepTable.size), 0];
     for (let k = 0; k < modes.count; k++) {
       if (!manyTurns(modes, k, duration)) continue;
       const pair = pairOf(modes, modal, q, k);
@@ -266,16 +266,16 @@ function reachingFurthest(ladder: Ladder, modal: Float64Array, row: Float64Array
 }
 
 /** The state where rate·z changes sign, just once within a length. */
-function turningPoint(ladder: Ladder, rate: Float64Array, z0: Float64Array, length: number, d0: number, d1: number): { at: number; z: Float64Array } {
+function turningPoint(stepTable: StepTable, rate: Float64Array, z0: Float64Array, length: number, d0: number, d1: number): { at: number; z: Float64Array } {
   let z = z0;
-  const slope = (t: number): number => dot(rate, (z = climb(ladder, z0, t)), ladder.size);
+  const slope = (t: number): number => dot(rate, (z = climb(stepTable, z0, t)), stepTable.size);
   // An extreme is flat: a millionth of the time is a trillionth of its height.
   const { at } = findRoot(slope, { low: 0, high: length, atLow: d0, atHigh: d1 }, { width: 1e-9 * length, value: 1e-9 * (Math.abs(d0) + Math.abs(d1)) });
   return { at, z };
 }
 
 /** A quantity just after an interval begins, and just before it ends: the state itself does not jump at an edge. */
-export function ends(g: Gauge, k: number, quantity: Quantity): { start: number; end: number } {
+export function ends(g: CycleIntegrals, k: number, quantity: Quantity): { start: number; end: number } {
   const { intervals } = g.cycle;
   const s = intervals[k]!;
   const row = quantity(s.pattern);
@@ -296,7 +296,7 @@ export interface Harmonic {
  * Fourier coefficients of a quantity over the cycle, c_k = (2/T) ∫ y e^{−jkωt} dt, from Gauss nodes in
  * pieces short against the highest of them: the mean first (order 0), then `count` harmonics.
  */
-export function harmonics(g: Gauge, quantity: Quantity, count: number): Harmonic[] {
+export function harmonics(g: CycleIntegrals, quantity: Quantity, count: number): Harmonic[] {
   const { cycle } = g;
   const w = (2 * Math.PI) / cycle.period;
   const re = new Float64Array(count + 1);

@@ -70,10 +70,10 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
   const { size } = m.layout;
   const { regulate } = options;
   const { relative } = options.tolerance ?? DEFAULT_TOLERANCE;
-  const knob = regulate ? m.layout.column.get(regulate.source)! : -1;
+  const controlInput = regulate ? m.layout.column.get(regulate.source)! : -1;
 
   let state = copyState(options.near);
-  if (regulate) state.z[knob] = regulate.guess;
+  if (regulate) state.z[controlInput] = regulate.guess;
   state = rebase(m, state, T);
   // Diodes want to find their order first; gates alone have it from the start.
   let warmUp = options.warmUp ?? (warm || m.bent.length === 0 ? 0 : turnsIn(m, T) > 100 ? 1 : 3);
@@ -125,9 +125,9 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
     let mean = 0;
     if (regulate) {
       mean = integralOf(trace, regulate.quantity, size) / T;
-      for (let i = 0; i < n; i++) J[i * unknowns + n] = X[free[i]! * size + knob]!;
+      for (let i = 0; i < n; i++) J[i * unknowns + n] = X[free[i]! * size + controlInput]!;
       for (let j = 0; j < n; j++) J[n * unknowns + j] = sense.integral[free[j]!]! / T;
-      J[n * unknowns + n] = sense.integral[knob]! / T;
+      J[n * unknowns + n] = sense.integral[controlInput]! / T;
       r[n] = regulate.target - mean;
     }
     const largest = scalesOf(m.layout, trace.intervals, free);
@@ -170,9 +170,9 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
     let change = 0;
     for (let i = 0; i < n; i++) change = Math.max(change, Math.abs(r[i]!) / largest[i]!);
     if (!Number.isFinite(change)) return fail('no-cycle', '', 'the solution grows without bound', 'check the part values');
-    const wanted = regulate ? state.z[knob]! + r[n]! : 0;
+    const wanted = regulate ? state.z[controlInput]! + r[n]! : 0;
     const setting = regulate ? Math.min(regulate.max, Math.max(regulate.min, wanted)) : 0;
-    if (regulate) change = Math.max(change, Math.abs(setting - state.z[knob]!) / (regulate.max - regulate.min));
+    if (regulate) change = Math.max(change, Math.abs(setting - state.z[controlInput]!) / (regulate.max - regulate.min));
 
     const back = rebase(m, end, T);
     const same = end.pending.length === state.pending.length && end.pending.every((p) => p.cause === CLOCK) && end.segments.every((v, i) => v === state.segments[i]) && standsAlike(m, state, back, T);
@@ -183,7 +183,7 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
       if (unbound !== undefined) return unheld(m, unbound, regulate?.source);
       const monodromy = new Float64Array(n * n);
       for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) monodromy[i * n + j] = X[free[i]! * size + free[j]!]!;
-      return ok({ period: T, intervals: trace.intervals, closure: residual, iterations: iteration, work: m.work, monodromy, states: n, trace, state, X, ...(regulate ? { setting: state.z[knob]! } : {}) });
+      return ok({ period: T, intervals: trace.intervals, closure: residual, iterations: iteration, work: m.work, monodromy, states: n, trace, state, X, ...(regulate ? { setting: state.z[controlInput]! } : {}) });
     }
     if (regulate && iteration > 8 && !stepwise && setting !== wanted)
       return fail('no-cycle', regulate.source, `the mean wanted of ${regulate.target.toPrecision(4)} drives ${regulate.source} beyond its ends, and no cycle was found there`, 'change the line, the load or what is wanted');
@@ -198,13 +198,13 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
       next.gates = { ...end.gates };
       next.pending = back.pending;
       next.memory = back.memory;
-      for (const c of sourceColumns(m)) if (c !== knob) next.z[c] = end.z[c]!;
+      for (const c of sourceColumns(m)) if (c !== controlInput) next.z[c] = end.z[c]!;
     }
     // Far steps are cut short, but where no event follows the state: there the period map is affine, and the step exact.
     const follows = trace.all.some((j, k) => j.cause === k && free.some((c) => j.gradient![c] !== 0));
     const damp = change > 1 && follows ? 1 / change : 1;
     for (let i = 0; i < n; i++) next.z[free[i]!]! += damp * r[i]!;
-    if (regulate) next.z[knob] = state.z[knob]! + damp * (setting - state.z[knob]!);
+    if (regulate) next.z[controlInput] = state.z[controlInput]! + damp * (setting - state.z[controlInput]!);
     state = rebase(m, next, T);
     if (stepwise) {
       rounds++;
@@ -258,13 +258,13 @@ export const turnsIn = (m: Machine, T: number): number => T / Math.min(m.fastest
 const between = (a: State, b: State): State => ({ ...copyState(a), z: a.z.map((v, i) => (v + b.z[i]!) / 2) });
 
 /** Columns of sources that repeat by themselves, tones left out: they stand as the clock has left them. */
-const sourceColumns = (m: Machine): number[] => m.agents.filter((a) => a.period > 0 && m.layout.column.has(a.id)).map((a) => m.layout.column.get(a.id)!);
+const sourceColumns = (m: Machine): number[] => m.eventSources.filter((a) => a.period > 0 && m.layout.column.has(a.id)).map((a) => m.layout.column.get(a.id)!);
 
 /** Do clocks, sources and gates stand as they stood a period before? Moments that follow the state come as near as it does. */
 function standsAlike(m: Machine, then: State, now: State, T: number): boolean {
   for (const c of sourceColumns(m)) if (then.z[c] !== now.z[c]) return false;
   for (const gate of Object.keys(now.gates)) if ((then.gates[gate] ?? false) !== now.gates[gate]) return false;
-  return now.memory.every((own, i) => m.agents[i]!.once || own.every((v, k) => v === then.memory[i]![k] || Math.abs(v - then.memory[i]![k]!) <= 1e-6 * T));
+  return now.memory.every((own, i) => m.eventSources[i]!.once || own.every((v, k) => v === then.memory[i]![k] || Math.abs(v - then.memory[i]![k]!) <= 1e-6 * T));
 }
 
 /** ∫ y dt over a trace, exact. */
@@ -276,7 +276,7 @@ export function integralOf(trace: Trace, quantity: (p: Prepared) => Float64Array
 export function rebase(m: Machine, s: State, T: number): State {
   const shift = Math.floor(s.t / T + 1e-6) * T;
   if (shift === 0) return s;
-  const memory = s.memory.map((old, i) => m.agents[i]!.rebase(old, shift));
+  const memory = s.memory.map((old, i) => m.eventSources[i]!.rebase(old, shift));
   return { ...copyState(s), t: s.t - shift, memory, pending: s.pending.map((p) => ({ ...p, time: p.time - shift, cause: p.cause === CLOCK ? CLOCK : EARLIER })) };
 }
 

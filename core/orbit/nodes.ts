@@ -1,6 +1,6 @@
 import { applyActive } from '../linear/dense';
 import { taylorAdvance } from '../linear/exponential';
-import { climb, phiAt, type Ladder } from '../linear/ladder';
+import { climb, phiAt, type StepTable } from '../linear/stepTable';
 import { aliveRinging, modalRates, modesOf } from '../linear/modes';
 import { GAUSS_8 } from '../linear/quadrature';
 import type { Prepared } from '../circuit/machine';
@@ -35,18 +35,18 @@ const FADED = 1e-12;
  * @param see is told the absolute time, the weight in s and z there (a new vector each time)
  */
 export function visitNodes(s: Interval, longest: number, see: (t: number, weight: number, z: Float64Array) => void): void {
-  const { size, F, ladder, norm } = s.pattern as Prepared;
-  const modes = modesOf(ladder);
+  const { size, F, stepTable, norm } = s.pattern as Prepared;
+  const modes = modesOf(stepTable);
   const rings = modes.im.some((v) => v > 0);
   const q = new Float64Array(modes.count);
-  const most = Math.min(longest, ladder.top / 2);
+  const most = Math.min(longest, stepTable.top / 2);
   /** Φ to each node and to the end of a panel, kept where panel follows panel of one length: as long as something rings */
   let steps: { length: number; phis: Float64Array[] } | undefined;
   let lastLength = 0;
   let z = s.z0;
   let t = 0;
   let next = Math.min(s.duration, most, 1 / Math.max(norm, 1e-300));
-  const often = oftenIn(ladder);
+  const often = oftenIn(stepTable);
   while (t < s.duration) {
     let h = next;
     if (rings) {
@@ -55,7 +55,7 @@ export function visitNodes(s: Interval, longest: number, see: (t: number, weight
       if (w > 0) h = Math.min(h, Math.PI / 2 / w);
     }
     const length = s.duration - t < 1.5 * h ? s.duration - t : h;
-    if (length === lastLength && steps?.length !== length) steps = { length, phis: nodeSteps(ladder, length) };
+    if (length === lastLength && steps?.length !== length) steps = { length, phis: nodeSteps(stepTable, length) };
     lastLength = length;
     const kept = steps?.length === length ? steps.phis : h === next && length === h ? often(h) : undefined;
     for (let k = 0; k < GAUSS_8.length; k++) {
@@ -64,36 +64,36 @@ export function visitNodes(s: Interval, longest: number, see: (t: number, weight
       let at: Float64Array;
       if (kept) {
         at = new Float64Array(size);
-        applyActive(kept[k]!, z, at, ladder.active, size);
+        applyActive(kept[k]!, z, at, stepTable.active, size);
       } else if (norm * dt <= 1) {
         at = new Float64Array(size);
-        taylorAdvance(F, z, dt, at, size, ladder.active);
-      } else at = climb(ladder, z, dt);
+        taylorAdvance(F, z, dt, at, size, stepTable.active);
+      } else at = climb(stepTable, z, dt);
       see(s.start + t + dt, w * length, at);
     }
     t += length;
     if (t >= s.duration * (1 - 1e-15)) break;
     if (kept) {
       const end = new Float64Array(size);
-      applyActive(kept[GAUSS_8.length]!, z, end, ladder.active, size);
+      applyActive(kept[GAUSS_8.length]!, z, end, stepTable.active, size);
       z = end;
-    } else z = climb(ladder, z, length);
+    } else z = climb(stepTable, z, length);
     next = Math.min(2 * h, most);
   }
 }
 
 /** Φ to each node of a panel and to its end. */
-const nodeSteps = (ladder: Ladder, length: number): Float64Array[] => [...GAUSS_8.map(([x]) => phiAt(ladder, x * length)), phiAt(ladder, length)];
+const nodeSteps = (stepTable: StepTable, length: number): Float64Array[] => [...GAUSS_8.map(([x]) => phiAt(stepTable, x * length)), phiAt(stepTable, length)];
 
 /** Panels of one length and pattern after which their Φ are worth their products; and lengths kept of a pattern. */
 const OFTEN = 4;
 const MOST_LENGTHS = 64;
-const panels = new WeakMap<Ladder, Map<number, { seen: number; phis?: Float64Array[] }>>();
+const panels = new WeakMap<StepTable, Map<number, { seen: number; phis?: Float64Array[] }>>();
 
 /** Φ of the panels that interval after interval of a pattern begins with: a mains cycle has thousands of them. */
-function oftenIn(ladder: Ladder): (length: number) => Float64Array[] | undefined {
-  let known = panels.get(ladder);
-  if (!known) panels.set(ladder, (known = new Map()));
+function oftenIn(stepTable: StepTable): (length: number) => Float64Array[] | undefined {
+  let known = panels.get(stepTable);
+  if (!known) panels.set(stepTable, (known = new Map()));
   const lengths = known;
   return (length) => {
     const found = lengths.get(length);
@@ -101,7 +101,7 @@ function oftenIn(ladder: Ladder): (length: number) => Float64Array[] | undefined
       if (lengths.size < MOST_LENGTHS) lengths.set(length, { seen: 1 });
       return undefined;
     }
-    if (++found.seen >= OFTEN) found.phis ??= nodeSteps(ladder, length);
+    if (++found.seen >= OFTEN) found.phis ??= nodeSteps(stepTable, length);
     return found.phis;
   };
 }

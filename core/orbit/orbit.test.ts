@@ -4,8 +4,8 @@ import { buildMachine } from '../circuit/machine';
 import type { Pattern } from '../circuit/pattern';
 import { apply } from '../linear/dense';
 import { exponentialStep } from '../linear/exponential';
-import { advance, buildLadder } from '../linear/ladder';
-import { ends, gauge, meanProduct, measure, type Gauge } from './measure';
+import { advance, buildStepTable } from '../linear/stepTable';
+import { ends, cycleIntegrals, meanProduct, measure, type CycleIntegrals } from './measure';
 import { sample } from './sample';
 import { settleCycle, type SettledCycle } from './settle';
 
@@ -42,10 +42,10 @@ function trySolve(b: Buck, target = b.out) {
   return settleCycle(machine.value, { regulate: { quantity: (p) => p.voltage('out'), target, source: 'duty', min: 0.01, max: 0.95, guess: 0.5 } });
 }
 
-function solve(b: Buck): { cycle: SettledCycle; duty: number; g: Gauge } {
+function solve(b: Buck): { cycle: SettledCycle; duty: number; g: CycleIntegrals } {
   const settled = trySolve(b);
   if (!settled.ok) throw new Error(settled.problem.message);
-  return { cycle: settled.value, duty: settled.value.setting!, g: gauge(settled.value) };
+  return { cycle: settled.value, duty: settled.value.setting!, g: cycleIntegrals(settled.value) };
 }
 
 const current = (id: string) => (p: Pattern) => p.current(id);
@@ -161,13 +161,13 @@ describe('what must hold on any settled cycle', () => {
 });
 
 describe('tools of the orbit', () => {
-  test('the ladder goes to any time like one exponential', () => {
+  test('the step table goes to any time like one exponential', () => {
     const { cycle } = solve(NOMINAL);
     const { F, size } = cycle.intervals[0]!.pattern;
-    const ladder = buildLadder(F, 1e-6, size);
+    const stepTable = buildStepTable(F, 1e-6, size);
     fc.assert(
       fc.property(fc.double({ min: 0, max: 2e-6, noNaN: true }), (t) => {
-        const z = advance(ladder, cycle.intervals[0]!.z0, t);
+        const z = advance(stepTable, cycle.intervals[0]!.z0, t);
         const direct = new Float64Array(size);
         apply(exponentialStep(F, t, size).phi, cycle.intervals[0]!.z0, direct, size);
         for (let i = 0; i < size; i++) expect(Math.abs(z[i]! - direct[i]!)).toBeLessThan(1e-11 * (1 + Math.abs(direct[i]!)));

@@ -1,5 +1,5 @@
 import type { Circuit } from '../circuit/elements';
-import { integrals, meanProduct, type Gauge } from './measure';
+import { integrals, meanProduct, type CycleIntegrals } from './measure';
 
 /** W that each element takes, as a mean over the cycle; sources that give are negative. */
 export interface Powers {
@@ -14,7 +14,7 @@ export interface Powers {
  * Power of every element on a settled cycle, each by its own exact integral (1/T) ∫ v i dt; capacitors by their series
  * resistance, ideal inductors and transformers by nothing.
  */
-export function powersOf(circuit: Circuit, g: Gauge): Powers {
+export function powersOf(circuit: Circuit, g: CycleIntegrals): Powers {
   const elements: Record<string, number> = {};
   for (const e of circuit.elements) {
     if (e.kind === 'coupling' || e.kind === 'inductor' || e.kind === 'transformer') continue;

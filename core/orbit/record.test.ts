@@ -2,7 +2,7 @@ import { Circuit } from '../circuit/elements';
 import { restState } from '../circuit/machine';
 import { readState, writeState } from '../interchange/stateFile';
 import { boost, buck, cycleOf, machineOf, type Converter } from '../testing/circuits';
-import { distortion, gauge, harmonics, integrals, measure } from './measure';
+import { distortion, cycleIntegrals, harmonics, integrals, measure } from './measure';
 import { emptyTrace, march, type Trace } from './march';
 import { drawEnvelope, drawPoints } from './record';
 import type { Pattern } from '../circuit/pattern';
@@ -52,7 +52,7 @@ describe('what is drawn of a run', () => {
     const cycle = cycleOf(m);
     const { envelope, each } = drawEnvelope([coil], 0, cycle.period, 7);
     march(m, cycle.state, cycle.period, { each });
-    const { min, max } = measure(gauge(cycle), coil);
+    const { min, max } = measure(cycleIntegrals(cycle), coil);
     expect(Math.min(...envelope.least[0]!)).toBeCloseTo(min, 9);
     expect(Math.max(...envelope.most[0]!)).toBeCloseTo(max, 9);
   });
@@ -95,7 +95,7 @@ describe('harmonics', () => {
   );
 
   test('of a pulse of a quarter of the period: (2V/kπ) sin(kπ/4), centred on the pulse', () => {
-    const list = harmonics(gauge(cycleOf(square)), (p) => p.voltage('x'), 12);
+    const list = harmonics(cycleIntegrals(cycleOf(square)), (p) => p.voltage('x'), 12);
     expect(list[0]!.amplitude).toBeCloseTo(2.5, 5);
     for (let k = 1; k <= 12; k++) {
       expect(list[k]!.amplitude).toBeCloseTo(Math.abs((20 / (k * Math.PI)) * Math.sin((k * Math.PI) / 4)), 4);
@@ -105,7 +105,7 @@ describe('harmonics', () => {
   });
 
   test('their squares add up to the rms (Parseval)', () => {
-    const g = gauge(cycleOf(machineOf(buck({ ...BASE, R: 6 }))));
+    const g = cycleIntegrals(cycleOf(machineOf(buck({ ...BASE, R: 6 }))));
     const list = harmonics(g, coil, 200);
     const { mean, rms } = integrals(g, coil);
     const sum = list.slice(1).reduce((s, h) => s + h.amplitude ** 2 / 2, mean ** 2);
@@ -117,7 +117,7 @@ describe('harmonics', () => {
 test('a shifted clock shifts the waveform and leaves its measures alone', () => {
   const at = (phase: number): ReturnType<typeof measure> => {
     const c = boost(BASE);
-    return measure(gauge(cycleOf(machineOf({ ...c, modulators: [{ ...(c.modulators[0] as object), phase }] } as Circuit))), output);
+    return measure(cycleIntegrals(cycleOf(machineOf({ ...c, modulators: [{ ...(c.modulators[0] as object), phase }] } as Circuit))), output);
   };
   const [a, b] = [at(0), at(0.37)];
   for (const key of ['mean', 'rms', 'min', 'max'] as const) expect(b[key] / a[key]).toBeCloseTo(1, 9);

@@ -1,6 +1,6 @@
 import type { Prepared } from '../circuit/machine';
 import { dot } from '../linear/dense';
-import { climb } from '../linear/ladder';
+import { climb } from '../linear/stepTable';
 import type { Interval } from './cycle';
 import { extremesAlong, type Quantity } from './measure';
 
@@ -35,7 +35,7 @@ export function drawPoints(quantities: readonly Quantity[], step: number, sink: 
     };
     tell(s.start, s.z0);
     const until = s.start + s.duration;
-    for (let k = Math.floor(s.start / step) + 1; k * step < until * (1 - 1e-12); k++) if (k * step > s.start) tell(k * step, climb(p.ladder, s.z0, k * step - s.start));
+    for (let k = Math.floor(s.start / step) + 1; k * step < until * (1 - 1e-12); k++) if (k * step > s.start) tell(k * step, climb(p.stepTable, s.z0, k * step - s.start));
     tell(until, end);
   };
 }
@@ -71,9 +71,9 @@ export function drawEnvelope(quantities: readonly Quantity[], from: number, unti
       const bin = Math.min(bins - 1, Math.floor((at - from) / width + 1e-9));
       const next = bin === bins - 1 ? end : Math.min(end, from + (bin + 1) * width);
       if (!(next > at)) break;
-      const z = at === s.start ? s.z0 : climb(p.ladder, s.z0, at - s.start);
+      const z = at === s.start ? s.z0 : climb(p.stepTable, s.z0, at - s.start);
       own.forEach((row, k) => {
-        const { min, max } = extremesAlong(p.ladder, row, z, next - at);
+        const { min, max } = extremesAlong(p.stepTable, row, z, next - at);
         envelope.least[k]![bin] = Math.min(envelope.least[k]![bin]!, min);
         envelope.most[k]![bin] = Math.max(envelope.most[k]![bin]!, max);
       });

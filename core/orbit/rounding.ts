@@ -15,7 +15,7 @@ export function roundingOf({ intervals }: Pick<Cycle, 'intervals'>): (quantity: 
   const every = Math.ceil(intervals.length / MOST_STRETCHES);
   const off = intervals.filter((_, k) => k % every === 0).map((s) => {
     const p = s.pattern as Prepared;
-    const { rungs, top, active } = p.ladder;
+    const { rungs, top, active } = p.stepTable;
     const differences: Float64Array[] = [];
     const step = (rung: Float64Array, z: Float64Array): Float64Array => {
       const out = new Float64Array(p.size);

@@ -1,18 +1,18 @@
 import type { Prepared } from '../circuit/machine';
 import { apply, composeSteps, dot, identity } from '../linear/dense';
-import { rowOfArea } from '../linear/ladder';
+import { rowOfArea } from '../linear/stepTable';
 import { phiInPassing } from './cycle';
-import type { Junction, Trace } from './march';
+import type { Event, Trace } from './march';
 
 /**
- * How a run depends on where it began: X = dz(t)/dz(0), carried through intervals and junctions.
+ * How a run depends on where it began: X = dz(t)/dz(0), carried through intervals and events.
  *
- * Through an interval X ← Φ X. At a junction whose time follows a guard, a neighbouring run switches
+ * Through an interval X ← Φ X. At an event whose time follows a guard, a neighbouring run switches
  * earlier or later by δt = −∇g·δz / (dg/dt), and with resets R
  *
  *   X ← R X + (R f⁻ − f⁺) ⊗ δt        f = F z on either side
  *
- * (the saltation matrix). A gate edge that follows an earlier junction after a delay has that junction's δt;
+ * (the saltation matrix). A gate edge that follows an earlier event after a delay has that event's δt;
  * a clock has none. A diode's own change is continuous: f⁻ = f⁺.
  *
  * The columns of source values are sensitivities to those sources: a duty or a reference is one of them.
@@ -24,7 +24,7 @@ export interface Sensitivity {
   integral: Float64Array;
 }
 
-/** Row of δt of a junction by z(start), undefined for a clock. */
+/** Row of δt of an event by z(start), undefined for a clock. */
 type Shift = Float64Array | undefined;
 
 export function sensitivity(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Array): Sensitivity {
@@ -47,7 +47,7 @@ function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Ar
   /** Columns that have been set: all others of what stands still are what they were, and their rows of X those of the identity. */
   const set = new Set<number>();
 
-  const cross = (j: Junction): void => {
+  const cross = (j: Event): void => {
     const shift = shiftOf(j, X, shifts, size);
     shifts.push(shift);
     // All new rows are of the old X, whichever is set first.
@@ -66,15 +66,15 @@ function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Ar
   };
 
   trace.intervals.forEach((s, k) => {
-    for (const j of trace.junctions[k] ?? []) cross(j);
+    for (const j of trace.events[k] ?? []) cross(j);
     enter?.(k, X);
     const p = s.pattern as Prepared;
     if (quantity) {
       // yᵀ Ψ X
-      const row = rowOfArea(p.ladder, quantity(p), s.duration);
+      const row = rowOfArea(p.stepTable, quantity(p), s.duration);
       for (let m = 0; m < size; m++) if (row[m] !== 0) for (let c = 0; c < size; c++) integral[c]! += row[m]! * X[m * size + c]!;
     }
-    const { active } = p.ladder;
+    const { active } = p.stepTable;
     const phi = phiInPassing(s);
     composeSteps(phi, X, next, active, size);
     for (const k of set) {
@@ -88,7 +88,7 @@ function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Ar
     }
     [X, next] = [next, X];
   });
-  for (const j of trace.junctions[trace.intervals.length] ?? []) cross(j);
+  for (const j of trace.events[trace.intervals.length] ?? []) cross(j);
   return { X, integral };
 }
 
@@ -102,7 +102,7 @@ function rowOf(row: Float64Array, X: Float64Array, size: number): Float64Array {
   return out;
 }
 
-function shiftOf(j: Junction, X: Float64Array, shifts: readonly Shift[], size: number): Shift {
+function shiftOf(j: Event, X: Float64Array, shifts: readonly Shift[], size: number): Shift {
   if (j.cause < 0) return undefined;
   if (j.cause < shifts.length) return shifts[j.cause];
   // A guard that only touches its zero has no moment of its own to move.
@@ -112,8 +112,8 @@ function shiftOf(j: Junction, X: Float64Array, shifts: readonly Shift[], size: n
   return shift;
 }
 
-/** R f⁻ − f⁺: what a junction that comes δt later adds to z, per δt. */
-export function jumpOf(j: Junction, size: number): Float64Array {
+/** R f⁻ − f⁺: what an event that comes δt later adds to z, per δt. */
+export function jumpOf(j: Event, size: number): Float64Array {
   const before = new Float64Array(size);
   const after = new Float64Array(size);
   apply(j.before.F, j.z, before, size);

@@ -42,18 +42,18 @@ export function settleCycle(m: Machine, options: SettleOptions = {}): Result<Set
   const edge = onEdge(m, found.value);
   if (edge) return edge;
   // What is still to come is met by a run that goes on from here.
-  const memory = found.value.state.memory.map((own, i) => (m.agents[i]!.once ? [...begin.memory[i]!] : own));
+  const memory = found.value.state.memory.map((own, i) => (m.eventSources[i]!.once ? [...begin.memory[i]!] : own));
   return ok({ ...found.value, state: { ...found.value.state, memory } });
 }
 
 /** The state with all that moves once held where it is; problem "moving" where it is on its way. */
 function standing(m: Machine, from: State): Result<State> {
-  if (!m.agents.some((a) => a.once)) return ok(from);
-  for (const a of m.agents) {
+  if (!m.eventSources.some((a) => a.once)) return ok(from);
+  for (const a of m.eventSources) {
     const slope = m.layout.column.get(`${a.id} slope`);
     if (a.once && slope !== undefined && from.z[slope] !== 0) return fail('moving', a.id, 'this source is on its way, so nothing settles', 'begin before it moves or after it has come to rest');
   }
-  return ok({ ...from, memory: from.memory.map((own, i) => (m.agents[i]!.once ? [Infinity] : own)) });
+  return ok({ ...from, memory: from.memory.map((own, i) => (m.eventSources[i]!.once ? [Infinity] : own)) });
 }
 
 /** Turns of what is fastest above which a period is a long one */
@@ -88,7 +88,7 @@ function search(m: Machine, T: number, options: SettleOptions & { near: State },
   return lost(third) ? describeFailure(m, near, T, options.tolerance ?? DEFAULT_TOLERANCE) : counted(third);
 }
 
-/** Share of the knob's range to which the bracket is closed before Newton takes over. */
+/** Share of the control input's range to which the bracket is closed before Newton takes over. */
 const BRACKETED = 1e-5;
 
 /**
@@ -118,7 +118,7 @@ function byBracket(m: Machine, T: number, options: SettleOptions & { near: State
   };
   const first = offAt(guess);
   if (broke) return undefined;
-  // More of the knob is more of the mean nearly everywhere: that side first, half way and to its end, then the other.
+  // More of the control input is more of the mean nearly everywhere: that side first, half way and to its end, then the other.
   const sides = first < 0 ? [max, min] : [min, max];
   let [nearest, nearestOff] = [guess, first];
   for (const end of sides) {

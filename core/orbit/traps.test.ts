@@ -9,7 +9,7 @@ import { injectionPointAt } from '../response/injectionPoint';
 import { cycleOf, machineOf } from '../testing/circuits';
 import { emptyTrace, march } from './march';
 import { drawEnvelope } from './record';
-import { gauge, integrals, measure, range } from './measure';
+import { cycleIntegrals, integrals, measure, range } from './measure';
 import { roundingOf } from './rounding';
 import { settleCycle } from './settle';
 import { doubt, instability, multipliers } from './stability';
@@ -24,7 +24,7 @@ const trap = (name: string): Circuit => {
 const changed = (c: Circuit, id: string, what: object): Circuit => Circuit.parse({ ...c, elements: c.elements.map((e) => (e.id === id ? { ...e, ...what } : e)), modulators: c.modulators.map((e) => (e.id === id ? { ...e, ...what } : e)) });
 const v = (node: string) => (p: Pattern) => p.voltage(node);
 const i = (id: string) => (p: Pattern) => p.current(id);
-const mean = (c: Circuit, of: (p: Pattern) => Float64Array): number => integrals(gauge(cycleOf(machineOf(c))), of).mean;
+const mean = (c: Circuit, of: (p: Pattern) => Float64Array): number => integrals(cycleIntegrals(cycleOf(machineOf(c))), of).mean;
 const problemOf = (c: Circuit): string[] => {
   const m = buildMachine(c);
   if (!m.ok) return [m.problem.code, m.problem.where];
@@ -105,7 +105,7 @@ describe('cycles that are there are found', () => {
     const m = machineOf(circuit);
     const cycle = cycleOf(m);
     // All that the line gives goes into the load: 10 V times the mean current, and no loss to speak of.
-    const g = gauge(cycle);
+    const g = cycleIntegrals(cycle);
     expect((integrals(g, v('out')).rms ** 2 / 10 / (10 * integrals(g, i('L1')).mean))).toBeCloseTo(1, 6);
     expect(instability(cycle)).toBeUndefined();
   });
@@ -137,7 +137,7 @@ describe('digits where leakages alone hold a node', () => {
   const at = (leakage: number): { D3: number; balance: number } => {
     const base = trap('two-switch-leakage');
     const c = Circuit.parse({ ...base, elements: base.elements.map((e) => ('offConductance' in e ? { ...e, offConductance: leakage } : e)) });
-    const g = gauge(cycleOf(machineOf(c)));
+    const g = cycleIntegrals(cycleOf(machineOf(c)));
     const of = (id: string): number => integrals(g, i(id)).mean;
     return { D3: of('D3'), balance: of('D3') / -of('Ls') - 1 };
   };
@@ -221,7 +221,7 @@ test('extremes of what rings within a stretch: 20 MHz against its closed form', 
     modulators: [{ kind: 'pwm', id: 'M', gate: 'q', complement: 'qn', period: 1e-4, control: ['d', '0'] }],
   } as object);
   const timed = Circuit.parse({ ...c, elements: [...c.elements, { kind: 'voltage-source', id: 'd', a: 'd', b: '0', value: 0.5 }] });
-  const found = range(gauge(cycleOf(machineOf(timed))), v('out'));
+  const found = range(cycleIntegrals(cycleOf(machineOf(timed))), v('out'));
   const over = Math.exp((-Math.PI * zeta) / Math.sqrt(1 - zeta ** 2));
   expect(found.max / (10 * (1 + over))).toBeCloseTo(1, 6);
   expect(found.min / (-10 * over)).toBeCloseTo(1, 6);
@@ -245,7 +245,7 @@ test('what a cycle took is counted, and a looser tolerance takes no more of it a
   let iterations = exact.work.iterations;
   for (const relative of [1e-9, 1e-6, 1e-3]) {
     const found = solve(relative);
-    const out = (c: typeof exact): number => measure(gauge(c), v('out')).mean;
+    const out = (c: typeof exact): number => measure(cycleIntegrals(c), v('out')).mean;
     expect(Math.abs(out(found) / out(exact) - 1)).toBeLessThan(relative);
     expect(found.work.iterations).toBeLessThanOrEqual(iterations);
     iterations = found.work.iterations;
@@ -265,7 +265,7 @@ test('what is held loosely says how well it is known: 10 mF on 10 MΩ at 100 kHz
   const cycle = cycleOf(machineOf(c));
   // A period brings it back by T/RC = 1e-10.
   expect(doubt(cycle) / (1e-15 / 1e-10)).toBeCloseTo(1, 3);
-  expect(Math.abs(integrals(gauge(cycle), v('d')).mean / 43e7 - 1)).toBeLessThan(doubt(cycle));
+  expect(Math.abs(integrals(cycleIntegrals(cycle), v('d')).mean / 43e7 - 1)).toBeLessThan(doubt(cycle));
   const tight = cycleOf(machineOf(trap('two-pwm')));
   expect(doubt(tight)).toBeLessThan(1e-10);
 });
@@ -274,7 +274,7 @@ test('a clock that comes after currents have begun to die anew is waited for: st
   const cycle = cycleOf(machineOf(trap('event-while-dying')));
   expect(cycle.intervals.reduce((sum, s) => sum + s.duration, 0) / cycle.period).toBeCloseTo(1, 12);
   // The inductor is slow against the gate: its own path carries what it keeps, and the means lie within the extremes.
-  const g = gauge(cycle);
+  const g = cycleIntegrals(cycle);
   for (const node of ['a', 'b', 'c', 'd']) {
     const m = measure(g, v(node));
     // To rounding: what stands still has one value for all three.
@@ -290,7 +290,7 @@ test('where a flux is the only state, what is left of it as a diode opens is hel
   // Its comparator makes five turns of 2 µs in the period; from each the inductor comes to rest.
   const run = march(m, cycle.state, cycle.state.t + 20 * cycle.period);
   expect(run.ok && Array.from(run.value.z.subarray(0, 1))).toEqual([expect.closeTo(cycle.state.z[0]!, 12)]);
-  expect(range(gauge(cycle), v('b')).min).toBeCloseTo(-17.454991971 + 0.438418144, 3);
+  expect(range(cycleIntegrals(cycle), v('b')).min).toBeCloseTo(-17.454991971 + 0.438418144, 3);
 });
 
 test('a modulator that compares two voltages which are both nothing: refused, rounding would decide', () => {
@@ -305,7 +305,7 @@ test('a current that two nearly equal voltages leave beside an amplifier’s gai
   const cycle = cycleOf(machineOf(trap('beside-gain')));
   const within = roundingOf(cycle);
   // The mean of a capacitor's current is nothing; what is found of it lies within what is said.
-  expect(Math.abs(integrals(gauge(cycle), i('E2')).mean)).toBeLessThan(10 * within(i('E2')));
+  expect(Math.abs(integrals(cycleIntegrals(cycle), i('E2')).mean)).toBeLessThan(10 * within(i('E2')));
   expect(within(i('E2'))).toBeGreaterThan(1e-7);
   expect(within(v('a'))).toBeLessThan(1e-8);
 });
@@ -342,7 +342,7 @@ test('gates of one command change together after its delay: a sensed current doe
     ],
     modulators: [{ kind: 'current-mode', id: 'M', gate: 'high', complement: 'low', period: 5e-6, sense: ['peak', '0'], control: ['command', '0'], slope: 2e5, maxDuty: 0.9, delay: 1e-7 }],
   });
-  const peak = range(gauge(cycleOf(machineOf(c))), i('L')).max;
+  const peak = range(cycleIntegrals(cycleOf(machineOf(c))), i('L')).max;
   // The command less the ramp at the end of the pulse, and what the current still rises by within the delay.
   expect(peak).toBeGreaterThan(3.5);
   expect(peak).toBeLessThan(4.2);

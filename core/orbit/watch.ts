@@ -2,7 +2,7 @@ import { modalOf, type PatternGuard, type Prepared } from '../circuit/machine';
 import { CircuitError } from '../circuit/error';
 import { applyActive, dot } from '../linear/dense';
 import { taylorAdvance } from '../linear/exponential';
-import { advance, climb } from '../linear/ladder';
+import { advance, climb } from '../linear/stepTable';
 import { modalRates, modesOf, offChord, offMeanSlope, riseBy, staysBelow, type Modes } from '../linear/modes';
 import { findRoot } from '../linear/root';
 import { DEFAULT_TOLERANCE } from '../linear/tolerance';
@@ -92,7 +92,7 @@ function drives(p: Prepared, entry: Float64Array, offset: number, z: Float64Arra
   return Math.abs(g) > BEYOND * largest(p, entry, z) && Math.abs(g) > 1e5 * DEFAULT_TOLERANCE.noise * terms ? Math.sign(g) : 0;
 }
 
-const watchedStep = (p: Prepared): number => p.ladder.top / 2 ** p.watch;
+const watchedStep = (p: Prepared): number => p.stepTable.top / 2 ** p.watch;
 
 /**
  * Is a guard positive to stay so? Not when it is positive by rounding only, nor when it is so by next to
@@ -184,8 +184,8 @@ const MOST_PIECES = 100_000;
 function follow(p: Prepared, z0: Float64Array, duration: number, watched: readonly Watched[]): Arrival {
   p.work.steps++;
   // Nothing to watch: one step to the end.
-  if (watched.length === 0) return { time: duration, z: advance(p.ladder, z0, duration), fired: -1 };
-  const modes = modesOf(p.ladder);
+  if (watched.length === 0) return { time: duration, z: advance(p.stepTable, z0, duration), fired: -1 };
+  const modes = modesOf(p.stepTable);
   const rest = Math.min(duration, REST * watchedStep(p));
   const from = watched.map((w) => (value(p, w, z0, 0) > 0 ? rest : 0));
   const scratch = scratchOf(p.size);
@@ -193,12 +193,12 @@ function follow(p: Prepared, z0: Float64Array, duration: number, watched: readon
   let z = z0;
   let t = 0;
   const q = room(scratch.rates, 0, p.size);
-  // Far intervals in pieces of the ladder's own length, so that rates are those of nearby.
-  const longest = p.ladder.top;
+  // Far intervals in pieces of the step table's own length, so that rates are those of nearby.
+  const longest = p.stepTable.top;
   while (duration - t > 0) {
     const h = duration - t <= 1.5 * longest ? duration - t : longest;
     const last = h === duration - t;
-    const next = t === 0 ? advance(p.ladder, z, h) : last ? far(p, z, h) : step(p, 0, z, new Float64Array(p.size));
+    const next = t === 0 ? advance(p.stepTable, z, h) : last ? far(p, z, h) : step(p, 0, z, new Float64Array(p.size));
     modalRates(modes, z, q);
     const found = scan(search, z, next, t, h, q, 1);
     if (found) return found;
@@ -210,14 +210,14 @@ function follow(p: Prepared, z0: Float64Array, duration: number, watched: readon
 
 function step(p: Prepared, rung: number, z: Float64Array, out: Float64Array): Float64Array {
   p.work.steps++;
-  applyActive(p.ladder.rungs[rung]!, z, out, p.ladder.active, p.size);
+  applyActive(p.stepTable.rungs[rung]!, z, out, p.stepTable.active, p.size);
   return out;
 }
 
 /** The state after any time: a product for each bit of it. */
 function far(p: Prepared, z: Float64Array, t: number): Float64Array {
-  p.work.steps += p.ladder.rungs.length >> 1;
-  return climb(p.ladder, z, t);
+  p.work.steps += p.stepTable.rungs.length >> 1;
+  return climb(p.stepTable, z, t);
 }
 
 const FREE = 0;
@@ -249,7 +249,7 @@ function scan(s: Search, begin: Float64Array, z1: Float64Array, from: number, wh
       for (let i = 0; i < s.watched.length; i++) if (t + h > s.from[i]! && value(p, s.watched[i]!, z1, t + h) > noise(p, s.watched[i]!, z1)) return { time: t + h, z: z1.slice(), fired: i };
       return undefined;
     }
-    const { top, rungs } = p.ladder;
+    const { top, rungs } = p.stepTable;
     const rung = nextRung(s, doubtful, z0, t, h, q);
     // Two rooms take turns: one is where this piece begins.
     const [length, cut] = rung < rungs.length ? [top / 2 ** rung, step(p, rung, z0, room(s.scratch.states, 2 * depth + (turn & 1), p.size))] : [h / 2, far(p, z0, h / 2)];
@@ -281,7 +281,7 @@ const FURTHER = 12;
  * which the bounds do not let the guard in doubt turn. What is fast has then died, and the rest is often free at once.
  */
 function nextRung({ p, modes, watched, guards }: Search, doubtful: number, z0: Float64Array, t: number, h: number, q: Float64Array): number {
-  const { top } = p.ladder;
+  const { top } = p.stepTable;
   const half = Math.max(0, Math.ceil(Math.log2(top / (0.75 * h))));
   const guard = guards[doubtful]!;
   const row = modalOf(p, guard);
@@ -362,7 +362,7 @@ function locate(s: Search, z0: Float64Array, z1: Float64Array, from: number, len
  * one by Taylor where every mode is slow against the step, else by rungs from the bracket's lower end.
  */
 function crossing(p: Prepared, w: Watched, z0: Float64Array, z1: Float64Array, from: number, length: number): { time: number; z: Float64Array } {
-  const { size, F, ladder, norm } = p;
+  const { size, F, stepTable, norm } = p;
   const g0 = value(p, w, z0, from);
   if (g0 >= 0) return { time: 0, z: z0 };
   const g1 = value(p, w, z1, from + length);
@@ -372,7 +372,7 @@ function crossing(p: Prepared, w: Watched, z0: Float64Array, z1: Float64Array, f
     const away = t - reached;
     if (norm * Math.abs(away) <= 1) {
       const next = new Float64Array(size);
-      taylorAdvance(F, z, away, next, size, ladder.active);
+      taylorAdvance(F, z, away, next, size, stepTable.active);
       z = next;
     } else z = far(p, zLow, t - low);
     reached = t;
@@ -393,7 +393,7 @@ const FAST = 2;
 
 /** Where the modes have a guard cross: as good as they are. */
 function byModes(p: Prepared, w: Watched, z0: Float64Array, length: number, g0: number, g1: number): number {
-  const modes = modesOf(p.ladder);
+  const modes = modesOf(p.stepTable);
   const row = modalOf(p, p.guards[w.guard]!);
   const q = room(scratchOf(p.size).rates, GUESS, p.size);
   modalRates(modes, z0, q);

@@ -1,5 +1,5 @@
 import type { Trace } from '../orbit/march';
-import type { Gauge, Quantity } from '../orbit/measure';
+import type { CycleIntegrals, Quantity } from '../orbit/measure';
 import { apply, dot } from '../linear/dense';
 import type { LinearSystem } from './system';
 
@@ -22,7 +22,7 @@ export interface AveragedInputs {
  * @param output the quantity that is y
  */
 export function averagedModel(
-  g: Gauge,
+  g: CycleIntegrals,
   perDuty: readonly number[],
   output: Quantity,
 ): { system: LinearSystem; inputs: AveragedInputs } {
@@ -61,7 +61,7 @@ export function averagedModel(
 }
 
 /** z̄ = (1/T) ∫ z dt, exact. */
-export function meanState(g: Gauge): Float64Array {
+export function meanState(g: CycleIntegrals): Float64Array {
   const size = g.cycle.intervals[0]!.pattern.size;
   const mean = new Float64Array(size);
   for (const area of g.areas) for (let i = 0; i < size; i++) mean[i]! += area[i]! / g.cycle.period;
@@ -75,8 +75,8 @@ export function intervalSlopes(trace: Trace, column: number): number[] {
   let index = 0;
   let start = 0;
   return trace.intervals.map((_, k) => {
-    const after = trace.junctions[k + 1] ?? [];
-    if (k === 0) index += trace.junctions[0]?.length ?? 0;
+    const after = trace.events[k + 1] ?? [];
+    if (k === 0) index += trace.events[0]?.length ?? 0;
     const end = after.length > 0 ? shifts[index]! : 0;
     const slope = end - start;
     index += after.length;

@@ -2,7 +2,7 @@ import { Circuit } from '../circuit/elements';
 import { restState, type Prepared } from '../circuit/machine';
 import { decibels, degrees, type Complex } from '../linear/complex';
 import { march } from '../orbit/march';
-import { integrals, gauge } from '../orbit/measure';
+import { integrals, cycleIntegrals } from '../orbit/measure';
 import { averagedModel, intervalSlopes } from './averaged';
 import { boost, buck, buckBoost, cycleOf, machineOf, peakBoost, type Converter } from '../testing/circuits';
 import { SmallSignal } from './exact';
@@ -39,7 +39,7 @@ describe('the exact response against the averaged model, below 0.02 of the switc
     const cycle = cycleOf(m);
     const exact = new SmallSignal(m, cycle);
     const f = [20, 200, 1000, 4000];
-    const { system, inputs } = averagedModel(gauge(cycle), intervalSlopes(cycle.trace, m.layout.column.get('duty')!), output as never);
+    const { system, inputs } = averagedModel(cycleIntegrals(cycle), intervalSlopes(cycle.trace, m.layout.column.get('duty')!), output as never);
     for (const source of ['duty', 'line']) {
       const [found] = exact.respond(source, [output], f);
       const averaged = frequencyResponse(system, source === 'duty' ? 0 : inputs.sources[source]!, f);
@@ -169,7 +169,7 @@ test('the response at dc is the slope between two settled cycles', () => {
   const at = (D: number): number => {
     const m = machineOf(boost({ ...BASE, D }));
     const cycle = cycleOf(m);
-    return integrals(gauge(cycle), (p) => p.voltage('out')).mean;
+    return integrals(cycleIntegrals(cycle), (p) => p.voltage('out')).mean;
   };
   const slope = (at(0.4001) - at(0.3999)) / 2e-4;
   const m = machineOf(boost(BASE));

@@ -13,7 +13,7 @@ import { jumpOf } from '../orbit/sensitivity';
  *
  *   δz(t) = Φ(t−t₀) h + q e^{jωt}        (jωI − F) q = F's column of the input        h = δz(t₀) − q e^{jωt₀}
  *
- * and at a junction δz⁺ = R δz⁻ + (R f⁻ − f⁺) δt, as in orbit/sensitivity. Closing it over the period,
+ * and at an event δz⁺ = R δz⁻ + (R f⁻ − f⁺) δt, as in orbit/sensitivity. Closing it over the period,
  * (e^{jωT} I − X) δz(0) = forced part, leaves one small complex solve a frequency. What an analyser with
  * a narrow filter reads at a node is the baseband coefficient (1/T) ∫ δy e^{−jωt} dt, exact as well: the
  * moved edges count with their area (y⁻ − y⁺) δt.
@@ -99,8 +99,8 @@ export class SmallSignal {
     const where = new Map(this.free.map((i, k) => [i, k]));
     return {
       patterns: [...new Set(trace.intervals.map((s) => see(s.pattern as Prepared)))],
-      intervals: trace.intervals.map((s, k) => ({ plan: see(s.pattern as Prepared), phi: this.phis[k]!, start: s.start, duration: s.duration, before: trace.junctions[k]?.length ?? 0 })),
-      junctions: trace.all.map((j, k) => {
+      intervals: trace.intervals.map((s, k) => ({ plan: see(s.pattern as Prepared), phi: this.phis[k]!, start: s.start, duration: s.duration, before: trace.events[k]?.length ?? 0 })),
+      events: trace.all.map((j, k) => {
         const own = j.cause === k;
         const { size } = j.before;
         return {
@@ -154,7 +154,7 @@ export class SmallSignal {
     let index = 0;
     const cross = (count: number): void => {
       for (let c = 0; c < count; c++, index++) {
-        const j = plan.junctions[index]!;
+        const j = plan.events[index]!;
         const cos = Math.cos(w * j.t);
         const sin = Math.sin(w * j.t);
         let shift: Complex = { re: 0, im: 0 };
@@ -224,7 +224,7 @@ export class SmallSignal {
         im[i]! += qr[i]! * s1 + qi[i]! * c1;
       }
     }
-    cross(plan.junctions.length - index);
+    cross(plan.events.length - index);
   }
 }
 
@@ -241,7 +241,7 @@ interface PatternPlan {
 interface Plan {
   patterns: PatternPlan[];
   intervals: { plan: PatternPlan; phi: Float64Array; start: number; duration: number; before: number }[];
-  junctions: {
+  events: {
     t: number;
     cause: number;
     gradient: Float64Array | undefined;

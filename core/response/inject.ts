@@ -2,7 +2,7 @@ import type { Circuit } from '../circuit/elements';
 import { buildMachine, type Machine, type Prepared } from '../circuit/machine';
 import type { Complex } from '../linear/complex';
 import { dot } from '../linear/dense';
-import { climb } from '../linear/ladder';
+import { climb } from '../linear/stepTable';
 import { fail, ok, type Result } from '../problem';
 import { carryOver } from '../orbit/carry';
 import type { Interval } from '../orbit/cycle';
@@ -217,10 +217,10 @@ function readAt(s: Interval, p: Prepared, fastest: number, see: (t: number, weig
     let inside = z;
     NODES.forEach((x, i) => {
       const t = ((1 + x) / 2) * h;
-      inside = climb(p.ladder, inside, t - at);
+      inside = climb(p.stepTable, inside, t - at);
       at = t;
       see(s.start + k * h + t, (WEIGHTS[i]! / 2) * h, inside);
     });
-    z = climb(p.ladder, inside, h - at);
+    z = climb(p.stepTable, inside, h - at);
   }
 }

@@ -1,6 +1,6 @@
 import { apply, dot } from '../linear/dense';
 import { exponentialStep } from '../linear/exponential';
-import { buildLadder } from '../linear/ladder';
+import { buildStepTable } from '../linear/stepTable';
 import { extremesAlong } from '../orbit/measure';
 import type { LinearSystem } from './system';
 
@@ -52,7 +52,7 @@ export function stepFigures(closed: LinearSystem, input: number, amount: number,
     const F = system(rate);
     const points = Math.max(2, Math.ceil((POINTS * seconds) / duration));
     if (stable) {
-      const { min, max } = extremesAlong(buildLadder(F, seconds / PIECES, size), row, z, seconds);
+      const { min, max } = extremesAlong(buildStepTable(F, seconds / PIECES, size), row, z, seconds);
       most = Math.max(most, Math.abs(min), Math.abs(max));
     }
     const { phi } = exponentialStep(F, seconds / (points - 1), size);

@@ -4,7 +4,7 @@ import { powerBalance } from '../converter/power';
 import { visit } from '../design/visits';
 import type { CapacitorPart, DiodePart, InductorPart, Part, SwitchPart, TransformerPart } from '../parts/schema';
 import { preferred } from '../quantity';
-import type { Brief, Spec, Topology } from '../topology';
+import type { Brief, SizingInput, Topology } from '../topology';
 
 /** Briefs drawn at random inside a topology's domain, with parts as a good design has them, and what sizing promises held against the engine. */
 
@@ -33,7 +33,7 @@ function transformerFor(line: number, voltage: number, load: number, loss: numbe
 }
 
 /** A brief inside a topology's domain, with parts whose drops are a percent or so, as a good design has them. */
-export function specs(t: Topology): fc.Arbitrary<Spec> {
+export function specs(t: Topology): fc.Arbitrary<SizingInput> {
   const [low, high] = (RATIOS[t.id] ?? RATIOS[t.id.split('-')[0]!])!;
   const number = (min: number, max: number): fc.Arbitrary<number> => fc.double({ min, max, noNaN: true });
   return fc
@@ -76,7 +76,7 @@ export interface Kept {
 }
 
 /** Everything that sizing promises at the four corners of a brief, beside what the engine finds there. */
-export function promises(t: Topology, spec: Spec): { modes: string[]; kept: Kept[] } {
+export function promises(t: Topology, spec: SizingInput): { modes: string[]; kept: Kept[] } {
   const sizing = t.size(spec);
   const { line, load } = spec.brief;
   const modes: string[] = [];
@@ -98,7 +98,7 @@ export function promises(t: Topology, spec: Spec): { modes: string[]; kept: Kept
     // Just at the border of the modes either is right.
     if (!(Math.abs(promised.border ?? 1) < 0.02)) see('mode', promised.mode === 'discontinuous' ? 2 : 1, isDiscontinuous(stage.cycle, stage.roles.conduction) ? 2 : 1, 0);
     // What the sources give is what the loads take and what is burnt: no energy of a leakage goes astray.
-    const { input, output, dissipated } = powerBalance(stage.circuit, stage.roles, stage.gauge);
+    const { input, output, dissipated } = powerBalance(stage.circuit, stage.roles, stage.cycleIntegrals);
     see('power', input, output + dissipated, 1e-6);
     see('duty', promised.duty, stage.duty, 0.01);
     if (!promised.rippleEstimate) see('ripple', promised.outputRipple, mains?.output.peakToPeak ?? stage.measure({ output: 0 }).peakToPeak, 0.03);

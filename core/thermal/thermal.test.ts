@@ -1,8 +1,8 @@
-import { solveLadder, type Rung } from './ladder';
-import { partLadder } from './partLadder';
+import { solveThermalNetwork, type ThermalNode } from './network';
+import { partNetwork } from './partNetwork';
 import { SHELF } from '../../shelf';
 
-const rungs: Rung[] = [
+const rungs: ThermalNode[] = [
   { id: 'j1', title: 'j1', towards: 'c1', resistance: 1 },
   { id: 'c1', title: 'c1', towards: 'sink', resistance: 0.5 },
   { id: 'j2', title: 'j2', towards: 'sink', resistance: 2 },
@@ -11,7 +11,7 @@ const rungs: Rung[] = [
 ];
 
 test('a shared sink carries the heat of all, each junction its own on top (by hand)', () => {
-  const found = solveLadder(rungs, { j1: 3, j2: 2, w: 1 }, 40);
+  const found = solveThermalNetwork(rungs, { j1: 3, j2: 2, w: 1 }, 40);
   const at = (id: string): number => found.find((r) => r.id === id)!.temperature;
   expect(at('sink')).toBe(40 + 4 * 5);
   expect(at('c1')).toBe(60 + 0.5 * 3);
@@ -22,14 +22,14 @@ test('a shared sink carries the heat of all, each junction its own on top (by ha
 });
 
 test('no heat: everything at the air', () => {
-  for (const r of solveLadder(rungs, {}, -10)) expect(r.temperature).toBe(-10);
+  for (const r of solveThermalNetwork(rungs, {}, -10)) expect(r.temperature).toBe(-10);
 });
 
 test('parts in parallel share the path to the sink, not the sink', () => {
   const part = SHELF.find((p) => p.kind === 'switch')!;
   if (part.kind !== 'switch') throw new Error();
-  const one = partLadder({ Q1: part }, 7);
-  const two = partLadder({ Q1: { ...part, count: 2 } }, 7);
+  const one = partNetwork({ Q1: part }, 7);
+  const two = partNetwork({ Q1: { ...part, count: 2 } }, 7);
   expect(two.find((r) => r.id === 'Q1 junction')!.resistance).toBe(one.find((r) => r.id === 'Q1 junction')!.resistance / 2);
   expect(two.find((r) => r.id === 'sink')!.resistance).toBe(7);
 });
@@ -38,7 +38,7 @@ test('parts alike share the heat: two of them are as warm with twice the watts a
   const Q = SHELF.find((p) => p.kind === 'switch')!;
   const wound = SHELF.find((p) => p.kind === 'transformer')!;
   const warm = (copies: number, watts: number): [number, number] => {
-    const found = solveLadder(partLadder({ Q1: Q, T1: wound }, 0, () => copies), { 'Q1 junction': watts, 'T1 winding': watts }, 40);
+    const found = solveThermalNetwork(partNetwork({ Q1: Q, T1: wound }, 0, () => copies), { 'Q1 junction': watts, 'T1 winding': watts }, 40);
     const at = (id: string): number => found.find((r) => r.id === id)!.temperature;
     return [at('Q1 junction'), at('T1 winding')];
   };

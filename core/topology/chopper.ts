@@ -2,10 +2,10 @@ import { onResistance, slopeResistance, type CapacitorPart, type DiodePart, type
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { capacitorValue, DUTY_MAX, DUTY_MIN, lineDrawnInPulses, MOHAN, refusesAbove, stands } from './common';
+import { capacitorValue, DUTY_MAX, DUTY_MIN, lineDrawnInPulses, MOHAN, refusesAbove, requiredRating } from './common';
 import { landmark } from './landmarks';
 import { carried, less, type Piece } from './pieces';
-import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
+import type { Forecast, Signal, Sizing, SizingInput, Topology } from './types';
 
 /**
  * Chopper for a load that is a resistance with an inductance of its own, a winding or a magnet: Q1 puts the line
@@ -23,7 +23,7 @@ interface Parts {
   D1: DiodePart;
   C1: CapacitorPart;
 }
-const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
+const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
 
 /** From i towards `end` with a time constant: where it is after t. */
 const relax = (i: number, end: number, t: number, tau: number): number => end + (i - end) * Math.exp(-t / tau);
@@ -41,7 +41,7 @@ interface Cycle {
   down: { end: number; tau: number };
 }
 
-function cycleAt(spec: Spec, { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
+function cycleAt(spec: SizingInput, { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
   const p = partsOf(spec);
   const L = spec.brief.loadInductance!;
   const R = spec.brief.output.voltage / load;
@@ -77,7 +77,7 @@ function cycleAt(spec: Spec, { line, load }: Pick<OperatingPoint, 'line' | 'load
 const drawn = (i: number, to: { end: number; tau: number }, seconds: number): Piece[] =>
   Array.from({ length: PIECES }, (_, k) => ({ seconds: seconds / PIECES, from: relax(i, to.end, (k * seconds) / PIECES, to.tau), to: relax(i, to.end, ((k + 1) * seconds) / PIECES, to.tau) }));
 
-function forecast(spec: Spec, _: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+function forecast(spec: SizingInput, _: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
   const c = cycleAt(spec, point);
   const T = 1 / spec.brief.frequency;
   const first = drawn(c.low, c.up, c.on);
@@ -90,12 +90,12 @@ function forecast(spec: Spec, _: Pick<Sizing, 'values'>, point: Pick<OperatingPo
   };
 }
 
-function size(spec: Spec): Sizing {
+function size(spec: SizingInput): Sizing {
   const { brief, allowed } = spec;
   const p = partsOf(spec);
   const corners = [brief.line.min, brief.line.max].map((line) => cycleAt(spec, { line, load: brief.load.max }).duty);
   const worst = corners.reduce((a, b) => (b * (1 - b) > a * (1 - a) ? b : a));
-  const stand = (volts: number): { most: number; wanted: number } => stands(volts, allowed.stress);
+  const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, allowed.stress);
   const working = (title: string, at: Pick<OperatingPoint, 'line' | 'load'>): Working => ({
     title, formula: 'mean of i(t) = Iout,  i(t) exponential with L / R in either part', numbers: `at ${print(at.line, 'V')} and ${print(at.load, 'A')}, L = ${print(brief.loadInductance!, 'H')}, R = ${print(brief.output.voltage / at.load, 'Ω')}`,
     value: cycleAt(spec, at).duty, unit: '%', source: `${MOHAN}`, leavesOut: 'dead time; resistances are taken at 25 °C',

@@ -124,4 +124,4 @@ export function inductorValue(part: InductorPart, working: Working, series: Seri
 }
 
 /** V that a part stands, and the rating that this wants. */
-export const stands = (most: number, stress: number): { most: number; wanted: number } => ({ most, wanted: most / stress });
+export const requiredRating = (most: number, stress: number): { most: number; wanted: number } => ({ most, wanted: most / stress });

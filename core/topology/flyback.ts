@@ -2,10 +2,10 @@ import { type Fragment, esrOf } from '../converter/fragment';
 import { preferred, printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, lineDrawnInPulses, MOHAN, rippleFedInPulses, stands } from './common';
+import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, lineDrawnInPulses, MOHAN, rippleFedInPulses, requiredRating } from './common';
 import { CLAMP, flybackCycle, LARGEST, partsOf } from './flybackCycle';
 import { capacitorZero, landmark, loadPole } from './landmarks';
-import type { Drawing, Slot, Signal, SizedValue, Sizing, Spec, Topology } from './types';
+import type { Drawing, Slot, Signal, SizedValue, Sizing, SizingInput, Topology } from './types';
 import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, winding } from './windings';
 
 /**
@@ -28,7 +28,7 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
   const { channels, voltageOf, loadOf, largestMean, reflected, clampResistance, atWorst, nearly, solve, forecast } = flybackCycle(outputs);
   const windings = [winding('T1', 'primary', 0.5), ...channels.map((c) => winding('T1', c.winding.replace('T1 ', ''), c.share))];
 
-  const ratio = (spec: Spec): Working => {
+  const ratio = (spec: SizingInput): Working => {
     const { brief } = spec;
     const drop = partsOf(spec).D1.drop;
     return {
@@ -37,7 +37,7 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     };
   };
 
-  function inductance(spec: Spec): SizedValue {
+  function inductance(spec: SizingInput): SizedValue {
     const { brief } = spec;
     const { T1 } = partsOf(spec);
     const over = reflected(spec, ratio(spec).value);
@@ -54,7 +54,7 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     };
   }
 
-  function size(spec: Spec): Sizing {
+  function size(spec: SizingInput): Sizing {
     const { brief, allowed, crossover } = spec;
     const p = partsOf(spec);
     const { frequency } = brief;
@@ -86,7 +86,7 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
       numbers: `R = ${print(R, 'Ω')} for ${print(CLAMP * over, 'V')} with ${print(over, 'V')} reflected, Lk = ${print(leakage(p.T1, turns.primary.taken), 'H')}, ${print(worst.peak, 'A')}`,
       value: 1 / (CLAMP_RIPPLE * frequency * R), unit: 'F', source: `${MOHAN}, ch. 10`, leavesOut: 'capacitance of the switch, which takes some of the energy',
     }]);
-    const stand = (volts: number): { most: number; wanted: number } => stands(volts, allowed.stress);
+    const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, allowed.stress);
     const clampMost = Math.max(...[brief.line.min, brief.line.max].map((line) => nearly(spec, values, { line, load: brief.load.max }).clamp)) * (1 + CLAMP_RIPPLE);
     const duty = (title: string, at: Pick<OperatingPoint, 'line' | 'load'>): Working => ({
       title, formula: 'D = Vor / (Vline + Vor),  Vor = (Vout + Vf + I R) Np / Ns, and the time the leakage takes', numbers: `at ${print(at.line, 'V')} and ${print(at.load, 'A')}, Ns / Np = ${turns.secondary.taken}/${turns.primary.taken}`,
@@ -101,7 +101,7 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     return { duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, blocking, inductorCurrent: worst.mean };
   }
 
-  function stage(f: Fragment, spec: Spec, { values }: Sizing): void {
+  function stage(f: Fragment, spec: SizingInput, { values }: Sizing): void {
     const level = spec.brief.line.max / atWorst(spec, values.T1!.taken).mean;
     f.core('T1', 'pk', 'pw', CORE_DAMPING * level);
     f.leakage('T1', 'line', 'pk', leakage(partsOf(spec).T1, values['T1 primary']!.taken), LEAKAGE_DAMPING * level);
@@ -120,7 +120,7 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     f.duty('high');
   }
 
-  function rightHalfPlaneZero(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
+  function rightHalfPlaneZero(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
     const s = nearly(spec, sizing.values, point);
     if (s.mode === 'discontinuous') return undefined;
     return ((1 - s.duty) * (point.line + s.over)) / (2 * Math.PI * sizing.values.T1!.taken * ((s.low + s.high) / 2));

@@ -4,7 +4,7 @@ import { loadsAt } from '../surroundings/loads';
 import type { Brief, OperatingPoint } from './brief';
 import { capacitorRipple, carried, less, type Piece } from './pieces';
 import { shareOut, type Output } from './shareOut';
-import type { Forecast, Sizing, Spec } from './types';
+import type { Forecast, Sizing, SizingInput } from './types';
 import { leakage } from './windings';
 
 /** Duty at the lowest line: the higher, the more the switch stands, the lower, the more it carries */
@@ -24,7 +24,7 @@ export interface Parts {
   C3: CapacitorPart;
   C4: CapacitorPart;
 }
-export const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
+export const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
 
 /** What is special about each output: winding, diode, capacitor, voltage and load. */
 export interface Channel {
@@ -51,10 +51,10 @@ export function flybackCycle(outputs: 1 | 2) {
   const powerOf = (brief: Brief, load: number): number => channels.reduce((sum, _, k) => sum + voltageOf(brief, k) * loadOf(brief, k, load), 0);
 
   /** A of the magnetising current, its mean at full load and the lowest line, as seen from the primary. */
-  const largestMean = (spec: Spec): number => powerOf(spec.brief, spec.brief.load.max) / (spec.brief.line.min * LARGEST);
+  const largestMean = (spec: SizingInput): number => powerOf(spec.brief, spec.brief.load.max) / (spec.brief.line.min * LARGEST);
 
   /** Volts on the primary while the secondary empties it. */
-  const reflected = (spec: Spec, n: number): number => (spec.brief.output.voltage + partsOf(spec).D1.drop) / n;
+  const reflected = (spec: SizingInput, n: number): number => (spec.brief.output.voltage + partsOf(spec).D1.drop) / n;
 
   interface Numbers {
     n: number[];
@@ -65,7 +65,7 @@ export function flybackCycle(outputs: 1 | 2) {
     out: number[];
     clamp: number;
   }
-  function numbers(spec: Spec, values: Sizing['values']): Numbers {
+  function numbers(spec: SizingInput, values: Sizing['values']): Numbers {
     const p = partsOf(spec);
     const Np = values['T1 primary']!.taken;
     const turn = turnResistance(p.T1, 25);
@@ -77,7 +77,7 @@ export function flybackCycle(outputs: 1 | 2) {
   }
 
   /** Ω of the resistor that burns what the clamp takes, for a clamp of so many times the reflected voltage in the worst case. */
-  function clampResistance(spec: Spec, values: Sizing['values']): number {
+  function clampResistance(spec: SizingInput, values: Sizing['values']): number {
     const { T1 } = partsOf(spec);
     const Np = values['T1 primary']!.taken;
     const over = reflected(spec, values['T1 secondary']!.taken / Np);
@@ -85,7 +85,7 @@ export function flybackCycle(outputs: 1 | 2) {
     const power = 0.5 * leakage(T1, Np) * peak ** 2 * spec.brief.frequency * (CLAMP / (CLAMP - 1));
     return Math.min(1e7, (CLAMP * over) ** 2 / power);
   }
-  function atWorst(spec: Spec, L: number): { mean: number; peak: number } {
+  function atWorst(spec: SizingInput, L: number): { mean: number; peak: number } {
     const mean = largestMean(spec);
     return { mean, peak: mean + (spec.brief.line.min * LARGEST) / (spec.brief.frequency * L) / 2 };
   }
@@ -102,7 +102,7 @@ export function flybackCycle(outputs: 1 | 2) {
     clamp: number;
     over: number;
   }
-  function solveWith(spec: Spec, values: Sizing['values'], line: number, loads: readonly number[]): Solved {
+  function solveWith(spec: SizingInput, values: Sizing['values'], line: number, loads: readonly number[]): Solved {
     const load = loads[0]!;
     const k = numbers(spec, values);
     const p = partsOf(spec);
@@ -155,7 +155,7 @@ export function flybackCycle(outputs: 1 | 2) {
     return { mode: isContinuous ? 'continuous' : 'discontinuous', border: continuous.duty / broken.duty - 1, ...(isContinuous ? continuous : broken) };
   }
 
-  const list = (spec: Spec, values: Sizing['values'], k: Numbers, loads: readonly number[]): Output[] =>
+  const list = (spec: SizingInput, values: Sizing['values'], k: Numbers, loads: readonly number[]): Output[] =>
     channels.map((c, i) => {
       const part = partsOf(spec)[c.capacitor];
       const C = values[c.capacitor]!.taken;
@@ -172,7 +172,7 @@ export function flybackCycle(outputs: 1 | 2) {
   }
 
   /** What the outputs carry if the second's voltage were by turns and drops alone. */
-  function loadsByTurns(spec: Spec, k: Numbers, load: number): number[] {
+  function loadsByTurns(spec: SizingInput, k: Numbers, load: number): number[] {
     const { brief } = spec;
     const p = partsOf(spec);
     if (outputs === 1) return [load];
@@ -180,10 +180,10 @@ export function flybackCycle(outputs: 1 | 2) {
   }
 
   /** The cycle by these loads: near enough to size by, without walking how the outputs share the current. */
-  const nearly = (spec: Spec, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Solved => solveWith(spec, values, line, loadsByTurns(spec, numbers(spec, values), load));
+  const nearly = (spec: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Solved => solveWith(spec, values, line, loadsByTurns(spec, numbers(spec, values), load));
 
   /** The cycle with what the second output really carries: it is not regulated, and its load is a resistance. */
-  function solve(spec: Spec, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Solved & { loads: number[]; shared: ReturnType<typeof shareOut> } {
+  function solve(spec: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Solved & { loads: number[]; shared: ReturnType<typeof shareOut> } {
     const { brief } = spec;
     const k = numbers(spec, values);
     const nominal = channels.map((_, i) => loadOf(brief, i, load));
@@ -196,7 +196,7 @@ export function flybackCycle(outputs: 1 | 2) {
     }
   }
 
-  function forecast(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+  function forecast(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
     const { values } = sizing;
     const s = solve(spec, values, point);
     const [t1, on, t3, off, rest] = s.t;

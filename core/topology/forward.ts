@@ -3,10 +3,10 @@ import { onResistance, slopeResistance, turnResistance, windingResistance, type 
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, rippleFedAlways, stands } from './common';
+import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, rippleFedAlways, requiredRating } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Span } from './pieces';
-import type { Drawing, Forecast, Signal, SizedValue, Sizing, Spec, Topology } from './types';
+import type { Drawing, Forecast, Signal, SizedValue, Sizing, SizingInput, Topology } from './types';
 import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, ungapped, winding } from './windings';
 
 /**
@@ -44,7 +44,7 @@ interface Parts {
   C1: CapacitorPart;
   C2: CapacitorPart;
 }
-const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
+const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
 
 export function forward(d: Forward): Topology {
   const two = d.switches === 2;
@@ -52,7 +52,7 @@ export function forward(d: Forward): Topology {
   const [primaryShare, secondaryShare] = [windings[0]!.share, windings[1]!.share];
 
   /** Ratio that the lowest line and the largest duty want. */
-  function ratio(spec: Spec): Working {
+  function ratio(spec: SizingInput): Working {
     const { brief } = spec;
     const { D1 } = partsOf(spec);
     return {
@@ -74,7 +74,7 @@ export function forward(d: Forward): Topology {
     primary: number;
     secondary: number;
   }
-  function numbers(spec: Spec, values: Sizing['values']): Numbers {
+  function numbers(spec: SizingInput, values: Sizing['values']): Numbers {
     const p = partsOf(spec);
     const [Np, Ns] = [values['T1 primary']!.taken, values['T1 secondary']!.taken];
     const turn = turnResistance(p.T1, 25);
@@ -86,7 +86,7 @@ export function forward(d: Forward): Topology {
   }
 
   /** V across L1 in either part, at its mean current in that part, and the volts of the primary that magnetise. */
-  function volts(spec: Spec, k: Numbers, line: number, current: number): { on: number; off: number; across: number } {
+  function volts(spec: SizingInput, k: Numbers, line: number, current: number): { on: number; off: number; across: number } {
     const p = partsOf(spec);
     const coil = windingResistance(p.L1, 25);
     const across = (line - k.n * current * k.primary) / (1 + k.Lk / k.Lm);
@@ -109,7 +109,7 @@ export function forward(d: Forward): Topology {
     flux: number;
     reset: number;
   }
-  function solve(spec: Spec, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Solved {
+  function solve(spec: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Solved {
     const k = numbers(spec, values);
     const { D3 } = partsOf(spec);
     const T = 1 / spec.brief.frequency;
@@ -151,7 +151,7 @@ export function forward(d: Forward): Topology {
     };
   }
 
-  function forecast(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+  function forecast(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
     const { values } = sizing;
     const { n, r } = numbers(spec, values);
     const s = solve(spec, values, point);
@@ -187,7 +187,7 @@ export function forward(d: Forward): Topology {
     };
   }
 
-  function size(spec: Spec): Sizing {
+  function size(spec: SizingInput): Sizing {
     const { brief, allowed, crossover } = spec;
     const p = partsOf(spec);
     const { frequency, output, line, load } = brief;
@@ -210,7 +210,7 @@ export function forward(d: Forward): Topology {
       C1: capacitorValue(p.C1, [lineDrawnInPulses(n * load.max, largest, frequency, brief.lineRipple)]),
       C2: capacitorValue(p.C2, [rippleFedAlways(p.C2, swing, frequency, allowed.ripple), holdsStep(p.C2, brief.loadStep, crossover, allowed.deviation)]),
     };
-    const stand = (volts: number): { most: number; wanted: number } => stands(volts, allowed.stress);
+    const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, allowed.stress);
     const duty = (title: string, at: Pick<OperatingPoint, 'line' | 'load'>): Working => ({
       title, formula: 'D = (Vout + Vf + I R) / (n Vline − I R) + Lk n I f / Vline', numbers: `at ${print(at.line, 'V')} and ${print(at.load, 'A')}, n = ${turns.secondary.taken}/${turns.primary.taken}`,
       value: solve(spec, values, at).duty, unit: '%', source: `${ERICKSON}, ch. 6`, leavesOut: 'dead time; resistances are taken at 25 °C',
@@ -225,7 +225,7 @@ export function forward(d: Forward): Topology {
     };
   }
 
-  function stage(f: Fragment, spec: Spec, { values }: Sizing): void {
+  function stage(f: Fragment, spec: SizingInput, { values }: Sizing): void {
     const level = (spec.brief.line.max * values['T1 primary']!.taken) / (values['T1 secondary']!.taken * spec.brief.load.max);
     const [primary, secondary, reset] = windings;
     if (two) {

@@ -3,10 +3,10 @@ import { onResistance, windingResistance, type CapacitorPart, type InductorPart,
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, refusesDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
+import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, refusesDuty, rippleFedAlways, rippleFedInPulses, requiredRating } from './common';
 import { capacitorZero, landmark } from './landmarks';
 import { capacitorRipple, carried, less, type Piece } from './pieces';
-import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
+import type { Forecast, Signal, Sizing, SizingInput, Topology } from './types';
 
 /**
  * Four-switch buck-boost: a leg on the line (Q1, Q2), a leg on the output (Q3 to the output, Q4 to the return) and
@@ -29,9 +29,9 @@ interface Parts {
   C1: CapacitorPart;
   C2: CapacitorPart;
 }
-const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
+const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
 
-const wayAt = (spec: Spec, line: number): Way => (line >= APART * spec.brief.output.voltage ? 'buck' : line * APART <= spec.brief.output.voltage ? 'boost' : 'both');
+const wayAt = (spec: SizingInput, line: number): Way => (line >= APART * spec.brief.output.voltage ? 'buck' : line * APART <= spec.brief.output.voltage ? 'boost' : 'both');
 
 /** Does the inductor feed the output, draw on the line, all the time? */
 const FEEDS = { buck: true, both: false, boost: false } as const;
@@ -50,7 +50,7 @@ interface Cycle {
   coil: [Piece, Piece];
 }
 
-function cycleAt(spec: Spec, values: Sizing['values'] | undefined, { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
+function cycleAt(spec: SizingInput, values: Sizing['values'] | undefined, { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
   const p = partsOf(spec);
   const way = wayAt(spec, line);
   const out = spec.brief.output.voltage;
@@ -79,7 +79,7 @@ const CONDUCTS: Record<Way, Record<'Q1' | 'Q2' | 'Q3' | 'Q4', readonly [boolean,
   boost: { Q1: [true, true], Q2: [false, false], Q3: [false, true], Q4: [true, false] },
 };
 
-function forecast(spec: Spec, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+function forecast(spec: SizingInput, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
   const { way, D, coil } = cycleAt(spec, values, point);
   const only = (id: 'Q1' | 'Q2' | 'Q3' | 'Q4'): Piece[] => coil.map((p, k) => (CONDUCTS[way][id][k] ? p : { seconds: p.seconds, from: 0, to: 0 }));
   const C = values.C2!.taken;
@@ -92,14 +92,14 @@ function forecast(spec: Spec, { values }: Pick<Sizing, 'values'>, point: Pick<Op
 }
 
 /** Lines of the region, with those where the way of working changes. */
-function linesOf(spec: Spec): number[] {
+function linesOf(spec: SizingInput): number[] {
   const { line, output } = spec.brief;
   const all = Array.from({ length: 33 }, (_, k) => line.min + ((line.max - line.min) * k) / 32);
   const turns = [APART * output.voltage, output.voltage / APART].flatMap((v) => [v * 0.9999, v * 1.0001]);
   return [...all, ...turns.filter((v) => v >= line.min && v <= line.max)];
 }
 
-function size(spec: Spec): Sizing {
+function size(spec: SizingInput): Sizing {
   const { brief, allowed, crossover } = spec;
   const p = partsOf(spec);
   const { frequency, load, output } = brief;
@@ -130,7 +130,7 @@ function size(spec: Spec): Sizing {
     C1: capacitorValue(p.C1, [most([...drawn, ...boost])]),
     C2: capacitorValue(p.C2, [most(ripples), holdsStep(p.C2, brief.loadStep, crossover, allowed.deviation)]),
   };
-  const stand = (volts: number): { most: number; wanted: number } => stands(volts, allowed.stress);
+  const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, allowed.stress);
   const duties = lines.flatMap((line) => [load.min, load.max].map((amps) => ({ line, amps, D: cycleAt(spec, values, { line, load: amps }).D })));
   const working = (title: string, at: (typeof duties)[number]): Working => ({
     title, formula: 'buck: D = Vout / Vline;  boost: D = 1 − Vline / Vout;  both legs: D = Vout / (Vline + Vout);  each with I R', numbers: `at ${print(at.line, 'V')} and ${print(at.amps, 'A')}: ${wayAt(spec, at.line) === 'both' ? 'both legs' : wayAt(spec, at.line)}`,
@@ -143,7 +143,7 @@ function size(spec: Spec): Sizing {
   };
 }
 
-function stage(f: Fragment, spec: Spec, _: Sizing, point: OperatingPoint): void {
+function stage(f: Fragment, spec: SizingInput, _: Sizing, point: OperatingPoint): void {
   const way = wayAt(spec, point.line);
   f.switch('Q1', 'line', 'sw', 'Q1');
   f.switch('Q2', 'sw', '0', 'Q2');
@@ -160,7 +160,7 @@ function stage(f: Fragment, spec: Spec, _: Sizing, point: OperatingPoint): void 
   else f.duty('Q4', 'Q3', { id: 'modulator Q4' });
 }
 
-function rightHalfPlaneZero(spec: Spec, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
+function rightHalfPlaneZero(spec: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
   const { way, D } = cycleAt(spec, sizing.values, point);
   if (way === 'buck') return undefined;
   const { on, off } = ideal(way, point.line, spec.brief.output.voltage);

@@ -4,10 +4,10 @@ import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
 import { CENTRE_TAPPED, PLACES_BEHIND, centreTapped, drawnAround } from './centreTap';
-import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, MOHAN, rippleFedAlways, stands } from './common';
+import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, MOHAN, rippleFedAlways, requiredRating } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Span } from './pieces';
-import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
+import type { Forecast, Signal, Sizing, SizingInput, Topology } from './types';
 import { CORE_DAMPING, turnsFor, ungapped } from './windings';
 
 /**
@@ -44,9 +44,9 @@ interface Parts {
   C2: CapacitorPart;
   C3: CapacitorPart;
 }
-const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
+const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
 
-const ratio = (spec: Spec): Working => {
+const ratio = (spec: SizingInput): Working => {
   const { brief } = spec;
   const { D1 } = partsOf(spec);
   return {
@@ -74,7 +74,7 @@ interface Cycle {
   bump: number;
 }
 
-function cycleAt(spec: Spec, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
+function cycleAt(spec: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
   const p = partsOf(spec);
   const [Np, Ns] = [values['T1 primary']!.taken, values['T1 secondary']!.taken];
   const n = Ns / Np;
@@ -137,7 +137,7 @@ function cycleAt(spec: Spec, values: Sizing['values'], { line, load }: Pick<Oper
   return at((least + most) / 2);
 }
 
-function forecast(spec: Spec, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+function forecast(spec: SizingInput, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
   const c = cycleAt(spec, values, point);
   const n = values['T1 secondary']!.taken / values['T1 primary']!.taken;
   const rest = Math.max(0, 1 / spec.brief.frequency / 2 - c.on - c.both - c.one);
@@ -171,7 +171,7 @@ function forecast(spec: Spec, { values }: Pick<Sizing, 'values'>, point: Pick<Op
   };
 }
 
-function size(spec: Spec): Sizing {
+function size(spec: SizingInput): Sizing {
   const { brief, allowed, crossover } = spec;
   const p = partsOf(spec);
   const { frequency, output, line, load } = brief;
@@ -194,7 +194,7 @@ function size(spec: Spec): Sizing {
       value: (n * load.max * largest) / (2 * frequency * ((HALVES_RIPPLE * line.min) / 2)), unit: 'F', source: MOHAN, leavesOut: 'magnetising current',
     }]),
   };
-  const stand = (volts: number): { most: number; wanted: number } => stands(volts, allowed.stress);
+  const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, allowed.stress);
   const duty = (title: string, at: Pick<OperatingPoint, 'line' | 'load'>): Working => ({
     title, formula: 'D = ½ (Vout + Vf + I R) / (n Vline / 2 − I R), of each switch', numbers: `at ${print(at.line, 'V')} and ${print(at.load, 'A')}, n = ${turns.secondary.taken}/${turns.primary.taken}`,
     value: cycleAt(spec, values, at).duty, unit: '%', source: `${ERICKSON}, ch. 6`, leavesOut: 'dead time; leakage; resistances are taken at 25 °C',
@@ -206,7 +206,7 @@ function size(spec: Spec): Sizing {
   };
 }
 
-function stage(f: Fragment, spec: Spec, { values }: Sizing): void {
+function stage(f: Fragment, spec: SizingInput, { values }: Sizing): void {
   f.switch('Q1', 'line', 'a', 'Q1');
   f.switch('Q1', 'a', '0', 'Q2', 'Q2');
   // Both switches are off between the pulses: what the core still carries goes back into the line through their body diodes.

@@ -3,10 +3,10 @@ import { onResistance, windingResistance, type CapacitorPart, type InductorPart,
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { capacitorValue, DUTY_MAX, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, refusesAbove, rippleFedAlways, stands } from './common';
+import { capacitorValue, DUTY_MAX, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, refusesAbove, rippleFedAlways, requiredRating } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, superposed, type Piece } from './pieces';
-import type { Drawing, DrawnSymbol, Forecast, Signal, Sizing, Spec, Topology } from './types';
+import type { Drawing, DrawnSymbol, Forecast, Signal, Sizing, SizingInput, Topology } from './types';
 
 /**
  * Interleaved synchronous buck: n phases alike, each a further n-th of the period later, share the load. What
@@ -24,14 +24,14 @@ interface Parts {
   C1: CapacitorPart;
   C2: CapacitorPart;
 }
-const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
+const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
 
 export function interleavedBuck(n: number): Topology {
   const phases = Array.from({ length: n }, (_, k) => k);
   const tail = (k: number): string => (k === 0 ? '' : ` ${k + 1}`);
 
   /** Volt-seconds of one phase's inductor with its resistances. */
-  function dutyOf(spec: Spec, line: number, load: number): number {
+  function dutyOf(spec: SizingInput, line: number, load: number): number {
     const p = partsOf(spec);
     const i = load / n;
     const [r1, r2, rl] = [onResistance(p.Q1, 25), onResistance(p.Q2, 25), windingResistance(p.L1, 25)];
@@ -44,7 +44,7 @@ export function interleavedBuck(n: number): Topology {
     return (n * (D - m / n) * ((m + 1) / n - D)) / (D * (1 - D));
   }
 
-  const coilOf = (spec: Spec, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): { D: number; coil: Piece[]; low: number } => {
+  const coilOf = (spec: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): { D: number; coil: Piece[]; low: number } => {
     const p = partsOf(spec);
     const D = dutyOf(spec, line, load);
     const T = 1 / spec.brief.frequency;
@@ -54,7 +54,7 @@ export function interleavedBuck(n: number): Topology {
     return { D, low, coil: [{ seconds: D * T, from: low, to: high }, { seconds: (1 - D) * T, from: high, to: low }] };
   };
 
-  function forecast(spec: Spec, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+  function forecast(spec: SizingInput, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
     const { D, coil } = coilOf(spec, values, point);
     const first = coil.map((p, k): Piece => (k === 0 ? p : { seconds: p.seconds, from: 0, to: 0 }));
     const second = coil.map((p, k): Piece => (k === 1 ? p : { seconds: p.seconds, from: 0, to: 0 }));
@@ -71,7 +71,7 @@ export function interleavedBuck(n: number): Topology {
     };
   }
 
-  function size(spec: Spec): Sizing {
+  function size(spec: SizingInput): Sizing {
     const { brief, allowed, crossover } = spec;
     const p = partsOf(spec);
     const { frequency, output, line, load } = brief;
@@ -91,7 +91,7 @@ export function interleavedBuck(n: number): Topology {
       C1: capacitorValue(p.C1, [lineDrawnInPulses(load.max / n, share(worst), n * frequency, brief.lineRipple)]),
       C2: capacitorValue(p.C2, [rippleFedAlways(p.C2, swing, n * frequency, allowed.ripple), holdsStep(p.C2, brief.loadStep, crossover, allowed.deviation)]),
     };
-    const stand = (volts: number): { most: number; wanted: number } => stands(volts, allowed.stress);
+    const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, allowed.stress);
     const duty = (title: string, v: number, amps: number): Working => ({
       title, formula: 'D = (Vout + I (R_Q2 + R_L)) / (Vline + I (R_Q2 − R_Q1)),  I = Iout / n', numbers: `at ${print(v, 'V')} and ${print(amps, 'A')}, ${n} phases`,
       value: dutyOf(spec, v, amps), unit: '%', source: `${ERICKSON}, ch. 3`, leavesOut: 'dead time; resistances are taken at 25 °C; phases that differ',

@@ -2,7 +2,7 @@ import type { CapacitorPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { OperatingPoint } from './brief';
 import { ERICKSON } from './common';
-import type { Forecast, Landmark, Sizing, Spec } from './types';
+import type { Forecast, Landmark, Sizing, SizingInput } from './types';
 
 /** A named corner of the plant, with its working. */
 export const landmark = (title: string, formula: string, numbers: string, frequency: number, leavesOut: string): Landmark => ({
@@ -16,7 +16,7 @@ export const loadPole = (resistance: number, C: number): Landmark =>
   landmark('pole of the load and C2', 'f = 2 / (2π R C) or so', `R = ${print(resistance, 'Ω')}, C = ${print(C, 'F')}`, 1 / (Math.PI * resistance * C), 'its factor, which goes with the duty; the exact response is beside it');
 
 /** Of all that feed C2 through one inductor all the time; `alike` inductors stand in parallel. */
-export function afterBuck(spec: Spec, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'load'>, mode: Forecast['mode'], alike = 1): Landmark[] {
+export function afterBuck(spec: SizingInput, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'load'>, mode: Forecast['mode'], alike = 1): Landmark[] {
   const [L, C] = [values.L1!.taken / alike, values.C2!.taken];
   const part = spec.parts.C2 as CapacitorPart;
   const first =

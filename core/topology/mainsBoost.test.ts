@@ -2,14 +2,14 @@ import { noWork } from '../linear/tolerance';
 import { Circuit } from '../circuit/elements';
 import { buildMachine, restState } from '../circuit/machine';
 import { emptyTrace, march } from '../orbit/march';
-import { gauge, integrals, range, type Measures, type Quantity } from '../orbit/measure';
+import { cycleIntegrals, integrals, range, type Measures, type Quantity } from '../orbit/measure';
 import { CAPACITOR, DIODE, INDUCTOR, SWITCH } from '../testing/briefs';
 import { gaussLegendre, mainsAngles, slowRipple } from '../surroundings/mains';
 import { mainsBoost } from './mainsBoost';
-import type { Spec } from './types';
+import type { SizingInput } from './types';
 
 /** A charger's front end: 230 V to 390 V, 600 W. */
-const spec = (changes: { load?: number; resistance?: number; drop?: number; share?: number } = {}): Spec => {
+const spec = (changes: { load?: number; resistance?: number; drop?: number; share?: number } = {}): SizingInput => {
   const { load = 1.5, resistance = 0.05, drop = 0.8, share = 0.3 } = changes;
   return {
     brief: { line: { min: 200, max: 250, mains: 50 }, output: { voltage: 390 }, load: { min: load / 10, max: load }, loadStep: load / 2, frequency: 70e3, air: { min: 0, max: 40 }, rippleShare: share, lineRipple: 5 },
@@ -49,7 +49,7 @@ test('Erickson, Maksimović, ch. 18: switch and diode rms of a boost rectifier w
 
 describe('against the whole circuit run through the mains in time', () => {
   /** Four diodes on a sine, with an average-current loop that follows |sin|: nothing of it is settled or averaged. */
-  function halfCycle(s: Spec, line: number, load: number): (of: (p: Parameters<Quantity>[0]) => Float64Array) => Measures {
+  function halfCycle(s: SizingInput, line: number, load: number): (of: (p: Parameters<Quantity>[0]) => Float64Array) => Measures {
     const sizing = mainsBoost.size(s);
     const crest = mainsBoost.forecast(s, sizing, { line, load }).crest!;
     const [L, C, f] = [sizing.values.L1!.taken, sizing.values.C2!.taken, s.brief.frequency];
@@ -84,7 +84,7 @@ describe('against the whole circuit run through the mains in time', () => {
     const trace = emptyTrace();
     const second = march(m, first.value, 0.02, { trace });
     if (!second.ok) throw new Error(second.problem.message);
-    const g = gauge({ period: 0.01, intervals: trace.intervals, closure: 0, iterations: 0, work: noWork(), monodromy: new Float64Array(), states: 0 });
+    const g = cycleIntegrals({ period: 0.01, intervals: trace.intervals, closure: 0, iterations: 0, work: noWork(), monodromy: new Float64Array(), states: 0 });
     return (of) => {
       const ends = range(g, of);
       return { ...integrals(g, of), ...ends, peakToPeak: ends.max - ends.min };

@@ -5,10 +5,10 @@ import { crestOf, drawnFrom, outputRipple, overMains, rectified, settledAngles, 
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
 import { boostDiode } from './boostDiode';
-import { capacitorValue, DUTY_MIN, ERICKSON, inductorValue, LARGEST_DUTY, lineDrawnAlways, stands } from './common';
+import { capacitorValue, DUTY_MIN, ERICKSON, inductorValue, LARGEST_DUTY, lineDrawnAlways, requiredRating } from './common';
 import { landmark } from './landmarks';
 import type { Carried } from './pieces';
-import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
+import type { Forecast, Signal, Sizing, SizingInput, Topology } from './types';
 
 /**
  * Mains rectifier with boost: four diodes D2 turn the mains over, C1 behind them holds the ripple of the switching,
@@ -32,11 +32,11 @@ const SLOW = 10;
 const SOURCE = `${ERICKSON}, ch. 18`;
 
 type At = Pick<OperatingPoint, 'line' | 'load'>;
-const bridgeOf = (spec: Spec): DiodePart => spec.parts.D2 as DiodePart;
+const bridgeOf = (spec: SizingInput): DiodePart => spec.parts.D2 as DiodePart;
 const FED: MainsFed = { rectifier: 'D2', least: LEAST };
 
 /** The boost at an angle: what it feeds the output is found by the mean that L1 shall carry. */
-function boostAt(spec: Spec, sizing: Pick<Sizing, 'values'>, volts: number, mean: number): { fed: number; forecast: Forecast } {
+function boostAt(spec: SizingInput, sizing: Pick<Sizing, 'values'>, volts: number, mean: number): { fed: number; forecast: Forecast } {
   let fed = (volts * mean) / spec.brief.output.voltage;
   let forecast = boostDiode.forecast(spec, sizing, { line: volts, load: fed });
   // What is fed goes with what is drawn but for losses: three rounds of the rule of proportion, and a secant's worth more.
@@ -65,7 +65,7 @@ interface Angled {
 }
 
 /** The stage at each angle by its forecast, the current being such that the load gets what it takes. */
-function quarterCycle(spec: Spec, sizing: Pick<Sizing, 'values'>, point: At): { crest: number; at: Angled[] } {
+function quarterCycle(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: At): { crest: number; at: Angled[] } {
   const list = settledAngles(drawnFrom(FED, bridgeOf(spec), point.line, spec.brief.output.voltage));
   const ohms = slopeResistance(bridgeOf(spec));
   let crest = (2 * spec.brief.output.voltage * point.load) / crestOf(point.line);
@@ -87,15 +87,15 @@ function quarterCycle(spec: Spec, sizing: Pick<Sizing, 'values'>, point: At): { 
 
 /** Points of a spec that are kept solved: forecasts are asked for many times over while parts are chosen */
 const MOST_SOLVED = 200;
-const solved = new WeakMap<Spec, ReturnType<typeof recent<string, ReturnType<typeof quarterCycle>>>>();
-function quarter(spec: Spec, sizing: Pick<Sizing, 'values'>, point: At): ReturnType<typeof quarterCycle> {
+const solved = new WeakMap<SizingInput, ReturnType<typeof recent<string, ReturnType<typeof quarterCycle>>>>();
+function quarter(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: At): ReturnType<typeof quarterCycle> {
   const find = solved.get(spec) ?? recent<string, ReturnType<typeof quarterCycle>>(MOST_SOLVED);
   solved.set(spec, find);
   const key = `${point.line} ${point.load} ${sizing.values.L1!.taken} ${sizing.values.C2!.taken}`;
   return find(key, () => quarterCycle(spec, sizing, point));
 }
 
-function forecast(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load' | 'angle'>): Forecast {
+function forecast(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load' | 'angle'>): Forecast {
   const { crest, at } = quarter(spec, sizing, point);
   const angle = point.angle ?? Math.PI / 2;
   const drawn = crest * Math.sin(angle);
@@ -105,7 +105,7 @@ function forecast(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<Operat
   return { mode: here.mode, border: here.border, duty: here.duty, outputRipple: outputRipple(sizing.values.C2!.taken, spec.brief.line.mains!, at.map((a) => ({ ...a, fast: a.forecast.outputRipple }))).peakToPeak, crest, parts };
 }
 
-function size(spec: Spec): Sizing {
+function size(spec: SizingInput): Sizing {
   const { brief, allowed } = spec;
   const { line, output, load } = brief;
   const power = output.voltage * load.max;
@@ -133,7 +133,7 @@ function size(spec: Spec): Sizing {
   };
   const C2 = capacitorValue(bulk, [held, step]);
   const swing = largest / (brief.frequency * inductorValue(spec.parts.L1 as InductorPart, inductance, spec.series).taken);
-  const stand = (volts: number): { most: number; wanted: number } => stands(volts, allowed.stress);
+  const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, allowed.stress);
   const top = output.voltage + allowed.ripple / 2;
   const workings = [duty(line.max, 'duty at the crest of the highest line'), duty(line.min, 'duty at the crest of the lowest line')];
   return {
@@ -238,7 +238,7 @@ export const mainsBoost: Topology = {
 };
 
 /** The boost at the angle of a point, with the current drawn there. */
-function atAngle(spec: Spec, sizing: Pick<Sizing, 'values'>, point: OperatingPoint): { fed: number; forecast: Forecast } {
+function atAngle(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: OperatingPoint): { fed: number; forecast: Forecast } {
   const angle = point.angle ?? Math.PI / 2;
   const mean = (point.drawn ?? quarter(spec, sizing, point).crest) * Math.sin(angle);
   return boostAt(spec, sizing, rectified(bridgeOf(spec), point.line, angle, mean, slopeResistance(bridgeOf(spec))), mean);

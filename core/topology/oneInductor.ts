@@ -4,9 +4,9 @@ import type { Problem } from '../problem';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { Brief, OperatingPoint } from './brief';
-import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnAlways, lineDrawnInPulses, rippleFedAlways, rippleFedInPulses, stands } from './common';
+import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnAlways, lineDrawnInPulses, rippleFedAlways, rippleFedInPulses, requiredRating } from './common';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
-import type { Drawing, Forecast, Landmark, Signal, SizedValue, Sizing, Spec, Topology } from './types';
+import type { Drawing, Forecast, Landmark, Signal, SizedValue, Sizing, SizingInput, Topology } from './types';
 
 /**
  * Converters with one inductor: Q1 puts a voltage on it for D of the period, then a rectifier (a second switch,
@@ -53,35 +53,35 @@ interface Parts {
   C1: CapacitorPart;
   C2: CapacitorPart;
 }
-const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
+const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
 
 export function oneInductor(d: OneInductor): Topology {
   const rectifier = d.rectifier === 'switch' ? 'Q2' : 'D1';
-  const rectifierPart = (spec: Spec): SwitchPart | DiodePart => spec.parts[rectifier] as SwitchPart | DiodePart;
-  const dropOf = (spec: Spec): number => {
+  const rectifierPart = (spec: SizingInput): SwitchPart | DiodePart => spec.parts[rectifier] as SwitchPart | DiodePart;
+  const dropOf = (spec: SizingInput): number => {
     const part = rectifierPart(spec);
     return part.kind === 'diode' ? part.drop : 0;
   };
   /** Ω cold: of Q1, of the rectifier, of the winding */
-  const resistances = (spec: Spec): [number, number, number] => {
+  const resistances = (spec: SizingInput): [number, number, number] => {
     const part = rectifierPart(spec);
     return [onResistance(partsOf(spec).Q1, 25), part.kind === 'diode' ? slopeResistance(part) : onResistance(part, 25), windingResistance(partsOf(spec).L1, 25)];
   };
   /** Duty without losses, with the diode's drop: volt-seconds balance. */
-  const idealDuty = (spec: Spec, line: number): number => {
+  const idealDuty = (spec: SizingInput, line: number): number => {
     const [on, off] = [d.on(line, spec.brief.output.voltage), d.off(line, spec.brief.output.voltage, dropOf(spec))];
     return off / (on + off);
   };
   const inductorMean = (load: number, duty: number): number => (d.feeds === 'always' ? load : load / (1 - duty));
 
   /** Ω of the output capacitor as it will be: where it is fed in pulses, the output stands higher by its drop meanwhile. */
-  const seriesResistance = (spec: Spec, capacitance: number): number => {
+  const seriesResistance = (spec: SizingInput, capacitance: number): number => {
     const { C2 } = partsOf(spec);
     return d.feeds === 'always' ? 0 : (C2.esr * C2.capacitance) / capacitance;
   };
 
   /** Volt-seconds balance with resistances, by Newton from the ideal duty: the lower of the two that a step-up has. */
-  function continuousDuty(spec: Spec, line: number, load: number, esr = 0): number {
+  function continuousDuty(spec: SizingInput, line: number, load: number, esr = 0): number {
     const out = spec.brief.output.voltage;
     const [r1, r2, rl] = resistances(spec);
     const [on, off] = [d.on(line, out), d.off(line, out, dropOf(spec))];
@@ -101,7 +101,7 @@ export function oneInductor(d: OneInductor): Topology {
   }
 
   /** Duty that the load wants where the current starts from nothing in each period, resistances by the mean of the ramps. */
-  function discontinuousDuty(spec: Spec, inductance: number, line: number, load: number, esr: number): { duty: number; on: number; off: number } {
+  function discontinuousDuty(spec: SizingInput, inductance: number, line: number, load: number, esr: number): { duty: number; on: number; off: number } {
     const { frequency, output } = spec.brief;
     const [r1, r2, rl] = resistances(spec);
     let on = d.on(line, output.voltage);
@@ -117,7 +117,7 @@ export function oneInductor(d: OneInductor): Topology {
     return { duty, on, off };
   }
 
-  function forecast(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+  function forecast(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
     const { frequency, output } = spec.brief;
     const L = sizing.values.L1!.taken;
     const T = 1 / frequency;
@@ -159,7 +159,7 @@ export function oneInductor(d: OneInductor): Topology {
     };
   }
 
-  const dutyWorking = (spec: Spec, line: number, load: number, title: string): Working => ({
+  const dutyWorking = (spec: SizingInput, line: number, load: number, title: string): Working => ({
     title,
     formula: d.words.duty,
     numbers: `at ${print(line, 'V')} and ${print(load, 'A')}, ${print(spec.brief.output.voltage, 'V')} out`,
@@ -170,17 +170,17 @@ export function oneInductor(d: OneInductor): Topology {
   });
 
   /** Mean inductor current at full load, where it is largest: at the lowest line. */
-  const largestMean = (spec: Spec): number => inductorMean(spec.brief.load.max, idealDuty(spec, spec.brief.line.min));
+  const largestMean = (spec: SizingInput): number => inductorMean(spec.brief.load.max, idealDuty(spec, spec.brief.line.min));
 
   /** The line of the region at which the ripple of the inductor is largest. */
-  function worstLine(spec: Spec): { line: number; voltSeconds: number } {
+  function worstLine(spec: SizingInput): { line: number; voltSeconds: number } {
     const { line, output } = spec.brief;
     return Array.from({ length: 65 }, (_, k) => line.max - ((line.max - line.min) * k) / 64)
       .map((v) => ({ line: v, voltSeconds: d.on(v, output.voltage) * idealDuty(spec, v) }))
       .reduce((a, b) => (b.voltSeconds > a.voltSeconds * (1 + 1e-12) ? b : a));
   }
 
-  function inductor(spec: Spec): SizedValue {
+  function inductor(spec: SizingInput): SizedValue {
     const { brief } = spec;
     const base = largestMean(spec);
     const { line, voltSeconds } = worstLine(spec);
@@ -196,7 +196,7 @@ export function oneInductor(d: OneInductor): Topology {
     }, spec.series);
   }
 
-  function outputCapacitor(spec: Spec, inductance: number): SizedValue {
+  function outputCapacitor(spec: SizingInput, inductance: number): SizedValue {
     const { brief, crossover, allowed } = spec;
     const { C2 } = partsOf(spec);
     const swing = worstLine(spec).voltSeconds / (brief.frequency * inductance);
@@ -207,7 +207,7 @@ export function oneInductor(d: OneInductor): Topology {
     return capacitorValue(C2, [ripple, holdsStep(C2, brief.loadStep, crossover, allowed.deviation)]);
   }
 
-  function inputCapacitor(spec: Spec, inductance: number): SizedValue {
+  function inputCapacitor(spec: SizingInput, inductance: number): SizedValue {
     const { brief } = spec;
     const { C1 } = partsOf(spec);
     if (d.draws === 'always') return capacitorValue(C1, [lineDrawnAlways(worstLine(spec).voltSeconds / (brief.frequency * inductance), brief.frequency, brief.lineRipple)]);
@@ -218,12 +218,12 @@ export function oneInductor(d: OneInductor): Topology {
     return capacitorValue(C1, [lineDrawnInPulses(worst.current, worst.duty, brief.frequency, brief.lineRipple)]);
   }
 
-  const size = (spec: Spec): Sizing => {
+  const size = (spec: SizingInput): Sizing => {
     const { line, load, output } = spec.brief;
     const L1 = inductor(spec);
     const values = { L1, C1: inputCapacitor(spec, L1.taken), C2: outputCapacitor(spec, L1.taken) };
     const most = d.blocks(line.max, output.voltage);
-    const stand = (volts: number): { most: number; wanted: number } => stands(volts, spec.allowed.stress);
+    const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, spec.allowed.stress);
     const workings = [dutyWorking(spec, line.max, load.min, 'smallest duty'), dutyWorking(spec, line.min, load.max, 'largest duty')];
     return { duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, blocking: { Q1: stand(most), [rectifier]: stand(most), C1: stand(line.max), C2: stand(output.voltage) }, inductorCurrent: largestMean(spec) };
   };
@@ -248,7 +248,7 @@ export function oneInductor(d: OneInductor): Topology {
     { id: 'C2Current', title: 'C2 current', unit: 'A', of: { current: 'C2' } },
   ];
 
-  function landmarks(spec: Spec, sizing: Sizing, point: OperatingPoint): Landmark[] {
+  function landmarks(spec: SizingInput, sizing: Sizing, point: OperatingPoint): Landmark[] {
     const L = sizing.values.L1!.taken;
     const C = sizing.values.C2!.taken;
     const { C2 } = partsOf(spec);
@@ -278,7 +278,7 @@ export function oneInductor(d: OneInductor): Topology {
   }
 
   /** Where more duty first takes current away from the output before it gives any: none in discontinuous conduction to speak of. */
-  function rightHalfPlaneZero(spec: Spec, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
+  function rightHalfPlaneZero(spec: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
     if (d.feeds === 'always') return undefined;
     const { duty, mode } = forecast(spec, sizing, point);
     if (mode === 'discontinuous') return undefined;

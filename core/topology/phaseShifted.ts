@@ -4,11 +4,11 @@ import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
 import { CENTRE_TAPPED, PLACES_BEHIND, centreTapped, drawnAround } from './centreTap';
-import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, rippleFedAlways, stands } from './common';
+import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, rippleFedAlways, requiredRating } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Span } from './pieces';
 import { root } from './root';
-import type { Forecast, Signal, Sizing, Spec, Topology } from './types';
+import type { Forecast, Signal, Sizing, SizingInput, Topology } from './types';
 import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, ungapped } from './windings';
 
 /**
@@ -40,9 +40,9 @@ interface Parts {
   C1: CapacitorPart;
   C2: CapacitorPart;
 }
-const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
+const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
 
-const ratio = (spec: Spec): Working => {
+const ratio = (spec: SizingInput): Working => {
   const { brief } = spec;
   const { D1 } = partsOf(spec);
   return {
@@ -62,7 +62,7 @@ interface Cycle {
   peak: number;
 }
 
-function cycleAt(spec: Spec, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
+function cycleAt(spec: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
   const p = partsOf(spec);
   const [Np, Ns] = [values['T1 primary']!.taken, values['T1 secondary']!.taken];
   const n = Ns / Np;
@@ -163,7 +163,7 @@ const otherHalf = (list: readonly Span[]): Span[] =>
     return { seconds, at: { ...at, primary: back('primary'), flux: back('flux'), first: at.second ?? [0, 0], second: at.first ?? [0, 0] } };
   });
 
-function forecast(spec: Spec, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+function forecast(spec: SizingInput, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
   const c = cycleAt(spec, values, point);
   const all = [...c.spans, ...otherHalf(c.spans)];
   const none = c.spans.map((x) => ({ seconds: x.seconds, from: 0, to: 0 }));
@@ -184,7 +184,7 @@ function forecast(spec: Spec, { values }: Pick<Sizing, 'values'>, point: Pick<Op
   };
 }
 
-function size(spec: Spec): Sizing {
+function size(spec: SizingInput): Sizing {
   const { brief, allowed, crossover } = spec;
   const p = partsOf(spec);
   const { frequency, output, line, load } = brief;
@@ -203,7 +203,7 @@ function size(spec: Spec): Sizing {
     C1: capacitorValue(p.C1, [lineDrawnInPulses(n * load.max, Math.max(0.5, Math.min(largest, off / (n * line.max))), 2 * frequency, brief.lineRipple)]),
     C2: capacitorValue(p.C2, [rippleFedAlways(p.C2, swing, 2 * frequency, allowed.ripple), holdsStep(p.C2, brief.loadStep, crossover, allowed.deviation)]),
   };
-  const stand = (volts: number): { most: number; wanted: number } => stands(volts, allowed.stress);
+  const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, allowed.stress);
   const duty = (title: string, at: Pick<OperatingPoint, 'line' | 'load'>): Working => ({
     title, formula: 'D = (Vout + Vf + I R) / (n Vline − I R) + 4 f Lk n I / Vline, of half the period', numbers: `at ${print(at.line, 'V')} and ${print(at.load, 'A')}, n = ${turns.secondary.taken}/${turns.primary.taken}, Lk = ${print(leakage(p.T1, turns.primary.taken), 'H')}`,
     value: cycleAt(spec, values, at).duty, unit: '%', source: `${ERICKSON}, ch. 23`, leavesOut: 'dead time; capacitance of the switches; resistances are taken at 25 °C',
@@ -215,7 +215,7 @@ function size(spec: Spec): Sizing {
   };
 }
 
-function stage(f: Fragment, spec: Spec, { values }: Sizing): void {
+function stage(f: Fragment, spec: SizingInput, { values }: Sizing): void {
   const level = (spec.brief.line.max * values['T1 primary']!.taken) / (values['T1 secondary']!.taken * spec.brief.load.max);
   f.switch('Q1', 'line', 'a', 'Q1');
   f.switch('Q1', 'a', '0', 'Q2', 'Q2');

@@ -3,7 +3,7 @@ import { broken, CAPACITOR, DIODE, INDUCTOR, promises, specs, SWITCH, TRANSFORME
 import type { Brief } from './brief';
 import { TOPOLOGIES, topologyNamed } from './index';
 import { capacitorRipple, carried, less } from './pieces';
-import type { Spec, Topology } from './types';
+import type { SizingInput, Topology } from './types';
 
 describe.each(TOPOLOGIES.map((t) => [t.title, t] as const))('%s: what sizing promises is what the engine finds', (_, t) => {
   test('duty within 1 %, ripple within 3 %, rms and peak currents within 2 %, at every corner, in both modes', () => {
@@ -36,7 +36,7 @@ describe('currents of straight pieces', () => {
 
 describe('sizing figures worked in textbooks', () => {
   /** Ideal parts but for a tiny resistance, so that the book's lossless figures come out. */
-  const ideal = (t: Topology, brief: Partial<Brief>, L: number): Spec => ({
+  const ideal = (t: Topology, brief: Partial<Brief>, L: number): SizingInput => ({
     brief: { line: { min: 10, max: 20 }, output: { voltage: 5 }, load: { min: 0.1, max: 1 }, loadStep: 0.5, frequency: 1e5, air: { min: 0, max: 50 }, rippleShare: 0.3, lineRipple: 0.5, ...brief },
     parts: Object.fromEntries(t.slots.map((p) => [p.id, p.kind === 'switch' ? { ...SWITCH, onResistance: 1e-6 } : p.kind === 'diode' ? { ...DIODE, drop: 0, slopeResistance: 1e-6 } : p.kind === 'inductor' ? { ...INDUCTOR, resistance: 1e-6, inductance: L } : p.kind === 'transformer' ? TRANSFORMER : CAPACITOR])),
     drive: { voltage: 10, gateResistance: 3, turnOffResistance: null, deadTime: 2e-8 }, crossover: 1e4, allowed: { ripple: 0.05, deviation: 0.2, stress: 0.8 },
@@ -75,7 +75,7 @@ describe('sizing figures worked in textbooks', () => {
 
   // Data and results of the examples are quoted as remembered; that each result comes out of its data is what these tests hold.
   /** Parts as the books have them: no losses, given inductances and capacitors without resistance. */
-  const book = (t: Topology, brief: Partial<Brief>, own: Record<string, number>, turns?: [number, number]): Spec => {
+  const book = (t: Topology, brief: Partial<Brief>, own: Record<string, number>, turns?: [number, number]): SizingInput => {
     const spec = ideal(t, brief, 1);
     const parts = Object.fromEntries(Object.entries(spec.parts).map(([id, p]) => [id, p.kind === 'inductor' ? { ...p, inductance: own[id] ?? null } : p.kind === 'capacitor' ? { ...p, capacitance: own[id] ?? 1e-6, esr: 1e-9, count: own[id] ? 1 : null } : p.kind === 'transformer' ? { ...p, inductance: own[id] ?? null, primaryTurns: turns?.[0] ?? null, secondaryTurns: turns?.[1] ?? null, leakagePermeance: 0, turnLength: 1e-9 } : p]));
     return { ...spec, parts };

@@ -3,9 +3,9 @@ import { onResistance, slopeResistance, windingResistance, type CapacitorPart, t
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from './brief';
-import { BEST_DAMPING, capacitorValue, DAMPING, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnAlways, refusesDuty, rippleFedAlways, rippleFedInPulses, stands } from './common';
+import { BEST_DAMPING, capacitorValue, DAMPING, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnAlways, refusesDuty, rippleFedAlways, rippleFedInPulses, requiredRating } from './common';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
-import type { Drawing, Forecast, Landmark, Signal, SizedValue, Sizing, Spec, Topology } from './types';
+import type { Drawing, Forecast, Landmark, Signal, SizedValue, Sizing, SizingInput, Topology } from './types';
 
 /**
  * Converters with two inductors and a capacitor between them that hands the energy over: L1 from the line to the
@@ -50,7 +50,7 @@ interface Parts {
   C3: CapacitorPart;
   C4: CapacitorPart;
 }
-const partsOf = (spec: Spec): Parts => spec.parts as unknown as Parts;
+const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
 
 /**
  * How a capacitor and a damped one beside it (C4 with its resistor) share a current of straight pieces: voltages
@@ -96,14 +96,14 @@ export function twoInductors(d: TwoInductors): Topology {
   /** H around the loop through C3: where both are coupled, only what they do not share is in its way. */
   const around = ({ values }: Pick<Sizing, 'values'>): number => values.L1!.taken + values.L2!.taken - 2 * k * Math.sqrt(values.L1!.taken * values.L2!.taken);
   const parallel = ({ values }: Pick<Sizing, 'values'>): number => 1 / (1 / shown(values.L1!.taken) + 1 / shown(values.L2!.taken));
-  const idealDuty = (spec: Spec, line: number): number => {
+  const idealDuty = (spec: SizingInput, line: number): number => {
     const off = spec.brief.output.voltage + partsOf(spec).D1.drop;
     return off / (line + off);
   };
   const lineMean = (load: number, duty: number): number => (load * duty) / (1 - duty);
 
   /** Mean volts across both inductors, in either part of the period, with the resistances that stand in the way. */
-  function volts(spec: Spec, values: Sizing['values'] | undefined, line: number, load: number, D: number): { on1: number; on2: number; off: number; left: number } {
+  function volts(spec: SizingInput, values: Sizing['values'] | undefined, line: number, load: number, D: number): { on1: number; on2: number; off: number; left: number } {
     const p = partsOf(spec);
     const [r1, r2, w1, w2] = [onResistance(p.Q1, 25), slopeResistance(p.D1), windingResistance(p.L1, 25), windingResistance(p.L2, 25)];
     const e2 = values && d.feeds === 'off' ? esrOf(p.C2, values.C2!.taken) : 0;
@@ -122,7 +122,7 @@ export function twoInductors(d: TwoInductors): Topology {
   }
 
   /** Volt-seconds balance of both inductors, by Newton from the ideal duty. */
-  function continuousDuty(spec: Spec, values: Sizing['values'] | undefined, line: number, load: number): number {
+  function continuousDuty(spec: SizingInput, values: Sizing['values'] | undefined, line: number, load: number): number {
     const balance = (D: number): number => volts(spec, values, line, load, D).left;
     let D = idealDuty(spec, line);
     for (let k = 0; k < 30; k++) {
@@ -135,7 +135,7 @@ export function twoInductors(d: TwoInductors): Topology {
   }
 
   /** Duty where the sum of the currents starts from nothing in each period; resistances by the mean of its ramps. */
-  function discontinuousDuty(spec: Spec, values: Sizing['values'], line: number, load: number): { duty: number; on: number; off: number } {
+  function discontinuousDuty(spec: SizingInput, values: Sizing['values'], line: number, load: number): { duty: number; on: number; off: number } {
     const p = partsOf(spec);
     const { frequency, output } = spec.brief;
     const L = parallel({ values });
@@ -151,7 +151,7 @@ export function twoInductors(d: TwoInductors): Topology {
     return { duty, on, off };
   }
 
-  function forecast(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+  function forecast(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
     const { frequency } = spec.brief;
     const { values } = sizing;
     const [L1, L2] = [values.L1!.taken, values.L2!.taken];
@@ -203,7 +203,7 @@ export function twoInductors(d: TwoInductors): Topology {
   /** Ω in series with C4 */
   const dampingResistance = ({ values }: Pick<Sizing, 'values'>): number => BEST_DAMPING * Math.sqrt(around({ values }) / values.C3!.taken);
 
-  const dutyWorking = (spec: Spec, line: number, load: number, title: string): Working => ({
+  const dutyWorking = (spec: SizingInput, line: number, load: number, title: string): Working => ({
     title,
     formula: 'D Vline = (1 − D) (Vout + Vf), less I R of switch, diode and windings',
     numbers: `at ${print(line, 'V')} and ${print(load, 'A')}, ${print(spec.brief.output.voltage, 'V')} out`,
@@ -213,7 +213,7 @@ export function twoInductors(d: TwoInductors): Topology {
     leavesOut: 'ripple of C3; resistances are taken at 25 °C; in discontinuous conduction the duty is smaller',
   });
 
-  function inductor(spec: Spec, id: 'L1' | 'L2', base: number, what: string): SizedValue {
+  function inductor(spec: SizingInput, id: 'L1' | 'L2', base: number, what: string): SizedValue {
     const { brief } = spec;
     // Vline · D grows with the line: the ripple is largest at its highest.
     const duty = idealDuty(spec, brief.line.max);
@@ -228,7 +228,7 @@ export function twoInductors(d: TwoInductors): Topology {
     }, spec.series);
   }
 
-  function size(spec: Spec): Sizing {
+  function size(spec: SizingInput): Sizing {
     const { brief, allowed, crossover } = spec;
     const { C1, C2, C3, C4 } = partsOf(spec);
     const largest = idealDuty(spec, brief.line.min);
@@ -253,7 +253,7 @@ export function twoInductors(d: TwoInductors): Topology {
       numbers: `${DAMPING} × ${print(C3value.taken, 'F')},  ${print(BEST_DAMPING * Math.sqrt(around({ values: { L1, L2 } }) / C3value.taken), 'Ω')}`,
       value: DAMPING * C3value.taken, unit: 'F', source: `${ERICKSON}, ch. 10`, leavesOut: 'what the output adds to the ringing; the resistor is counted with C4',
     };
-    const stand = (most: number): { most: number; wanted: number } => stands(most, allowed.stress);
+    const stand = (most: number): { most: number; wanted: number } => requiredRating(most, allowed.stress);
     const sum = stand(brief.line.max + brief.output.voltage);
     const workings = [dutyWorking(spec, brief.line.max, brief.load.min, 'smallest duty'), dutyWorking(spec, brief.line.min, brief.load.max, 'largest duty')];
     return {
@@ -264,7 +264,7 @@ export function twoInductors(d: TwoInductors): Topology {
     };
   }
 
-  function stage(f: Fragment, _: Spec, sizing: Sizing): void {
+  function stage(f: Fragment, _: SizingInput, sizing: Sizing): void {
     f.inductor('L1', 'line', 'sw');
     f.switch('Q1', 'sw', '0', 'high');
     f.capacitor('C3', 'sw', 'x');
@@ -291,14 +291,14 @@ export function twoInductors(d: TwoInductors): Topology {
   /** Hz at which C3 rings with both inductors: the plant turns by half a circle or more there. */
   const resonance = ({ values }: Pick<Sizing, 'values'>): number => 1 / (2 * Math.PI * Math.sqrt(around({ values }) * values.C3!.taken));
 
-  function rightHalfPlaneZero(spec: Spec, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
+  function rightHalfPlaneZero(spec: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
     const { duty, mode } = forecast(spec, sizing, point);
     if (mode === 'discontinuous') return undefined;
     const L = parallel(sizing);
     return ((1 - duty) ** 2 * (point.line + spec.brief.output.voltage)) / (2 * Math.PI * L * point.load);
   }
 
-  function landmarks(spec: Spec, sizing: Sizing, point: OperatingPoint): Landmark[] {
+  function landmarks(spec: SizingInput, sizing: Sizing, point: OperatingPoint): Landmark[] {
     const { values } = sizing;
     const { C2 } = partsOf(spec);
     const found: Landmark[] = [];
@@ -333,7 +333,7 @@ export function twoInductors(d: TwoInductors): Topology {
     crossoverLimit: (spec, sizing, point) => Math.min(resonance(sizing) / 2, (rightHalfPlaneZero(spec, sizing, point) ?? Infinity) / 4),
     stage,
     // Both currents meet in the switch; the output stands across either inductor while it is open.
-    ...(k > 0 ? {} : { currentControl: { sensed: 'Q1', fall: (spec: Spec, { values }: Pick<Sizing, 'values'>) => (spec.brief.output.voltage + partsOf(spec).D1.drop) * (1 / values.L1!.taken + 1 / values.L2!.taken) } }),
+    ...(k > 0 ? {} : { currentControl: { sensed: 'Q1', fall: (spec: SizingInput, { values }: Pick<Sizing, 'values'>) => (spec.brief.output.voltage + partsOf(spec).D1.drop) * (1 / values.L1!.taken + 1 / values.L2!.taken) } }),
     duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
     start(spec, sizing, point) {
       const { parts } = forecast(spec, sizing, point);

@@ -9,7 +9,7 @@ import type { Brief, Drive, OperatingPoint } from './brief';
 import type { Carried } from './pieces';
 
 /** What a topology is given: the brief, the parts by place, the drive, and the loop's wanted crossover. */
-export interface Spec {
+export interface SizingInput {
   brief: Brief;
   parts: Readonly<Record<string, Part>>;
   drive: Drive;
@@ -145,29 +145,29 @@ export interface Topology {
   slots: readonly Slot[];
   /** Undefined when it can serve the brief; else the field, the reason and what would help. */
   refuses(brief: Brief): Problem | undefined;
-  size(spec: Spec): Sizing;
+  size(spec: SizingInput): Sizing;
   /** What is to be expected at a point, in either conduction mode */
-  forecast(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast;
+  forecast(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast;
   /** Hz, where there is one at this point */
-  rightHalfPlaneZero(spec: Spec, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined;
+  rightHalfPlaneZero(spec: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined;
   /** Hz that a voltage loop's crossover should stay below at this point; Infinity where nothing is in its way */
-  crossoverLimit(spec: Spec, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number;
+  crossoverLimit(spec: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number;
   /** Put the power stage at a point into a fragment: its elements between the nodes of line and outputs, what they stand for, and how its gates are driven */
-  stage(f: Fragment, spec: Spec, sizing: Sizing, point: OperatingPoint): void;
+  stage(f: Fragment, spec: SizingInput, sizing: Sizing, point: OperatingPoint): void;
   /** Where to begin looking for the duty, and its limits. */
-  duty(spec: Spec, sizing: Sizing, point: OperatingPoint): { min: number; max: number; guess: number };
+  duty(spec: SizingInput, sizing: Sizing, point: OperatingPoint): { min: number; max: number; guess: number };
   /** State near the settled cycle's beginning, by element: where the search for it starts */
-  start(spec: Spec, sizing: Sizing, point: OperatingPoint): Readonly<Record<string, number>>;
+  start(spec: SizingInput, sizing: Sizing, point: OperatingPoint): Readonly<Record<string, number>>;
   /** "output" is among them: the voltage that requirements speak of */
   signals: readonly Signal[];
   /** The windings of each transformer, by place */
   windings?: Readonly<Record<string, readonly Winding[]>>;
   /** Where a command of the peak current can drive it: the switch that is sensed, and A/s at which its current falls while it is open */
-  currentControl?: { sensed: string; fall(spec: Spec, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line'>): number };
+  currentControl?: { sensed: string; fall(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line'>): number };
   /** Share of the period after it closes in which the sensed switch carries what else is discharged through it */
   blanking?: number;
   /** Where it is fed from the mains */
   mains?: MainsFed;
-  landmarks(spec: Spec, sizing: Sizing, point: OperatingPoint): Landmark[];
+  landmarks(spec: SizingInput, sizing: Sizing, point: OperatingPoint): Landmark[];
   drawing: Drawing;
 }

@@ -2,7 +2,7 @@
 import { useMemo, useState } from 'react';
 import { REQUIREMENTS } from '../../core/corners/requirements';
 import type { Design, Figures } from '../../core/design';
-import { fieldAt, sizeDesign, specOf, suggest } from '../../core/design';
+import { fieldAt, sizeDesign, sizingInputOf, suggest } from '../../core/design';
 import { MECHANISMS } from '../../core/loss';
 import type { Part } from '../../core/parts/schema';
 import { printQuantity as print } from '../../core/quantity';
@@ -214,7 +214,7 @@ const asWords = (ratio: number): string => (Math.abs(ratio - 1) < 0.005 ? 'as mu
 function ShelfChoice({ id, design }: { id: string; design: Design }) {
   const part = design.parts[id]!;
   const shelf = useShelf();
-  const fits = useMemo(() => suggest(topologyOf(design)!, specOf(design), sizeDesign(design), id, shelf), [design, id, shelf]);
+  const fits = useMemo(() => suggest(topologyOf(design)!, sizingInputOf(design), sizeDesign(design), id, shelf), [design, id, shelf]);
   const fitting = new Set(fits.map((f) => f.part.part));
   const others = shelf.filter((p) => p.kind === part.kind && !fitting.has(p.part));
   const known = fitting.has(part.part) || others.some((p) => p.part === part.part);

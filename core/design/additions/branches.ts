@@ -1,8 +1,8 @@
 import { windingResistance, type CapacitorPart, type InductorPart } from '../../parts/schema';
 import { preferred, printQuantity as print } from '../../quantity';
 import { recent } from '../../recent';
-import { topologyNamed, type Drawing, type Slot, type Sizing, type SizedValue, type Spec, type Topology } from '../../topology';
-import { BEST_DAMPING, capacitorValue, DAMPING, ERICKSON, inductorValue, stands } from '../../topology/common';
+import { topologyNamed, type Drawing, type Slot, type Sizing, type SizedValue, type SizingInput, type Topology } from '../../topology';
+import { BEST_DAMPING, capacitorValue, DAMPING, ERICKSON, inductorValue, requiredRating } from '../../topology/common';
 import type { Working } from '../../working';
 import { across, canHangAcross } from './across';
 import { placesOf } from './branchPlaces';
@@ -54,7 +54,7 @@ function hang(t: Topology, id: string, branch: Branch): Topology {
 }
 
 /** Ω of the resistor that the working proposes. */
-function bestResistance(of: { L: string; C: string }, spec: Spec, values: Sizing['values']): Working {
+function bestResistance(of: { L: string; C: string }, spec: SizingInput, values: Sizing['values']): Working {
   const C = values[of.C]!.taken;
   const L = values[of.L]?.taken;
   const level = L === undefined ? 1 / (2 * Math.PI * spec.crossover * C) : Math.sqrt(L / C);
@@ -67,15 +67,15 @@ function bestResistance(of: { L: string; C: string }, spec: Spec, values: Sizing
 function damping(t: Topology, id: string, branch: Branch): Topology {
   const { C } = placesOf(id);
   const of = t.ringing ?? { L: 'L1', C: 'C2' };
-  const part = (spec: Spec): CapacitorPart => spec.parts[C] as CapacitorPart;
-  const value = (spec: Spec, values: Sizing['values']): SizedValue => {
+  const part = (spec: SizingInput): CapacitorPart => spec.parts[C] as CapacitorPart;
+  const value = (spec: SizingInput, values: Sizing['values']): SizedValue => {
     const own = values[of.C]!.taken;
     return capacitorValue(part(spec), [{
       title: 'capacitance that damps', formula: `C ≥ ${DAMPING} ${of.C},  with a resistor in series`, numbers: `${DAMPING} × ${print(own, 'F')},  ${print(ohms(spec, values), 'Ω')}`,
       value: DAMPING * own, unit: 'F', source: `${ERICKSON}, ch. 10`, leavesOut: 'what the loop does to the ringing below its crossover',
     }]);
   };
-  const ohms = (spec: Spec, values: Sizing['values']): number => branch.resistance ?? Number(preferred(bestResistance(of, spec, values).value, spec.series ?? 'E24').toPrecision(6));
+  const ohms = (spec: SizingInput, values: Sizing['values']): number => branch.resistance ?? Number(preferred(bestResistance(of, spec, values).value, spec.series ?? 'E24').toPrecision(6));
   const place: Slot = { id: C, kind: 'capacitor', title: 'damping capacitor', purpose: BRANCHES.damping.purpose };
   return {
     ...t,
@@ -86,7 +86,7 @@ function damping(t: Topology, id: string, branch: Branch): Topology {
         title: 'damping resistance', unit: 'Ω', wanted: bestResistance(of, spec, s.values).value, suggested: preferred(bestResistance(of, spec, s.values).value, spec.series ?? 'E24'), taken: ohms(spec, s.values),
         overridden: branch.resistance !== null, how: branch.resistance === null ? `nearest in ${spec.series ?? 'E24'}` : 'your value', workings: [bestResistance(of, spec, s.values)],
       };
-      return { ...s, values: { ...s.values, [C]: value(spec, s.values), [`${C} resistor`]: resistor }, blocking: { ...s.blocking, [C]: stands(spec.brief.output.voltage, spec.allowed.stress) } };
+      return { ...s, values: { ...s.values, [C]: value(spec, s.values), [`${C} resistor`]: resistor }, blocking: { ...s.blocking, [C]: requiredRating(spec.brief.output.voltage, spec.allowed.stress) } };
     },
     forecast(spec, sizing, point) {
       const f = t.forecast(spec, sizing, point);
@@ -109,8 +109,8 @@ function damping(t: Topology, id: string, branch: Branch): Topology {
 function filter(t: Topology, id: string): Topology {
   const { C, L } = placesOf(id);
   const node = `${id} out`;
-  const parts = (spec: Spec): { C: CapacitorPart; L: InductorPart } => ({ C: spec.parts[C] as CapacitorPart, L: spec.parts[L] as InductorPart });
-  const values = (spec: Spec, own: Sizing['values']): Record<string, SizedValue> => {
+  const parts = (spec: SizingInput): { C: CapacitorPart; L: InductorPart } => ({ C: spec.parts[C] as CapacitorPart, L: spec.parts[L] as InductorPart });
+  const values = (spec: SizingInput, own: Sizing['values']): Record<string, SizedValue> => {
     const p = parts(spec);
     const omega = 2 * Math.PI * spec.brief.frequency;
     const capacitance = capacitorValue(p.C, [{
@@ -128,7 +128,7 @@ function filter(t: Topology, id: string): Topology {
     ringing: { L, C },
     size(spec) {
       const s = t.size(spec);
-      return { ...s, values: { ...s.values, ...values(spec, s.values) }, blocking: { ...s.blocking, [C]: stands(spec.brief.output.voltage, spec.allowed.stress) } };
+      return { ...s, values: { ...s.values, ...values(spec, s.values) }, blocking: { ...s.blocking, [C]: requiredRating(spec.brief.output.voltage, spec.allowed.stress) } };
     },
     forecast(spec, sizing, point) {
       const f = t.forecast(spec, sizing, point);

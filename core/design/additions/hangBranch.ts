@@ -6,7 +6,7 @@ import { placesOf } from './branchPlaces';
 import { suggest } from '../choose';
 import { editDesign } from '../edit';
 import type { Branch, Design } from '../schema';
-import { specOf } from '../spec';
+import { sizingInputOf } from '../sizingInput';
 
 const MOST = 4;
 
@@ -37,7 +37,7 @@ export function hangBranch(d: Design, kind: Branch['kind'], shelf: readonly Part
   // Then the best of the shelf for what these places carry.
   const hung: Design = { ...d, branches, parts };
   const after = topologyOf(hung)!;
-  const spec = specOf(hung);
+  const spec = sizingInputOf(hung);
   for (const place of kind === 'filter' ? [L, C] : kind === 'clamp' ? [D, C] : [C]) {
     const [best] = suggest(after, spec, after.size(spec), place, shelf);
     if (best) parts[place] = best.part;

@@ -3,7 +3,7 @@ import { scaleLinear } from 'd3';
 import { useRef } from 'react';
 import { REQUIREMENTS } from '../../../core/corners/requirements';
 import { printQuantity as print } from '../../../core/quantity';
-import type { Rung } from '../../../core/thermal/ladder';
+import type { ThermalNode } from '../../../core/thermal/network';
 import { QuantityField } from '../../frame/QuantityField';
 import { YAxis } from '../../plots/axes';
 import { SaveMenu } from '../../plots/SaveMenu';
@@ -17,7 +17,7 @@ const LEFT = 56;
 const TOP = 24;
 const BOTTOM = 30;
 
-/** Heat ladders drawn to scale: each node as high as its temperature, down to the air. */
+/** The thermal network drawn to scale: each node as high as its temperature, down to the air. */
 export function HeatStage() {
   const design = useStore((s) => s.design);
   const { figures, fresh, corners } = useStore((s) => s.answers);
@@ -26,7 +26,7 @@ export function HeatStage() {
   const { rungs } = figures!.heat;
   const { air } = figures!.point;
   const hotSpots = rungs.filter((r) => r.limit !== undefined);
-  const limitOf = ({ spot }: Rung): { limit: number; on: boolean } => design.requirements[REQUIREMENTS.find((r) => r.id === spot)!.id];
+  const limitOf = ({ spot }: ThermalNode): { limit: number; on: boolean } => design.requirements[REQUIREMENTS.find((r) => r.id === spot)!.id];
   const top = Math.max(...hotSpots.map((r) => Math.max(r.temperature, limitOf(r).limit)));
   const y = scaleLinear([air - 6, top + 8], [height - BOTTOM, TOP]);
   const column = (width - LEFT - 10) / Math.max(1, hotSpots.length);
@@ -43,7 +43,7 @@ export function HeatStage() {
         </div>
         <div ref={box} className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
           {width > 0 && height > 0 && (
-            <svg ref={svg} width={width} height={height} role="img" aria-label="Heat ladders">
+            <svg ref={svg} width={width} height={height} role="img" aria-label="Thermal network">
               <YAxis scale={y} unit="°C" x0={LEFT} x1={width - 10} count={7} />
               <line x1={LEFT} x2={width - 10} y1={y(air)} y2={y(air)} stroke="var(--slate)" strokeWidth={3} />
               <text x={width - 12} y={y(air) + 16} textAnchor="end" className={plots.label} fill="var(--slate)">

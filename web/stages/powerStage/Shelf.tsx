@@ -1,6 +1,6 @@
 'use client';
 import { useMemo, useRef, useState } from 'react';
-import { fieldAt, shelfCsv, shelfJson, sizeDesign, specOf, suggest, topologyOf } from '../../../core/design';
+import { fieldAt, shelfCsv, shelfJson, sizeDesign, sizingInputOf, suggest, topologyOf } from '../../../core/design';
 import { curvesOf } from '../../../core/parts/curves';
 import type { Part, PartKind } from '../../../core/parts/schema';
 import { parseQuantity, printQuantity as print } from '../../../core/quantity';
@@ -41,7 +41,7 @@ export function Shelf() {
   const [shown, setShown] = useState<string>(here.part);
   const file = useRef<HTMLInputElement>(null);
   const keys = FIGURES[kind];
-  const fits = useMemo(() => (kind === here.kind ? new Set(suggest(topologyOf(design)!, specOf(design), sizeDesign(design), selected, shelf).map((f) => f.part.part)) : undefined), [design, selected, shelf, kind, here.kind]);
+  const fits = useMemo(() => (kind === here.kind ? new Set(suggest(topologyOf(design)!, sizingInputOf(design), sizeDesign(design), selected, shelf).map((f) => f.part.part)) : undefined), [design, selected, shelf, kind, here.kind]);
   const first = fieldAt(`parts.any.${keys[0]}`)!;
   const typed = parseQuantity(least, first.unit);
   const from = typed.ok ? typed.value : -Infinity;

@@ -2,7 +2,7 @@ import type { ElementOf } from '../elements';
 import { CircuitError } from '../error';
 import { readProgram, runProgram, type Dual } from '../program';
 import type { Pattern } from '../pattern';
-import { NONE, rebased, stepOf, type Agent, type GuardRow } from './agent';
+import { NONE, rebased, stepOf, type EventSource, type GuardRow } from './eventSource';
 
 /** Columns of a sampled controller: its memory, and each output as it is and as it will be. */
 const column = (id: string, name: string): string => `held ${id}.${name}`;
@@ -12,7 +12,7 @@ const column = (id: string, name: string): string => `held ${id}.${name}`;
  * sets is a reset whose linear part is exact, clamps and products included.
  * memory: [index of the next clock; with a delay, samples and outputs alternate]
  */
-export function sampledControl(e: ElementOf<'sampled-control'>): Agent {
+export function sampledControl(e: ElementOf<'sampled-control'>): EventSource {
   const kept = Object.keys(e.memory);
   const outputs = Object.keys(e.outputs);
   const delayed = e.delay > 0;

@@ -1,12 +1,12 @@
-import type { Spec, Topology } from '../topology';
-import { asUsed } from './asUsed';
+import type { SizingInput, Topology } from '../topology';
+import { derated } from './derated';
 import { topologyOf } from './additions/branches';
 import { withConduction } from './conduction';
 import { remembered } from './remembered';
 import type { Design } from './schema';
 
 /** What a topology is given of a design, as the design asks for it. */
-export const askedSpec = (d: Design): Spec => ({
+export const askedSpec = (d: Design): SizingInput => ({
   brief: d.brief,
   parts: d.parts,
   drive: d.drive,
@@ -17,7 +17,7 @@ export const askedSpec = (d: Design): Spec => ({
 });
 
 /** A spec as a topology is to be sized by: capacitors as they are where they stand, the ripple share that the conduction wanted at light load asks for. */
-export const forUse = (t: Topology, asked: Spec): Spec => withConduction(t, asUsed(t, asked));
+export const forUse = (t: Topology, asked: SizingInput): SizingInput => withConduction(t, derated(t, asked));
 
 /** What a topology is given of a design. */
-export const specOf = remembered((d: Design): Spec => forUse(topologyOf(d)!, askedSpec(d)));
+export const sizingInputOf = remembered((d: Design): SizingInput => forUse(topologyOf(d)!, askedSpec(d)));

@@ -1,11 +1,11 @@
 import { capacitorInUse, varies } from '../parts/capacitor';
-import type { Spec, Topology } from '../topology';
+import type { SizingInput, Topology } from '../topology';
 
 /**
  * The spec with each capacitor as it is where it stands: under the voltage of its place, at the frequency of its ripple
  * (a reservoir on the mains: twice that of the mains) and in the coldest air of the brief, where it is weakest.
  */
-export function asUsed(t: Topology, spec: Spec): Spec {
+export function derated(t: Topology, spec: SizingInput): SizingInput {
   const { brief } = spec;
   const some = t.slots.some(({ id }) => {
     const part = spec.parts[id];

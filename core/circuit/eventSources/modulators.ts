@@ -1,10 +1,10 @@
 import { DEFAULT_TOLERANCE } from '../../linear/tolerance';
 import type { Modulator } from '../elements';
 import type { Pattern } from '../pattern';
-import { minus, NONE, rebased, stepOf, type Agent, type GuardRow, type Hands } from './agent';
+import { minus, NONE, rebased, stepOf, type EventSource, type GuardRow, type EventContext } from './eventSource';
 
 /** Command a gate and its complement with dead time between them. */
-function drive(m: { gate: string; complement?: string | undefined; deadTime: number; delay?: number }, on: boolean, hands: Hands): void {
+function drive(m: { gate: string; complement?: string | undefined; deadTime: number; delay?: number }, on: boolean, hands: EventContext): void {
   const delay = m.delay ?? 0;
   const dead = m.complement === undefined ? 0 : m.deadTime;
   hands.command(m.gate, on, delay + (on ? dead : 0));
@@ -14,12 +14,12 @@ function drive(m: { gate: string; complement?: string | undefined; deadTime: num
 /** Gates that a modulator drives. */
 export const gatesOf = (m: Modulator): string[] => (m.kind === 'phase-shift' ? m.gates : 'complement' in m && m.complement !== undefined ? [m.gate, m.complement] : [m.gate]);
 
-function base(m: Modulator, rows: GuardRow[], period: number): Pick<Agent, 'id' | 'rows' | 'gates' | 'period' | 'held'> {
+function base(m: Modulator, rows: GuardRow[], period: number): Pick<EventSource, 'id' | 'rows' | 'gates' | 'period' | 'held'> {
   return { id: m.id, rows, gates: gatesOf(m), period, held: [] };
 }
 
 /** memory: [index of the next edge; edges alternate on, off] */
-function timed(m: Extract<Modulator, { kind: 'timed' }>): Agent {
+function timed(m: Extract<Modulator, { kind: 'timed' }>): EventSource {
   const T = m.period;
   // An off beyond the period's end stands in the next one: then the period begins with it.
   const wraps = m.off > 1;
@@ -42,7 +42,7 @@ function timed(m: Extract<Modulator, { kind: 'timed' }>): Agent {
 const MOMENT = DEFAULT_TOLERANCE.time;
 
 /** memory: [index of the next clock, time of the last, watching: 0 none, 1 rising part, 2 falling part] */
-function pwm(m: Extract<Modulator, { kind: 'pwm' }>): Agent {
+function pwm(m: Extract<Modulator, { kind: 'pwm' }>): EventSource {
   const T = m.period;
   const span = m.high - m.low;
   const uniform = m.sampling === 'uniform';
@@ -103,7 +103,7 @@ function pwm(m: Extract<Modulator, { kind: 'pwm' }>): Agent {
 }
 
 /** memory: [index of the next clock, time of the last, watching, time of the latest switching] */
-function currentMode(m: Extract<Modulator, { kind: 'current-mode' }>): Agent {
+function currentMode(m: Extract<Modulator, { kind: 'current-mode' }>): EventSource {
   const T = m.period;
   const peak = m.edge === 'peak';
   const difference = (p: Pattern): Float64Array =>
@@ -137,7 +137,7 @@ function currentMode(m: Extract<Modulator, { kind: 'current-mode' }>): Agent {
 }
 
 /** memory: [next clock, 0 resting, 1 on, 2 may turn on] */
-function constantOnTime(m: Extract<Modulator, { kind: 'constant-on-time' }>): Agent {
+function constantOnTime(m: Extract<Modulator, { kind: 'constant-on-time' }>): EventSource {
   const below = (p: Pattern): Float64Array => minus(p.voltage(m.control[0], m.control[1]), p.voltage(m.sense[0], m.sense[1]));
   return {
     ...base(m, [{ owner: m.id, row: below }], 0),
@@ -164,7 +164,7 @@ function constantOnTime(m: Extract<Modulator, { kind: 'constant-on-time' }>): Ag
 }
 
 /** memory: [started, on] */
-function hysteretic(m: Extract<Modulator, { kind: 'hysteretic' }>): Agent {
+function hysteretic(m: Extract<Modulator, { kind: 'hysteretic' }>): EventSource {
   const above = (p: Pattern): Float64Array => minus(p.voltage(m.sense[0], m.sense[1]), p.voltage(m.control[0], m.control[1]));
   return {
     ...base(m, [{ owner: m.id, row: above }, { owner: m.id, row: (p) => above(p).map((v) => -v) }], 0),
@@ -188,13 +188,13 @@ function hysteretic(m: Extract<Modulator, { kind: 'hysteretic' }>): Agent {
  * Two legs of half the period each; the second follows the first by (control − low)/(high − low) of a half
  * period. memory: [index of the next clock, time of the last, watching]
  */
-function phaseShift(m: Extract<Modulator, { kind: 'phase-shift' }>): Agent {
+function phaseShift(m: Extract<Modulator, { kind: 'phase-shift' }>): EventSource {
   const half = m.period / 2;
   const [a, aNot, b, bNot] = m.gates;
-  const leg = (gate: string, complement: string, on: boolean, hands: Hands): void => drive({ gate, complement, deadTime: m.deadTime, delay: m.delay }, on, hands);
+  const leg = (gate: string, complement: string, on: boolean, hands: EventContext): void => drive({ gate, complement, deadTime: m.deadTime, delay: m.delay }, on, hands);
   const control = (p: Pattern): Float64Array => p.voltage(m.control[0], m.control[1]);
   /** The second leg does what the first did at the latest clock. */
-  const follow = (memory: number[], hands: Hands): void => {
+  const follow = (memory: number[], hands: EventContext): void => {
     memory[2] = 0;
     leg(b!, bNot!, stepOf(memory[0]!, 2) === 1, hands);
   };
@@ -224,13 +224,13 @@ const ENABLE = 0.5;
  * The same modulator with its gates held off while the voltage of its enable is below a half; it goes on
  * counting meanwhile. memory: its own, then [1 enabled, 0 disabled, −1 not looked yet; gates that it wants on, as bits]
  */
-function withEnable(inner: Agent, enable: readonly [string, string]): Agent {
+function withEnable(inner: EventSource, enable: readonly [string, string]): EventSource {
   const level = (p: Pattern): Float64Array => p.voltage(enable[0], enable[1]);
   const up = inner.rows.length;
   const from = inner.begin().length;
   const [flag, wanted] = [from, from + 1];
   const bit = (gate: string): number => 1 << inner.gates.indexOf(gate);
-  const guarded = (memory: number[], hands: Hands): Hands => ({
+  const guarded = (memory: number[], hands: EventContext): EventContext => ({
     ...hands,
     command(gate, on, after) {
       memory[wanted] = on ? memory[wanted]! | bit(gate) : memory[wanted]! & ~bit(gate);
@@ -256,7 +256,7 @@ function withEnable(inner: Agent, enable: readonly [string, string]): Agent {
   };
 }
 
-function plain(m: Modulator): Agent {
+function plain(m: Modulator): EventSource {
   switch (m.kind) {
     case 'timed':
       return timed(m);
@@ -273,5 +273,5 @@ function plain(m: Modulator): Agent {
   }
 }
 
-/** The agent of a modulator. */
-export const modulator = (m: Modulator): Agent => (m.enable ? withEnable(plain(m), m.enable) : plain(m));
+/** The event source of a modulator. */
+export const modulator = (m: Modulator): EventSource => (m.enable ? withEnable(plain(m), m.enable) : plain(m));

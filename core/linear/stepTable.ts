@@ -2,12 +2,12 @@ import { activeRows, apply, applyActive, composeRises, composeSteps, identity, r
 import { halvings, shortRise, shortStep, taylorAdvance } from './exponential';
 
 /**
- * The binary ladder of one pattern: Φ for top, top/2, top/4 … computed once by doubling upwards.
+ * The binary step table of one pattern: Φ for top, top/2, top/4 … computed once by doubling upwards.
  * Any time is then a sum of rungs, so the state at any time costs a few products and no exponential;
- * halving down the ladder is bisection in time. Times that come again (a gate's on-time, period after
+ * halving down the step table is bisection in time. Times that come again (a gate's on-time, period after
  * period) are kept as one Φ each: a step of nearly that time is a product and a short Taylor step.
  */
-export interface Ladder {
+export interface StepTable {
   F: Float64Array;
   size: number;
   /** Leading entries of z that move */
@@ -21,11 +21,11 @@ export interface Ladder {
   integrals?: readonly Float64Array[];
   /** Times that came again, with their Φ: a ring */
   known: { t: number; phi: Float64Array }[];
-  /** digits[g][d] = Φ(d · top / 16^(g+1)), each from when it is first asked for; used once a ladder is in steady use */
+  /** digits[g][d] = Φ(d · top / 16^(g+1)), each from when it is first asked for; used once a step table is in steady use */
   digits: (Float64Array | undefined)[][];
   /** F, F², F³ …, as far as they have been asked for */
   powers: Float64Array[];
-  /** Rungs below the last, for the digits of a ladder in steady use */
+  /** Rungs below the last, for the digits of a step table in steady use */
   finer: Float64Array[];
   /** How often a run has begun an interval with it: what is only drawn does not count, or the run would depend on it */
   uses: number;
@@ -46,8 +46,8 @@ const OFTEN = 6;
 /** ‖F‖ |δ| up to which a time counts as one that is known */
 const NEAR = 0.05;
 
-/** Build a ladder with at least so many rungs, down to where a Taylor step takes over for every mode. */
-export function buildLadder(F: Float64Array, top: number, size: number, rungs = 8): Ladder {
+/** Build a step table with at least so many rungs, down to where a Taylor step takes over for every mode. */
+export function buildStepTable(F: Float64Array, top: number, size: number, rungs = 8): StepTable {
   const norm = rowNorm(F, size);
   const active = activeRows(F, size);
   // A few rungs below where Taylor would do: a rung costs half a product on average, a Taylor term one.
@@ -69,10 +69,10 @@ export function buildLadder(F: Float64Array, top: number, size: number, rungs = 
 }
 
 /** Ψ of every rung: Ψ(2h) = Ψ(h) + Ψ(h)Φ(h), where what does not move adds up to h alone. */
-function integralsOf(ladder: Ladder): readonly Float64Array[] {
-  if (ladder.integrals) return ladder.integrals;
-  const { size, active, rungs } = ladder;
-  const list = [shortStep(ladder.F, ladder.top / 2 ** (rungs.length - 1), size).psi];
+function integralsOf(stepTable: StepTable): readonly Float64Array[] {
+  if (stepTable.integrals) return stepTable.integrals;
+  const { size, active, rungs } = stepTable;
+  const list = [shortStep(stepTable.F, stepTable.top / 2 ** (rungs.length - 1), size).psi];
   for (let k = rungs.length - 1; k > 0; k--) {
     const below = list.at(-1)!;
     const next = new Float64Array(size * size);
@@ -81,46 +81,46 @@ function integralsOf(ladder: Ladder): readonly Float64Array[] {
     for (let i = active; i < size; i++) next[i * (size + 1)] = 2 * below[i * (size + 1)]!;
     list.push(next);
   }
-  return (ladder.integrals = list.reverse());
+  return (stepTable.integrals = list.reverse());
 }
 
 /** The known time within reach of t. */
-function nearest(ladder: Ladder, t: number): { t: number; phi: Float64Array } | undefined {
-  const reach = NEAR / ladder.norm;
-  for (const k of ladder.known) if (Math.abs(k.t - t) <= reach) return k;
+function nearest(stepTable: StepTable, t: number): { t: number; phi: Float64Array } | undefined {
+  const reach = NEAR / stepTable.norm;
+  for (const k of stepTable.known) if (Math.abs(k.t - t) <= reach) return k;
   return undefined;
 }
 
 /** Has this time been asked for often of late? It is remembered for the next one who asks. */
-function again(ladder: Ladder, t: number): boolean {
-  const reach = NEAR / ladder.norm;
-  for (let i = 0; i < ASKED; i++) if (Math.abs(ladder.asked[i]! - t) <= reach) return ++ladder.times[i]! >= OFTEN;
-  const at = ladder.turn++ % ASKED;
-  ladder.asked[at] = t;
-  ladder.times[at] = 0;
+function again(stepTable: StepTable, t: number): boolean {
+  const reach = NEAR / stepTable.norm;
+  for (let i = 0; i < ASKED; i++) if (Math.abs(stepTable.asked[i]! - t) <= reach) return ++stepTable.times[i]! >= OFTEN;
+  const at = stepTable.turn++ % ASKED;
+  stepTable.asked[at] = t;
+  stepTable.times[at] = 0;
   return false;
 }
 
-function keep(ladder: Ladder, t: number, phi: Float64Array): void {
-  if (ladder.known.length >= KNOWN) ladder.known.shift();
-  ladder.known.push({ t, phi });
+function keep(stepTable: StepTable, t: number, phi: Float64Array): void {
+  if (stepTable.known.length >= KNOWN) stepTable.known.shift();
+  stepTable.known.push({ t, phi });
 }
 
 /** z after a time t ≥ 0 from z0: one product where the time is known, else rungs for its bits; Taylor for what is left. */
-export function advance(ladder: Ladder, z0: Float64Array, t: number): Float64Array {
-  const { F, size, active } = ladder;
+export function advance(stepTable: StepTable, z0: Float64Array, t: number): Float64Array {
+  const { F, size, active } = stepTable;
   const next = new Float64Array(size);
   if (!(t > 0)) {
     next.set(z0);
     return next;
   }
-  ladder.uses++;
-  let found = nearest(ladder, t);
-  if (!found && again(ladder, t)) {
-    phiAt(ladder, t);
-    found = ladder.known.at(-1)!;
+  stepTable.uses++;
+  let found = nearest(stepTable, t);
+  if (!found && again(stepTable, t)) {
+    phiAt(stepTable, t);
+    found = stepTable.known.at(-1)!;
   }
-  if (!found) return climb(ladder, z0, t);
+  if (!found) return climb(stepTable, z0, t);
   const z = new Float64Array(size);
   applyActive(found.phi, z0, z, active, size);
   if (t === found.t) return z;
@@ -129,7 +129,7 @@ export function advance(ladder: Ladder, z0: Float64Array, t: number): Float64Arr
 }
 
 /** Φ(top / 2^k), below the last rung too. */
-function rungOf({ rungs, finer, F, top, active, size }: Ladder, k: number): Float64Array {
+function rungOf({ rungs, finer, F, top, active, size }: StepTable, k: number): Float64Array {
   const own = rungs[k] ?? finer[k - rungs.length];
   if (own) return own;
   const e = shortRise(F, top / 2 ** k, active, size);
@@ -138,16 +138,16 @@ function rungOf({ rungs, finer, F, top, active, size }: Ladder, k: number): Floa
 }
 
 /** Φ of digit d of group g: of the bits that make it, one product each. */
-function digit(ladder: Ladder, g: number, d: number): Float64Array {
-  const kept = ladder.digits[g]!;
+function digit(stepTable: StepTable, g: number, d: number): Float64Array {
+  const kept = stepTable.digits[g]!;
   const found = kept[d];
   if (found) return found;
-  const { active, size } = ladder;
+  const { active, size } = stepTable;
   const bit = 31 - Math.clz32(d);
-  const rung = rungOf(ladder, 4 * (g + 1) - bit);
+  const rung = rungOf(stepTable, 4 * (g + 1) - bit);
   if (d === 1 << bit) return (kept[d] = rung);
   const phi = new Float64Array(size * size);
-  composeSteps(rung, digit(ladder, g, d - (1 << bit)), phi, active, size);
+  composeSteps(rung, digit(stepTable, g, d - (1 << bit)), phi, active, size);
   return (kept[d] = phi);
 }
 
@@ -155,17 +155,17 @@ function digit(ladder: Ladder, g: number, d: number): Float64Array {
  * Put a time together from what is kept: every Φ that it takes is handed over, longest first; the rest that is left to
  * Taylor is given back.
  */
-function compose(ladder: Ladder, t: number, take: (phi: Float64Array) => void): number {
-  const { rungs, top, digits } = ladder;
+function compose(stepTable: StepTable, t: number, take: (phi: Float64Array) => void): number {
+  const { rungs, top, digits } = stepTable;
   let left = t;
   for (; left >= top; left -= top) take(rungs[0]!);
   let [k, h] = [1, top / 2];
-  if (ladder.uses > STEADY)
+  if (stepTable.uses > STEADY)
     for (let g = 0, unit = top / 16; g < digits.length; g++, unit /= 16, k += 4, h /= 16) {
       const d = Math.min(15, Math.floor(left / unit));
       // Rounding may leave a little less than nothing.
       if (!(d > 0)) continue;
-      take(digit(ladder, g, d));
+      take(digit(stepTable, g, d));
       left -= d * unit;
     }
   for (; k < rungs.length; k++, h /= 2)
@@ -177,11 +177,11 @@ function compose(ladder: Ladder, t: number, take: (phi: Float64Array) => void): 
 }
 
 /** The same by rungs alone: for times that will not come again. */
-export function climb(ladder: Ladder, z0: Float64Array, t: number): Float64Array {
-  const { F, size, active } = ladder;
+export function climb(stepTable: StepTable, z0: Float64Array, t: number): Float64Array {
+  const { F, size, active } = stepTable;
   let z: Float64Array = z0.slice();
   let next: Float64Array = new Float64Array(size);
-  const left = compose(ladder, t, (phi) => {
+  const left = compose(stepTable, t, (phi) => {
     applyActive(phi, z, next, active, size);
     const spare = z;
     z = next;
@@ -193,19 +193,19 @@ export function climb(ladder: Ladder, z0: Float64Array, t: number): Float64Array
 }
 
 /** Φ(t) as a product of rungs; kept as a known time. */
-export function phiAt(ladder: Ladder, t: number): Float64Array {
-  const found = nearest(ladder, t);
+export function phiAt(stepTable: StepTable, t: number): Float64Array {
+  const found = nearest(stepTable, t);
   if (found?.t === t) return found.phi;
-  const phi = phiOnce(ladder, t, found).slice();
-  if (!found) keep(ladder, t, phi);
+  const phi = phiOnce(stepTable, t, found).slice();
+  if (!found) keep(stepTable, t, phi);
   return phi;
 }
 
-/** The same for a single use: in a buffer that the next call writes to again, or something of the ladder's own. */
-export function phiOnce(ladder: Ladder, t: number, found = nearest(ladder, t)): Float64Array {
-  const { size, active } = ladder;
+/** The same for a single use: in a buffer that the next call writes to again, or something of the step table's own. */
+export function phiOnce(stepTable: StepTable, t: number, found = nearest(stepTable, t)): Float64Array {
+  const { size, active } = stepTable;
   if (found?.t === t) return found.phi;
-  // Two buffers take turns; nothing of the ladder's own is written to.
+  // Two buffers take turns; nothing of the step table's own is written to.
   const [one, other] = buffersOf(size);
   let phi: Float64Array | undefined = found?.phi;
   const append = (p: Float64Array): void => {
@@ -217,8 +217,8 @@ export function phiOnce(ladder: Ladder, t: number, found = nearest(ladder, t)): 
     composeSteps(p, phi, out, active, size);
     phi = out;
   };
-  const left = found ? t - found.t : compose(ladder, t, append);
-  if (left !== 0) append(shortPhi(ladder, left));
+  const left = found ? t - found.t : compose(stepTable, t, append);
+  if (left !== 0) append(shortPhi(stepTable, left));
   return phi ?? identity(size);
 }
 
@@ -231,7 +231,7 @@ function buffersOf(size: number): [Float64Array, Float64Array, Float64Array] {
 }
 
 /** Φ(h) = Σ hᵏ Fᵏ / k! where ‖F‖ |h| is one at most, in a buffer that the next call writes to again: it is added to what is one, so no more is seen of it than REST. */
-function shortPhi({ F, norm, powers, size, active }: Ladder, h: number): Float64Array {
+function shortPhi({ F, norm, powers, size, active }: StepTable, h: number): Float64Array {
   const out = buffersOf(size)[2];
   out.fill(0, 0, active * size);
   for (let i = 0; i < active; i++) out[i * (size + 1)] = 1;
@@ -252,7 +252,7 @@ const REST = 1e-18;
 const MOST_POWERS = 20;
 
 /** The rungs that make a time, longest first, and what is left of it. */
-function rungsIn({ rungs, top }: Ladder, t: number): { list: number[]; left: number } {
+function rungsIn({ rungs, top }: StepTable, t: number): { list: number[]; left: number } {
   const list: number[] = [];
   let left = t;
   for (let k = 0, h = top; k < rungs.length; k++, h /= 2) for (; left >= h; left -= h) list.push(k);
@@ -260,10 +260,10 @@ function rungsIn({ rungs, top }: Ladder, t: number): { list: number[]; left: num
 }
 
 /** ∫ z dt from z0 over a time, exact: Ψ(t) z0 = Ψ(a) z0 + Ψ(b) Φ(a) z0 …, rung by rung, and Taylor for what is left. */
-export function areaAlong(ladder: Ladder, z0: Float64Array, t: number): Float64Array {
-  const { F, size, active, rungs } = ladder;
-  const integrals = integralsOf(ladder);
-  const { list, left } = rungsIn(ladder, t);
+export function areaAlong(stepTable: StepTable, z0: Float64Array, t: number): Float64Array {
+  const { F, size, active, rungs } = stepTable;
+  const integrals = integralsOf(stepTable);
+  const { list, left } = rungsIn(stepTable, t);
   const area = new Float64Array(size);
   let z = z0.slice();
   let next = new Float64Array(size);
@@ -283,10 +283,10 @@ export function areaAlong(ladder: Ladder, z0: Float64Array, t: number): Float64A
 }
 
 /** rowᵀ Ψ(t): how ∫ row·z dt over a time follows from z0. Rung by rung from the end. */
-export function rowOfArea(ladder: Ladder, row: Float64Array, t: number): Float64Array {
-  const { F, size, rungs } = ladder;
-  const integrals = integralsOf(ladder);
-  const { list, left } = rungsIn(ladder, t);
+export function rowOfArea(stepTable: StepTable, row: Float64Array, t: number): Float64Array {
+  const { F, size, rungs } = stepTable;
+  const integrals = integralsOf(stepTable);
+  const { list, left } = rungsIn(stepTable, t);
   let out = new Float64Array(size);
   let next = new Float64Array(size);
   if (left > 0)

@@ -1,20 +1,20 @@
 import type { Part } from '../parts/schema';
-import type { Rung } from './ladder';
+import type { ThermalNode } from './network';
 
 /** A rung of a part. */
-const of = (slot: string, spot: NonNullable<Rung['spot']>): Pick<Rung, 'id' | 'title' | 'slot' | 'spot'> => ({ id: `${slot} ${spot}`, title: `${slot} ${spot}`, slot, spot });
+const of = (slot: string, spot: NonNullable<ThermalNode['spot']>): Pick<ThermalNode, 'id' | 'title' | 'slot' | 'spot'> => ({ id: `${slot} ${spot}`, title: `${slot} ${spot}`, slot, spot });
 
 /** Rung at which a part's losses enter, and whose temperature its resistance follows. */
 export const hotSpot = (place: string, part: Part): string | undefined =>
   part.kind === 'switch' || part.kind === 'diode' ? of(place, 'junction').id : part.kind === 'inductor' || part.kind === 'transformer' ? of(place, 'winding').id : undefined;
 
 /**
- * The ladders of a power stage: switches and diodes on one shared sink (junction → case → sink → air),
+ * The thermal network of a power stage: switches and diodes on one shared sink (junction → case → sink → air),
  * inductors and transformers straight to the air. Parts in parallel share the heat, and so do those that are
  * alike in a place (`copies`).
  */
-export function partLadder(parts: Readonly<Record<string, Part>>, sinkResistance: number, copies: (place: string) => number = () => 1): Rung[] {
-  const rungs: Rung[] = [];
+export function partNetwork(parts: Readonly<Record<string, Part>>, sinkResistance: number, copies: (place: string) => number = () => 1): ThermalNode[] {
+  const rungs: ThermalNode[] = [];
   let sinks = false;
   for (const [place, part] of Object.entries(parts)) {
     const alike = copies(place);

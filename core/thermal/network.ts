@@ -1,9 +1,9 @@
 /**
- * Heat ladders: nodes from the parts down to the air, each with a thermal resistance to the next.
+ * Thermal networks: nodes from the parts down to the air, each with a thermal resistance to the next.
  * In steady state the heat through a rung is all that enters above it, so temperatures follow by
  * adding up from the air.
  */
-export interface Rung {
+export interface ThermalNode {
   id: string;
   title: string;
   /** The part it belongs to, by its slot, and what of it; none of what several share */
@@ -17,7 +17,7 @@ export interface Rung {
   limit?: number;
 }
 
-export interface RungState extends Rung {
+export interface ThermalNodeState extends ThermalNode {
   /** °C */
   temperature: number;
   /** W that flow towards the air through this rung */
@@ -31,11 +31,11 @@ export interface RungState extends Rung {
  * @param heat W entering at a rung by id
  * @param air °C
  */
-export function solveLadder(rungs: readonly Rung[], heat: Readonly<Record<string, number>>, air: number): RungState[] {
+export function solveThermalNetwork(rungs: readonly ThermalNode[], heat: Readonly<Record<string, number>>, air: number): ThermalNodeState[] {
   const through = new Map<string, number>();
   for (const rung of rungs) {
     const watts = heat[rung.id] ?? 0;
-    for (let at: Rung | undefined = rung; at; at = rungs.find((r) => r.id === at!.towards)) through.set(at.id, (through.get(at.id) ?? 0) + watts);
+    for (let at: ThermalNode | undefined = rung; at; at = rungs.find((r) => r.id === at!.towards)) through.set(at.id, (through.get(at.id) ?? 0) + watts);
   }
   const known = new Map<string, number>([['air', air]]);
   const temperature = (id: string): number => {

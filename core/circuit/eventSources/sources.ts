@@ -1,6 +1,6 @@
 import type { ElementOf, Waveform } from '../elements';
 import { hasSlope } from '../layout';
-import { NONE, rebased, stepOf, type Agent } from './agent';
+import { NONE, rebased, stepOf, type EventSource } from './eventSource';
 
 /** The breakpoints of a moving source in order: at a time, its value and slope from then on. */
 function breakpoints(w: Exclude<Waveform, number>): { time: number; value: number; slope: number }[] {
@@ -23,7 +23,7 @@ function breakpoints(w: Exclude<Waveform, number>): { time: number; value: numbe
 }
 
 /** A source with breakpoints; memory: [index of the next one] */
-export function moving(e: ElementOf<'voltage-source'> | ElementOf<'current-source'>): Agent | undefined {
+export function moving(e: ElementOf<'voltage-source'> | ElementOf<'current-source'>): EventSource | undefined {
   const w = e.value;
   if (typeof w === 'number' || w.shape === 'sine' || w.shape === 'tones') return undefined;
   const common = { id: e.id, rows: [], held: [], gates: [], begin: () => [0], active: () => NONE, fire: () => undefined };

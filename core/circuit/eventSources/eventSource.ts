@@ -5,7 +5,7 @@ import type { Pattern } from '../pattern';
  * the moment alone; told the same memory a whole number of periods later it does the same again (`rebase`); a clock
  * that falls on the end of a run is carried out by the run that goes on from there.
  *
- * Agents make things happen: modulators drive gates, moving sources pass their breakpoints. Each is a
+ * Event sources make things happen: modulators drive gates, moving sources pass their breakpoints. Each is a
  * small state machine on a few numbers of memory, with a clock (its next known time) and guards
  * (linear functions of z and t that act when they become positive).
  */
@@ -18,32 +18,32 @@ export interface GuardRow {
 
 /** A guard that is watched now: row·z + offset + slope·(t − from) > 0 fires. */
 export interface ActiveGuard {
-  /** Index into the agent's rows */
+  /** Index into the event source's rows */
   index: number;
   offset: number;
   slope: number;
   from: number;
 }
 
-/** What an agent may do. */
-export interface Hands {
+/** What an event source may do. */
+export interface EventContext {
   t: number;
-  /** Value of one of the agent's rows now */
+  /** Value of one of the event source's rows now */
   value(index: number): number;
   /** Turn a gate on or off after `after` seconds; replaces what was under way for it from then on. */
   command(gate: string, on: boolean, after: number): void;
-  /** One of the agent's rows in the present pattern; empty where nobody wants gradients */
+  /** One of the event source's rows in the present pattern; empty where nobody wants gradients */
   row(index: number): Float64Array;
   /** Put a column of z to a value, to what a row is now (a sampler), or to a value with its gradient over z. */
   set(column: string, to: number | { row: number } | { value: number; gradient: Float64Array }): void;
 }
 
-export interface Agent {
+export interface EventSource {
   id: string;
   rows: GuardRow[];
-  /** Columns that samplers of this agent keep */
+  /** Columns that samplers of this event source keep */
   held: string[];
-  /** Gates this agent drives */
+  /** Gates this event source drives */
   gates: string[];
   /** s; 0 when it has none */
   period: number;
@@ -52,9 +52,9 @@ export interface Agent {
   begin(): number[];
   /** Absolute time of the next clock */
   next(memory: readonly number[]): number;
-  clock(memory: number[], hands: Hands): void;
+  clock(memory: number[], hands: EventContext): void;
   active(memory: readonly number[]): ActiveGuard[];
-  fire(memory: number[], index: number, hands: Hands): void;
+  fire(memory: number[], index: number, hands: EventContext): void;
   /** The same memory told from `shift` seconds later: a whole number of its periods */
   rebase(memory: readonly number[], shift: number): number[];
 }

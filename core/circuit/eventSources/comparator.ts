@@ -1,9 +1,9 @@
 import type { ElementOf } from '../elements';
 import type { Pattern } from '../pattern';
-import { NONE, type Agent } from './agent';
+import { NONE, type EventSource } from './eventSource';
 
 /** memory: [started, high] */
-export function comparator(e: ElementOf<'comparator'>): Agent {
+export function comparator(e: ElementOf<'comparator'>): EventSource {
   const above = (p: Pattern): Float64Array => p.voltage(e.plus, e.minus);
   return {
     id: e.id,

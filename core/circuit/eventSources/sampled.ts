@@ -1,13 +1,13 @@
 import type { ElementOf } from '../elements';
 import type { Pattern } from '../pattern';
-import { NONE, rebased, stepOf, type Agent, type GuardRow } from './agent';
+import { NONE, rebased, stepOf, type EventSource, type GuardRow } from './eventSource';
 
 /**
  * A difference equation. What it keeps are held columns: the output, the output under way, and the
  * inputs and outputs of earlier samples; a sample is a linear reset of them all at once.
  * memory: [index of the next clock; with a delay, samples and outputs alternate]
  */
-export function sampled(e: ElementOf<'sampled'>): Agent {
+export function sampled(e: ElementOf<'sampled'>): EventSource {
   const lead = e.denominator[0]!;
   const b = e.numerator.map((v) => v / lead);
   const a = e.denominator.slice(1).map((v) => v / lead);
