@@ -54,18 +54,18 @@ export function checkDesign(d: Design): Problem[] {
       const across = canHangAcross(topologyNamed(d.topology)!).map((p) => p.id);
       found.push(BRANCHES[b.kind].across ? problem(`branches.${id}.at`, `a ${b.kind} can not hang across ${b.at ?? 'nothing'} here`, across.length > 0 ? `choose ${across.join(', ')}` : 'take it away') : problem('branches', 'this power stage has no output capacitor to hang branches beside', 'take the branches away'));
     }
-  for (const place of topology.slots) {
-    const part = d.parts[place.id];
-    if (!part) found.push(problem(`parts.${place.id}`, `the ${place.title} is missing`, `give a part of kind "${place.kind}"`, 'missing'));
-    else if (part.kind !== place.kind)
-      found.push(problem(`parts.${place.id}.kind`, `the ${place.title} can not be a ${part.kind}`, `give a part of kind "${place.kind}"`, 'kind'));
-    if (place.leaks && part?.kind === 'transformer' && !(part.leakagePermeance > 0))
-      found.push(problem(`parts.${place.id}.leakagePermeance`, 'a transformer without any leakage can not be built, and this power stage commutates through it', `give its leakage a turn²: ${print(part.permeance / 1000, 'H')} where it is not known`));
+  for (const slot of topology.slots) {
+    const part = d.parts[slot.id];
+    if (!part) found.push(problem(`parts.${slot.id}`, `the ${slot.title} is missing`, `give a part of kind "${slot.kind}"`, 'missing'));
+    else if (part.kind !== slot.kind)
+      found.push(problem(`parts.${slot.id}.kind`, `the ${slot.title} can not be a ${part.kind}`, `give a part of kind "${slot.kind}"`, 'kind'));
+    if (slot.leaks && part?.kind === 'transformer' && !(part.leakagePermeance > 0))
+      found.push(problem(`parts.${slot.id}.leakagePermeance`, 'a transformer without any leakage can not be built, and this power stage commutates through it', `give its leakage a turn²: ${print(part.permeance / 1000, 'H')} where it is not known`));
     if (part?.kind === 'switch' && part.thresholdVoltage !== undefined && part.thresholdVoltage >= part.plateauVoltage)
-      found.push(problem(`parts.${place.id}.thresholdVoltage`, `a threshold of ${print(part.thresholdVoltage, 'V')} is not below the plateau of ${print(part.plateauVoltage, 'V')}`, 'choose a threshold below the plateau'));
+      found.push(problem(`parts.${slot.id}.thresholdVoltage`, `a threshold of ${print(part.thresholdVoltage, 'V')} is not below the plateau of ${print(part.plateauVoltage, 'V')}`, 'choose a threshold below the plateau'));
     if (part?.kind === 'switch' && part.plateauVoltage >= drive.voltage)
       found.push(
-        problem('drive.voltage', `${print(drive.voltage, 'V')} does not lift ${place.id} above its plateau of ${print(part.plateauVoltage, 'V')}`, 'raise the drive voltage'),
+        problem('drive.voltage', `${print(drive.voltage, 'V')} does not lift ${slot.id} above its plateau of ${print(part.plateauVoltage, 'V')}`, 'raise the drive voltage'),
       );
   }
   for (const id of Object.keys(d.parts))
@@ -91,12 +91,12 @@ const MOST_PARALLEL = 1000;
 /** Values that the brief wants and nobody can build. */
 function unbuildable(d: Design, topology: Topology): Problem[] {
   const out: Problem[] = [];
-  for (const [place, v] of Object.entries(topology.size(sizingInputOf(d)).values)) {
-    const part = d.parts[place];
+  for (const [slot, v] of Object.entries(topology.size(sizingInputOf(d)).values)) {
+    const part = d.parts[slot];
     if (!Number.isFinite(v.taken) || !(v.taken > 0))
-      out.push(problem(`parts.${place.split(' ')[0]!}`, `the brief wants ${print(v.wanted, v.unit)} here, which nobody can build`, 'look at frequency, ripple and load of the brief'));
+      out.push(problem(`parts.${slot.split(' ')[0]!}`, `the brief wants ${print(v.wanted, v.unit)} here, which nobody can build`, 'look at frequency, ripple and load of the brief'));
     else if (part?.kind === 'capacitor' && v.count !== undefined && v.count > MOST_PARALLEL)
-      out.push(problem(`parts.${place}`, `the brief wants ${v.count} of these in parallel`, 'choose a larger capacitor, or allow more ripple'));
+      out.push(problem(`parts.${slot}`, `the brief wants ${v.count} of these in parallel`, 'choose a larger capacitor, or allow more ripple'));
   }
   return out;
 }

@@ -45,7 +45,7 @@ describe('another topology for the demo brief', () => {
   test('an inverting stage gets parts for line plus output, and a crossover below its right-half-plane zero', () => {
     const taken = must(chooseTopology(rail, 'inverting', SHELF));
     const t = topologyNamed('inverting')!;
-    for (const place of ['Q1', 'D1']) expect((taken.parts[place] as { blockingVoltage: number }).blockingVoltage * 0.9).toBeGreaterThanOrEqual(84);
+    for (const slot of ['Q1', 'D1']) expect((taken.parts[slot] as { blockingVoltage: number }).blockingVoltage * 0.9).toBeGreaterThanOrEqual(84);
     const spec = sizingInputOf(taken);
     expect(taken.control.crossover).toBeLessThanOrEqual(t.rightHalfPlaneZero(spec, t.size(spec), { line: 36, load: 8 })! / 3.9);
   });

@@ -48,18 +48,18 @@ export interface Suggestion {
  * inductors: the smallest core that neither saturates nor overheats; capacitors: the least energy rating that
  * carries ripple and current.
  */
-export function suggest(t: Topology, spec: SizingInput, sizing: Sizing, place: string, shelf: readonly Part[]): Suggestion[] {
-  const { kind } = t.slots.find((p) => p.id === place)!;
-  const holds = judgeOf(t, spec, sizing, place);
+export function suggest(t: Topology, spec: SizingInput, sizing: Sizing, slot: string, shelf: readonly Part[]): Suggestion[] {
+  const { kind } = t.slots.find((p) => p.id === slot)!;
+  const holds = judgeOf(t, spec, sizing, slot);
   const list = shelf.flatMap((part) => (part.kind === kind ? (holds(part) ?? []) : [])).sort((a, b) => a.merit - b.merit);
-  const own = list.find((s) => s.part.part === spec.parts[place]!.part)?.merit;
+  const own = list.find((s) => s.part.part === spec.parts[slot]!.part)?.merit;
   return own === undefined ? list : list.map((s) => ({ ...s, against: s.merit / own }));
 }
 
 /** The first of them, without holding them all: parts are held in the order of what each has at least, until none can be better. */
-export function best(t: Topology, spec: SizingInput, sizing: Sizing, place: string, shelf: readonly Part[]): Suggestion | undefined {
-  const { kind } = t.slots.find((p) => p.id === place)!;
-  const holds = judgeOf(t, spec, sizing, place);
+export function best(t: Topology, spec: SizingInput, sizing: Sizing, slot: string, shelf: readonly Part[]): Suggestion | undefined {
+  const { kind } = t.slots.find((p) => p.id === slot)!;
+  const holds = judgeOf(t, spec, sizing, slot);
   const list = shelf.flatMap((part, index) => (part.kind === kind ? [{ part, index, least: leastMerit(part) }] : [])).sort((a, b) => a.least - b.least);
   let found: { index: number; suggestion: Suggestion } | undefined;
   for (const { part, index, least } of list) {
@@ -77,9 +77,9 @@ function leastMerit(part: Part): number {
 }
 
 /** Holds parts against one place: undefined for one that does not fit. */
-function judgeOf(t: Topology, spec: SizingInput, sizing: Sizing, place: string): (part: Part) => Suggestion | undefined {
+function judgeOf(t: Topology, spec: SizingInput, sizing: Sizing, slot: string): (part: Part) => Suggestion | undefined {
   const needs = needsOf(t, spec, sizing);
-  const need = needs[place]!;
+  const need = needs[slot]!;
   return (part) => {
     switch (part.kind) {
       case 'switch':
@@ -87,11 +87,11 @@ function judgeOf(t: Topology, spec: SizingInput, sizing: Sizing, place: string):
       case 'diode':
         return part.blockingVoltage * spec.allowed.stress >= need.voltage ? { part, merit: diodeLoss(part, need, spec.brief.frequency), unit: 'W' } : undefined;
       case 'inductor':
-        return fitsInductor(part, withCore(t, place, need, needs), spec, sizing.values[place]!.suggested, sizing.duty.max) ? { part, merit: part.coreVolume, unit: 'm³' } : undefined;
+        return fitsInductor(part, withCore(t, slot, need, needs), spec, sizing.values[slot]!.suggested, sizing.duty.max) ? { part, merit: part.coreVolume, unit: 'm³' } : undefined;
       case 'capacitor':
-        return capacitorMerit(t, part, need, spec, place);
+        return capacitorMerit(t, part, need, spec, slot);
       case 'transformer':
-        return fitsTransformer(t, part, spec, place) ? { part, merit: part.coreVolume, unit: 'm³' } : undefined;
+        return fitsTransformer(t, part, spec, slot) ? { part, merit: part.coreVolume, unit: 'm³' } : undefined;
     }
   };
 }
@@ -111,10 +111,10 @@ export const diodeLoss = (p: DiodePart, need: Need, frequency: number): number =
   need.mean * p.drop + need.rms ** 2 * slopeResistance(p) + frequency * need.voltage * ((p.recoveryCharge * need.peak) / p.recoveryCurrent + 0.5 * p.junctionCapacitance * need.voltage);
 
 /** What a core has to stand for the windings of all on it: the flux of the other's current as well. */
-function withCore(t: Topology, place: string, need: Need, all: Record<string, Need>): Need {
-  const second = t.slots.find((p) => p.core && (p.id === place || p.core.slot === place));
+function withCore(t: Topology, slot: string, need: Need, all: Record<string, Need>): Need {
+  const second = t.slots.find((p) => p.core && (p.id === slot || p.core.slot === slot));
   if (!second) return need;
-  const other = second.id === place ? second.core!.slot : second.id;
+  const other = second.id === slot ? second.core!.slot : second.id;
   return { ...need, peak: need.peak + second.core!.k * all[other]!.peak };
 }
 
@@ -127,17 +127,17 @@ function fitsInductor(p: InductorPart, need: Need, spec: SizingInput, inductance
 }
 
 /** W of core and copper at the region's corners, warm, against what the winding may reach. */
-function fitsTransformer(t: Topology, part: TransformerPart, spec: SizingInput, place: string): boolean {
-  const own: SizingInput = { ...spec, parts: { ...spec.parts, [place]: { ...part, primaryTurns: null, secondaryTurns: null, thirdTurns: null, inductance: null } } };
+function fitsTransformer(t: Topology, part: TransformerPart, spec: SizingInput, slot: string): boolean {
+  const own: SizingInput = { ...spec, parts: { ...spec.parts, [slot]: { ...part, primaryTurns: null, secondaryTurns: null, thirdTurns: null, inductance: null } } };
   const { values } = t.size(own);
-  const turns = values[`${place} primary`]!.taken;
-  const inductance = values[place]!.taken;
+  const turns = values[`${slot} primary`]!.taken;
+  const inductance = values[slot]!.taken;
   if (!(turns < MOST_TURNS)) return false;
   return region(own).every((at) => {
     const { parts, duty } = t.forecast(own, { values }, at);
-    const { peak, peakToPeak } = parts[place]!;
+    const { peak, peakToPeak } = parts[slot]!;
     if (fluxDensity({ turns, coreArea: part.coreArea }, inductance, peak) > part.maxFluxDensity * spec.allowed.stress) return false;
-    const copper = t.windings![place]!.reduce((sum, w) => sum + (parts[w.element]!.rms ** 2 * turnResistance(part, 90) * values[w.turns]!.taken ** 2) / w.share, 0);
+    const copper = t.windings![slot]!.reduce((sum, w) => sum + (parts[w.element]!.rms ** 2 * turnResistance(part, 90) * values[w.turns]!.taken ** 2) / w.share, 0);
     const core = triangularCoreLoss({ ...part, turns }, inductance * peakToPeak, duty, spec.brief.frequency);
     return spec.brief.air.max + (copper + core) * part.thermalResistance < part.maxTemperature * 0.84 - 10;
   });
@@ -152,12 +152,12 @@ function triangularCoreLoss(core: Core, swing: number, duty: number, frequency: 
   return coreLoss(core, [{ volts: swing / (D * T), seconds: D * T }, { volts: -swing / ((1 - D) * T), seconds: (1 - D) * T }]);
 }
 
-function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: SizingInput, place: string): Suggestion | undefined {
+function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: SizingInput, slot: string): Suggestion | undefined {
   // Two percent for the ripple on top.
   if (part.series * part.ratedVoltage * spec.allowed.stress < need.voltage * 1.02) return undefined;
   const carrying = Math.max(1, Math.ceil(need.rms / (part.ratedCurrent * spec.allowed.stress)));
   if (carrying > MOST_CAPACITORS) return undefined;
-  const wanted = t.size(derated(t, { ...spec, parts: { ...spec.parts, [place]: { ...part, count: null } } })).values[place]!.suggestedCount!;
+  const wanted = t.size(derated(t, { ...spec, parts: { ...spec.parts, [slot]: { ...part, count: null } } })).values[slot]!.suggestedCount!;
   const count = Math.max(wanted, carrying);
   if (count > MOST_CAPACITORS) return undefined;
   return { part: { ...part, count: wanted < count ? count : null }, merit: capacitorSize(part, count), unit: 'J' };
@@ -200,25 +200,25 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
   // Three times: what fits one place depends a little on what stands in the others, and on how fast the loop may be.
   let { crossover } = d.control;
   for (let round = 0; round < 3; round++) {
-    for (const { id: place, title, core } of t.slots) {
+    for (const { id: slot, title, core } of t.slots) {
       const spec = forUse(t, { ...base, parts, crossover });
       const sizing = t.size(spec);
       if (core) {
         // A second winding of as many turns on the same core.
-        parts[place] = parts[core.slot]!;
+        parts[slot] = parts[core.slot]!;
         continue;
       }
-      const own = parts[place]!;
-      const kept = open.has(place) ? undefined : best(t, spec, sizing, place, [own]);
+      const own = parts[slot]!;
+      const kept = open.has(slot) ? undefined : best(t, spec, sizing, slot, [own]);
       if (kept) {
         // It stays; but a capacitor whose number is left open takes as many as the currents here want.
-        if (own.kind === 'capacitor' && own.count === null) parts[place] = kept.part;
+        if (own.kind === 'capacitor' && own.count === null) parts[slot] = kept.part;
         continue;
       }
-      const taken = best(t, spec, sizing, place, shelf);
-      if (!taken) return fail('shelf', `parts.${place}`, `no ${title} of the shelf stands what this brief asks of it`, 'add a part, or relax the brief');
-      open.add(place);
-      parts[place] = taken.part;
+      const taken = best(t, spec, sizing, slot, shelf);
+      if (!taken) return fail('shelf', `parts.${slot}`, `no ${title} of the shelf stands what this brief asks of it`, 'add a part, or relax the brief');
+      open.add(slot);
+      parts[slot] = taken.part;
     }
     const spec = forUse(t, { ...base, parts, crossover });
     crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...region(spec).map((p) => t.crossoverLimit(spec, t.size(spec), p)));

@@ -269,7 +269,7 @@ test('inductances are rounded up to the chosen series, and what is typed stands'
 });
 
 describe('a stress above its limit says what would mend it', () => {
-  const at = (id: string, unit: 'V' | 'A' | 'T', value: number, rating: number): string | undefined => remedyOf({ place: 'C1', id: `C1/${id}`, title: 'stress', unit, value, rating }, 0.8);
+  const at = (id: string, unit: 'V' | 'A' | 'T', value: number, rating: number): string | undefined => remedyOf({ slot: 'C1', id: `C1/${id}`, title: 'stress', unit, value, rating }, 0.8);
   test('a rating that would do, or a core, or more of them; nothing where it holds', () => {
     expect(at('voltage', 'V', 50, 60)).toContain('rated 62.5 V or more');
     expect(at('current', 'A', 4, 4.5)).toContain('more in parallel');

@@ -158,7 +158,7 @@ function stressesOf(parts: Design['parts'], t: Topology, sizing: Sizing, duties:
     const part = parts[id]!;
     const duty = duties[id]!;
     const push = (key: string, title: string, unit: Stress['unit'], value: number, rating: number): void => {
-      out.push({ place: id, id: `${id}/${key}`, title, unit, value, rating });
+      out.push({ slot: id, id: `${id}/${key}`, title, unit, value, rating });
     };
     if (part.kind === 'switch' || part.kind === 'diode') push('voltage', 'blocked voltage', 'V', duty.voltage, part.blockingVoltage);
     // Windings on one core: their currents peak together, where the switch opens.

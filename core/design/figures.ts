@@ -114,7 +114,7 @@ export interface HeatFigures {
 }
 
 export interface Stress {
-  place: string;
+  slot: string;
   id: string;
   title: string;
   unit: UnitName;

@@ -42,20 +42,20 @@ export function warmStage(topology: Topology, spec: SizingInput, sizing: Sizing,
   let temperature: Temperatures = new Map(topology.slots.map((p) => [p.id, point.air]));
   let near: Near | undefined;
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
-    const at = (place: string): number => temperature.get(place)!;
+    const at = (slot: string): number => temperature.get(slot)!;
     const settled = visit(topology, spec, sizing, point, at, near);
     if (!settled.ok) return settled;
     near = settled.value;
     const { visits, duties, mains } = settled.value;
     const states = visits.map((v) => partStates(topology, spec, sizing, v.stage, v.duties));
-    const mechanisms = (place: Slot, warmer: number): Record<string, number> => lossesOf(place, settled.value, states, warmer);
+    const mechanisms = (slot: Slot, warmer: number): Record<string, number> => lossesOf(slot, settled.value, states, warmer);
     const warm = temperatures(topology, spec, network, point.air, temperature, mechanisms);
     if (!warm.ok) return warm;
     const moved = Math.max(...topology.slots.map((p) => Math.abs(warm.value.get(p.id)! - at(p.id))));
     if (moved < AGREES && Math.abs(mains?.excess ?? 0) < AGREES) {
-      const losses = topology.slots.map((place): PartLoss => {
-        const found = mechanisms(place, 1);
-        return { id: place.id, mechanisms: found, total: total(found), temperature: warm.value.get(place.id)! };
+      const losses = topology.slots.map((slot): PartLoss => {
+        const found = mechanisms(slot, 1);
+        return { id: slot.id, mechanisms: found, total: total(found), temperature: warm.value.get(slot.id)! };
       });
       const rungs = solveThermalNetwork(network, heatOf(spec, new Map(losses.map((l) => [l.id, l.total]))), point.air);
       const angle = mains && (point.angle ?? Math.PI / 2);
@@ -102,7 +102,7 @@ const MAX_ROUNDS = 400;
  * run down the step tables. Fixed point, each temperature extrapolated by Aitken's rule.
  * @param from what the currents were settled with
  */
-function temperatures(t: Topology, spec: SizingInput, network: readonly ThermalNode[], air: number, from: Temperatures, mechanisms: (place: Slot, warmer: number) => Record<string, number>): Result<Temperatures> {
+function temperatures(t: Topology, spec: SizingInput, network: readonly ThermalNode[], air: number, from: Temperatures, mechanisms: (slot: Slot, warmer: number) => Record<string, number>): Result<Temperatures> {
   const watts = new Map(t.slots.map((p) => {
     const once = total(mechanisms(p, 1));
     return [p.id, { once, more: total(mechanisms(p, 2)) - once }];
@@ -145,7 +145,7 @@ function heatOf(spec: SizingInput, watts: ReadonlyMap<string, number>): Record<s
 }
 
 /** The stage at the angle of the mains that is looked at, or wanted for drawing. */
-export function seenAt(t: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, temperature: (place: string) => number, near: SettledStage): Result<Pick<WarmStage, 'stage' | 'states'>> {
+export function seenAt(t: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, temperature: (slot: string) => number, near: SettledStage): Result<Pick<WarmStage, 'stage' | 'states'>> {
   const settled = settleStage(t, spec, sizing, point, temperature, { state: near.cycle.state, setting: near.setting, machine: near.machine });
   return settled.ok ? ok({ stage: settled.value, states: partStates(t, spec, sizing, settled.value, stressesIn(settled.value.circuit, settled.value.roles, settled.value.measure)) }) : settled;
 }
@@ -157,10 +157,10 @@ const read = (duties: Record<string, PartStress>): Record<string, PartStress> =>
 /** The workings of every loss of a warm stage, by "place/mechanism". */
 export function lossWorkings(topology: Topology, warm: WarmStage, angle = Math.PI / 2): Record<string, Working> {
   const out: Record<string, Working> = {};
-  for (const place of topology.slots)
-    for (const mechanism of MECHANISMS[place.kind]) {
-      const { id } = place;
-      const alike = copiesOf(place);
+  for (const slot of topology.slots)
+    for (const mechanism of MECHANISMS[slot.kind]) {
+      const { id } = slot;
+      const alike = copiesOf(slot);
       if (warm.losses.find((l) => l.id === id)!.mechanisms[mechanism.id] === undefined) continue;
       const of = mechanism.working(warm.states[id]! as never);
       const each = alike === 1 ? of.numbers : `${alike} alike, each: ${of.numbers}`;

@@ -16,7 +16,7 @@ const DRAWN = 24;
 /** Half a cycle of the mains, settled at many angles with the temperatures and the current that were found: the second quarter mirrors the first. */
 export function mainsCurves(t: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, { mains, losses, stage }: WarmStage): MainsCurves {
   const from = anglesFrom(t, spec, point.line)!;
-  const temperature = (place: string): number => losses.find((l) => l.id === place)!.temperature;
+  const temperature = (slot: string): number => losses.find((l) => l.id === slot)!.temperature;
   const quarter: Record<keyof MainsCurves, number>[] = [];
   const still = (angle: number): Record<keyof MainsCurves, number> => ({ angle, drawn: 0, least: 0, largest: 0, duty: NaN, output: mains!.output.slow(angle) });
   quarter.push(still(0), still(from));

@@ -15,16 +15,16 @@ import type { SettledStage } from './settleStage';
 export type StateOf = Record<string, PartStates[keyof PartStates]>;
 
 /** Edges of one switch: where its gate changes between neighbouring intervals. */
-function commutations(stage: SettledStage, place: string): Commutation[] {
+function commutations(stage: SettledStage, slot: string): Commutation[] {
   const { intervals } = stage.cycle;
-  const e = elementOf(stage.circuit, place);
+  const e = elementOf(stage.circuit, slot);
   const edges: Commutation[] = [];
   intervals.forEach((s, k) => {
     const previous = (k + intervals.length - 1) % intervals.length;
-    const isOn = s.pattern.on.has(place);
-    if (isOn === intervals[previous]!.pattern.on.has(place)) return;
+    const isOn = s.pattern.on.has(slot);
+    if (isOn === intervals[previous]!.pattern.on.has(slot)) return;
     const across = (at: number): { start: number; end: number } => ends(stage.cycleIntegrals, at, (p) => p.voltage(e.a, e.b));
-    const through = (at: number): { start: number; end: number } => ends(stage.cycleIntegrals, at, (p) => p.current(place));
+    const through = (at: number): { start: number; end: number } => ends(stage.cycleIntegrals, at, (p) => p.current(slot));
     edges.push(
       isOn
         ? { edge: 'on', blocked: across(previous).end, carried: through(k).start }

@@ -30,9 +30,9 @@ export interface SettledStage {
   /** s of each interval per unit of duty */
   perDuty: number[];
   /** °C that it was settled with */
-  temperature: (place: string) => number;
+  temperature: (slot: string) => number;
   /** Ω of each part with a hot spot */
-  resistance: (place: string) => number;
+  resistance: (slot: string) => number;
   /** Measures of a voltage or current; each is computed once, and extremes only when read. */
   measure(of: Signal['of']): Measures;
 }
@@ -71,10 +71,10 @@ export function settleStage(
   spec: SizingInput,
   sizing: Sizing,
   point: OperatingPoint,
-  temperature: (place: string) => number,
+  temperature: (slot: string) => number,
   near?: Near,
 ): Result<SettledStage> {
-  const resistance = (place: string): number => resistanceAt(spec.parts[place]!, temperature(place));
+  const resistance = (slot: string): number => resistanceAt(spec.parts[slot]!, temperature(slot));
   const made = assemble(topology, spec, sizing, point, resistance);
   if (!made.ok) return made;
   const { roles, drive } = made.value;

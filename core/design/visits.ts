@@ -37,7 +37,7 @@ export interface Visited {
 export type Near = Pick<Visited, 'visits' | 'mains'>;
 
 /** Settle all that an operating point wants, at given temperatures. */
-export function visit(t: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, temperature: (place: string) => number, near?: Near): Result<Visited> {
+export function visit(t: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, temperature: (slot: string) => number, near?: Near): Result<Visited> {
   const wanted = t.mains ? alongMains(t, spec, sizing, point, near) : [{ point, weight: 1 }];
   const visits: Visit[] = [];
   for (const [k, { point: at, weight }] of wanted.entries()) {

@@ -13,15 +13,15 @@ export interface WoundTurn {
 }
 
 /** The windings of the transformer in a place, each with the strands of a turn, and m that a field goes into them; undefined for other parts. */
-export function windingWires(d: Design, sizing: Pick<Sizing, 'values'>, place: string, wires: readonly Wire[]): { depth: number; turns: WoundTurn[] } | undefined {
-  const part = d.parts[place];
-  const windings = topologyOf(d)!.windings?.[place];
+export function windingWires(d: Design, sizing: Pick<Sizing, 'values'>, slot: string, wires: readonly Wire[]): { depth: number; turns: WoundTurn[] } | undefined {
+  const part = d.parts[slot];
+  const windings = topologyOf(d)!.windings?.[slot];
   if (part?.kind !== 'transformer' || !windings) return undefined;
   return {
     depth: skinDepth(d.brief.frequency),
     turns: windings.map((w) => {
       const area = (part.copperShare * part.windowArea * w.share) / sizing.values[w.turns]!.taken;
-      return { title: w.element.replace(`${place} `, ''), area, wound: windTurn(wires, area, d.brief.frequency) };
+      return { title: w.element.replace(`${slot} `, ''), area, wound: windTurn(wires, area, d.brief.frequency) };
     }),
   };
 }

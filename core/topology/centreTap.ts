@@ -44,7 +44,7 @@ export function drawnAround(x: number, bridge: Pick<Drawing, 'symbols' | 'wires'
       ...bridge.symbols,
       { id: 'T1', symbol: 'transformer', x, y: 95, turn: 0, label: 'above' },
       { id: 'D1', symbol: 'diode', x: x + 150, y: 30, turn: 3, label: 'below' },
-      { id: 'D2', place: 'D1', symbol: 'diode', x: x + 150, y: 127, turn: 3, label: 'below' },
+      { id: 'D2', slot: 'D1', symbol: 'diode', x: x + 150, y: 127, turn: 3, label: 'below' },
       { id: 'L1', symbol: 'inductor', x: 790, y: 30, turn: 1, label: 'below' },
       { id: 'C2', symbol: 'capacitor', x: 880, y: 110, turn: 0, label: 'right' },
       { id: 'load', symbol: 'load', x: 975, y: 110, turn: 0, label: 'right' },

@@ -10,7 +10,7 @@ export const flybackTwo = flyback(2, {
     { id: 'C3', symbol: 'capacitor', x: 240, y: 34, turn: 0, label: 'right' },
     { id: 'D2', symbol: 'diode', x: 240, y: 92, turn: 0, label: 'right' },
     { id: 'T1', symbol: 'transformer', x: 395, y: 60, turn: 0, label: 'above' },
-    { id: 'T1 third', place: 'T1', symbol: 'inductor', x: 415, y: 160, turn: 0, label: 'none' },
+    { id: 'T1 third', slot: 'T1', symbol: 'inductor', x: 415, y: 160, turn: 0, label: 'none' },
     { id: 'Q1', symbol: 'switch', x: 375, y: 190, turn: 0, label: 'left' },
     { id: 'D1', symbol: 'diode', x: 570, y: 28, turn: 3, label: 'below' },
     { id: 'C2', symbol: 'capacitor', x: 730, y: 64, turn: 0, label: 'right' },

@@ -11,7 +11,7 @@ export const forwardReset = forward({
     symbols: [
       { id: 'line', symbol: 'source', x: 30, y: 95, turn: 0, label: 'right' },
       { id: 'C1', symbol: 'capacitor', x: 115, y: 95, turn: 0, label: 'right' },
-      { id: 'T1 reset', place: 'T1', symbol: 'inductor', x: 225, y: 50, turn: 0, label: 'none' },
+      { id: 'T1 reset', slot: 'T1', symbol: 'inductor', x: 225, y: 50, turn: 0, label: 'none' },
       { id: 'D3', symbol: 'diode', x: 225, y: 140, turn: 0, label: 'right' },
       { id: 'T1', symbol: 'transformer', x: 375, y: 60, turn: 0, label: 'above' },
       { id: 'Q1', symbol: 'switch', x: 355, y: 140, turn: 0, label: 'right' },

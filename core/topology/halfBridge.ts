@@ -260,9 +260,9 @@ export const halfBridge: Topology = {
   drawing: drawnAround(480, {
     symbols: [
       { id: 'C3', symbol: 'capacitor', x: 215, y: 50, turn: 0, label: 'right' },
-      { id: 'C3 2', place: 'C3', symbol: 'capacitor', x: 215, y: 140, turn: 0, label: 'none' },
+      { id: 'C3 2', slot: 'C3', symbol: 'capacitor', x: 215, y: 140, turn: 0, label: 'none' },
       { id: 'Q1', symbol: 'switch', x: 325, y: 50, turn: 0, label: 'right' },
-      { id: 'Q2', place: 'Q1', symbol: 'switch', x: 325, y: 140, turn: 0, label: 'right' },
+      { id: 'Q2', slot: 'Q1', symbol: 'switch', x: 325, y: 140, turn: 0, label: 'right' },
     ],
     wires: [
       { points: [[215, 5], [215, 180]], carries: 'C3' },

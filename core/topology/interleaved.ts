@@ -165,7 +165,7 @@ function drawing(n: number): Drawing {
   const bottom = top(n - 1) + 75;
   const symbols: DrawnSymbol[] = Array.from({ length: n }, (_, k) => {
     const y = top(k);
-    const own = (id: string): Pick<DrawnSymbol, 'id' | 'place'> => (k === 0 ? { id } : { id: `${id}${'abcd'[k]}`, place: id });
+    const own = (id: string): Pick<DrawnSymbol, 'id' | 'slot'> => (k === 0 ? { id } : { id: `${id}${'abcd'[k]}`, slot: id });
     return [
       { ...own('Q1'), symbol: 'switch', x: 270, y, turn: 1, label: 'below' } as DrawnSymbol,
       { ...own('Q2'), symbol: 'switch', x: 380, y: y + 40, turn: 0, label: 'right' } as DrawnSymbol,

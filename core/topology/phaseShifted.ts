@@ -265,9 +265,9 @@ export const phaseShifted: Topology = {
   drawing: drawnAround(490, {
     symbols: [
       { id: 'Q1', symbol: 'switch', x: 215, y: 45, turn: 0, label: 'right' },
-      { id: 'Q2', place: 'Q1', symbol: 'switch', x: 215, y: 145, turn: 0, label: 'right' },
+      { id: 'Q2', slot: 'Q1', symbol: 'switch', x: 215, y: 145, turn: 0, label: 'right' },
       { id: 'Q3', symbol: 'switch', x: 325, y: 45, turn: 0, label: 'right' },
-      { id: 'Q4', place: 'Q3', symbol: 'switch', x: 325, y: 145, turn: 0, label: 'right' },
+      { id: 'Q4', slot: 'Q3', symbol: 'switch', x: 325, y: 145, turn: 0, label: 'right' },
     ],
     wires: [
       { points: [[215, 5], [215, 180]], carries: 'Q1' },

@@ -111,7 +111,7 @@ export interface DrawnSymbol {
   turn: 0 | 1 | 2 | 3;
   label: 'below' | 'right' | 'left' | 'above' | 'none';
   /** The place it belongs to where that is not its id: the second of two alike, a further winding */
-  place?: string;
+  slot?: string;
   /** It was hung on the output beside the topology's own: the next stands behind it */
   hung?: true;
 }

@@ -68,4 +68,4 @@ export const CORE_DAMPING = 30_000;
 /** H of the leakage, seen from the primary. */
 export const leakage = (part: TransformerPart, turns: number): number => part.leakagePermeance * turns ** 2;
 
-export const winding = (place: string, title: string, share: number, turns = title): Winding => ({ element: `${place} ${title}`, turns: `${place} ${turns}`, share });
+export const winding = (slot: string, title: string, share: number, turns = title): Winding => ({ element: `${slot} ${title}`, turns: `${slot} ${turns}`, share });

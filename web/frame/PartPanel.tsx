@@ -20,10 +20,10 @@ export function PartPanel() {
   const design = useStore((s) => s.design);
   const id = useStore((s) => s.selected);
   const { figures, fresh, corners, cornersFresh } = useStore((s) => s.answers);
-  const place = topologyOf(design)!.slots.find((p) => p.id === id);
+  const slot = topologyOf(design)!.slots.find((p) => p.id === id);
   const [working, setWorking] = useState<string>();
-  if (!place) return <p className="muted">Choose a part on the power path.</p>;
-  const stresses = corners?.stresses.filter((s) => s.place === id) ?? [];
+  if (!slot) return <p className="muted">Choose a part on the power path.</p>;
+  const stresses = corners?.stresses.filter((s) => s.slot === id) ?? [];
   const loss = figures?.losses.parts.find((p) => p.id === id);
   const sized = figures?.sizing.values[id];
   const workings = figures?.detail?.workings ?? {};
@@ -33,10 +33,10 @@ export function PartPanel() {
         Selected part
       </div>
       <div style={{ fontSize: 15, fontWeight: 700, marginTop: 4 }}>
-        {id} · {place.title}
+        {id} · {slot.title}
       </div>
       <div className="muted" style={{ marginBottom: 10 }}>
-        {place.purpose}
+        {slot.purpose}
       </div>
       <ShelfChoice id={id} design={design} />
       {sized && <SizedRows id={id} sized={sized} />}
@@ -74,7 +74,7 @@ export function PartPanel() {
               {print(loss.total, 'W')}
             </span>
           </h3>
-          {MECHANISMS[place.kind].filter((m) => loss.mechanisms[m.id] !== undefined).map((m) => (
+          {MECHANISMS[slot.kind].filter((m) => loss.mechanisms[m.id] !== undefined).map((m) => (
             <div className={css.row} key={m.id}>
               <button type="button" className={css.link} style={{ textDecorationStyle: 'dotted' }} title="Show the working" onClick={() => setWorking(working === m.id ? undefined : m.id)}>
                 {m.title}

@@ -18,11 +18,11 @@ export function PowerPath() {
   const { figures, fresh } = useStore((s) => s.answers);
   const { drawing } = topologyOf(design)!;
   const most = figures ? Math.max(...Object.values(figures.duties).map((d) => d.rms)) : 1;
-  const amps = (place: string): number => {
+  const amps = (slot: string): number => {
     if (!figures) return 0;
-    if (place === 'line') return figures.losses.input / figures.point.line;
-    if (isLoad(place)) return figures.point.load;
-    return figures.duties[place]?.rms ?? 0;
+    if (slot === 'line') return figures.losses.input / figures.point.line;
+    if (isLoad(slot)) return figures.point.load;
+    return figures.duties[slot]?.rms ?? 0;
   };
   return (
     <section className={`${css.path} ${drawing.height > 200 ? css.tallest : drawing.height > 150 ? css.tall : ''}`} aria-label="Power path">
@@ -43,7 +43,7 @@ export function PowerPath() {
           <circle key={i} cx={x} cy={y} r={3} fill="var(--ink)" />
         ))}
         {drawing.symbols.map((s) => (
-          <DrawnPart key={s.id} drawn={s} design={design} figures={figures} paint={paint} selected={selected === placeOf(s)} amps={amps(placeOf(s))} />
+          <DrawnPart key={s.id} drawn={s} design={design} figures={figures} paint={paint} selected={selected === slotOf(s)} amps={amps(slotOf(s))} />
         ))}
       </svg>
     </section>
@@ -72,16 +72,16 @@ function loadValue(id: string, d: Design, f: Figures | undefined): string {
 
 const isLoad = (id: string): boolean => id.startsWith('load');
 const isPart = (id: string): boolean => id !== 'line' && !isLoad(id);
-const placeOf = (s: DrawnSymbol): string => s.place ?? s.id;
+const slotOf = (s: DrawnSymbol): string => s.slot ?? s.id;
 
 function DrawnPart({ drawn, design, figures, paint, selected, amps }: { drawn: DrawnSymbol; design: Design; figures: Figures | undefined; paint: Paint; selected: boolean; amps: number }) {
   const { x, y, turn, label } = drawn;
-  const id = placeOf(drawn);
+  const id = slotOf(drawn);
   const flat = turn % 2 === 1;
   const wide = drawn.symbol === 'transformer';
   const at = label === 'right' && !wide ? { x: x + 25, y: y - 10, anchor: 'start' as const } : label === 'left' ? { x: x - 25, y: y - 10, anchor: 'end' as const } : wide ? { x: x + 31, y: y - 18, anchor: 'start' as const } : { x, y: y + 36, anchor: 'middle' as const };
   const loss = figures?.losses.parts.find((p) => p.id === id)?.total;
-  const worst = figures?.stresses.filter((s) => s.place === id).reduce((a, s) => Math.max(a, s.value / s.rating), 0);
+  const worst = figures?.stresses.filter((s) => s.slot === id).reduce((a, s) => Math.max(a, s.value / s.rating), 0);
   const note =
     paint === 'amps' ? (figures ? `${print(amps, 'A')}${isPart(id) ? ' rms' : ''}` : '') : paint === 'heat' ? (loss === undefined ? '' : print(loss, 'W')) : worst ? `${Math.round(worst * 100)} %` : '';
   const share = paint === 'heat' ? Math.min(1, Math.sqrt((loss ?? 0) / Math.max(1e-9, figures?.losses.total ?? 1))) : paint === 'stress' ? Math.min(1, worst ?? 0) : 0;

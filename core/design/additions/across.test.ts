@@ -54,8 +54,8 @@ describe('a clamp across a switch', () => {
 
 describe('every switch and diode that stands alone takes one, and the balance closes', () => {
   const cases = ['door-motor', 'sensor-supply', 'radio', 'brake-magnet'].flatMap((name) => canHangAcross(topologyOf(openDemo(name))!).flatMap((p) => (['snubber', 'clamp'] as const).map((kind) => [name, kind, p.id] as const)));
-  test.each(cases)('%s, %s across %s', (name, kind, place) => {
-    const hung = must(hangBranch(openDemo(name), kind, SHELF, place));
+  test.each(cases)('%s, %s across %s', (name, kind, slot) => {
+    const hung = must(hangBranch(openDemo(name), kind, SHELF, slot));
     const { line } = hung.brief;
     expect(Math.abs(figures(hung, (line.min + line.max) / 2).detail!.balance.residual)).toBeLessThan(1e-9);
   });

@@ -4,7 +4,7 @@ import { preferred, printQuantity as print } from '../../quantity';
 import { copiesOf, type Drawing, type Slot, type Sizing, type SizedValue, type SizingInput, type Topology } from '../../topology';
 import { capacitorValue, requiredRating } from '../../topology/common';
 import type { Working } from '../../working';
-import { placesOf } from './branchPlaces';
+import { slotsOf } from './branchSlots';
 import type { Branch } from '../schema';
 
 /**
@@ -71,7 +71,7 @@ function resistorValue(spec: SizingInput, branch: Branch, working: Working): Siz
 
 /** The topology with a snubber or a clamp across the part in a place. */
 export function across(t: Topology, id: string, branch: Branch): Topology {
-  const { C, D } = placesOf(id);
+  const { C, D } = slotsOf(id);
   const at = branch.at!;
   const isClamp = branch.kind === 'clamp';
   const key = `${C} resistor`;

@@ -5,7 +5,7 @@ import { topologyNamed, type Drawing, type Slot, type Sizing, type SizedValue, t
 import { BEST_DAMPING, capacitorValue, DAMPING, ERICKSON, inductorValue, requiredRating } from '../../topology/common';
 import type { Working } from '../../working';
 import { across, canHangAcross } from './across';
-import { placesOf } from './branchPlaces';
+import { slotsOf } from './branchSlots';
 import type { Branch, Design } from '../schema';
 
 /**
@@ -65,7 +65,7 @@ function bestResistance(of: { L: string; C: string }, spec: SizingInput, values:
 }
 
 function damping(t: Topology, id: string, branch: Branch): Topology {
-  const { C } = placesOf(id);
+  const { C } = slotsOf(id);
   const of = t.ringing ?? { L: 'L1', C: 'C2' };
   const part = (spec: SizingInput): CapacitorPart => spec.parts[C] as CapacitorPart;
   const value = (spec: SizingInput, values: Sizing['values']): SizedValue => {
@@ -76,10 +76,10 @@ function damping(t: Topology, id: string, branch: Branch): Topology {
     }]);
   };
   const ohms = (spec: SizingInput, values: Sizing['values']): number => branch.resistance ?? Number(preferred(bestResistance(of, spec, values).value, spec.series ?? 'E24').toPrecision(6));
-  const place: Slot = { id: C, kind: 'capacitor', title: 'damping capacitor', purpose: BRANCHES.damping.purpose };
+  const slot: Slot = { id: C, kind: 'capacitor', title: 'damping capacitor', purpose: BRANCHES.damping.purpose };
   return {
     ...t,
-    slots: [...t.slots, place],
+    slots: [...t.slots, slot],
     size(spec) {
       const s = t.size(spec);
       const resistor: SizedValue = {
@@ -107,7 +107,7 @@ function damping(t: Topology, id: string, branch: Branch): Topology {
 }
 
 function filter(t: Topology, id: string): Topology {
-  const { C, L } = placesOf(id);
+  const { C, L } = slotsOf(id);
   const node = `${id} out`;
   const parts = (spec: SizingInput): { C: CapacitorPart; L: InductorPart } => ({ C: spec.parts[C] as CapacitorPart, L: spec.parts[L] as InductorPart });
   const values = (spec: SizingInput, own: Sizing['values']): Record<string, SizedValue> => {

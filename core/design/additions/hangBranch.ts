@@ -2,7 +2,7 @@ import type { CapacitorPart, InductorPart, Part } from '../../parts/schema';
 import { fail, type Result } from '../../problem';
 import { STRAY } from './across';
 import { BRANCHES, hangs, topologyOf } from './branches';
-import { placesOf } from './branchPlaces';
+import { slotsOf } from './branchSlots';
 import { suggest } from '../choose';
 import { editDesign } from '../edit';
 import type { Branch, Design } from '../schema';
@@ -21,7 +21,7 @@ export function hangBranch(d: Design, kind: Branch['kind'], shelf: readonly Part
     return BRANCHES[kind].across ? fail('branch', 'branches', `a ${kind} hangs across one switch or diode, not across ${at ?? 'nothing'}`, 'choose a switch or a diode that is no one of several alike') : fail('branch', 'branches', 'this power stage has no output capacitor to hang one beside', 'take a topology with one');
   const id = Array.from({ length: MOST }, (_, k) => `B${k + 1}`).find((x) => !d.branches?.[x]);
   if (!id) return fail('branch', 'branches', `there are ${MOST} branches already`, 'take one away first');
-  const { C, L, D } = placesOf(id);
+  const { C, L, D } = slotsOf(id);
   const diode = shelf.find((p) => p.kind === 'diode');
   if (kind === 'clamp' && !diode) return fail('branch', 'branches', 'the shelf has no diode', 'add one');
   // Across a part the smallest to begin with: as many as are wanted carry what one of the right size would.
@@ -38,16 +38,16 @@ export function hangBranch(d: Design, kind: Branch['kind'], shelf: readonly Part
   const hung: Design = { ...d, branches, parts };
   const after = topologyOf(hung)!;
   const spec = sizingInputOf(hung);
-  for (const place of kind === 'filter' ? [L, C] : kind === 'clamp' ? [D, C] : [C]) {
-    const [best] = suggest(after, spec, after.size(spec), place, shelf);
-    if (best) parts[place] = best.part;
+  for (const slot of kind === 'filter' ? [L, C] : kind === 'clamp' ? [D, C] : [C]) {
+    const [best] = suggest(after, spec, after.size(spec), slot, shelf);
+    if (best) parts[slot] = best.part;
   }
   return editDesign(d, { branches, parts });
 }
 
 /** The design without a branch and its parts. */
 export function dropBranch(d: Design, id: string): Result<Design> {
-  const { C, L, D } = placesOf(id);
+  const { C, L, D } = slotsOf(id);
   return editDesign(d, {
     branches: Object.fromEntries(Object.entries(d.branches ?? {}).filter(([key]) => key !== id)),
     parts: Object.fromEntries(Object.entries(d.parts).filter(([key]) => key !== C && key !== L && key !== D)),
@@ -55,4 +55,4 @@ export function dropBranch(d: Design, id: string): Result<Design> {
 }
 
 /** The part whose place shows a branch: its capacitor. */
-export const branchPlace = (id: string): string => placesOf(id).C;
+export const branchSlot = (id: string): string => slotsOf(id).C;

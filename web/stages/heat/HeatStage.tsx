@@ -50,13 +50,13 @@ export function HeatStage() {
                 air {print(air, '°C')}
               </text>
               {hotSpots.map((spot, i) => {
-                const place = spot.slot!;
+                const slot = spot.slot!;
                 const cx = LEFT + column * (i + 0.24);
                 const chain = [spot];
                 for (let at = rungs.find((r) => r.id === spot.towards); at; at = rungs.find((r) => r.id === at!.towards)) chain.push(at);
                 const limit = limitOf(spot);
                 return (
-                  <g key={spot.id} style={{ cursor: 'pointer' }} onClick={() => actions.select(place)}>
+                  <g key={spot.id} style={{ cursor: 'pointer' }} onClick={() => actions.select(slot)}>
                     {limit.on && (
                       <g>
                         <line x1={cx - (narrow ? 18 : 30)} x2={cx + (narrow ? 18 : 30)} y1={y(limit.limit)} y2={y(limit.limit)} stroke="var(--fail)" strokeDasharray="4 3" />
@@ -88,7 +88,7 @@ export function HeatStage() {
                       );
                     })}
                     <text x={cx} y={height - 8} textAnchor="middle" className={plots.label} fontWeight={650} fill="var(--ink)">
-                      {place}
+                      {slot}
                       {column > 84 ? ` · ${print(spot.heat, 'W')}` : ''}
                     </text>
                   </g>

@@ -1,5 +1,5 @@
 'use client';
-import { BRANCHES, branchPlace, canHangAcross, dropBranch, hangBranch, takesBranches, topologyOf, type Branch } from '../../../core/design';
+import { BRANCHES, branchSlot, canHangAcross, dropBranch, hangBranch, takesBranches, topologyOf, type Branch } from '../../../core/design';
 import frame from '../../frame/frame.module.css';
 import { QuantityField } from '../../frame/QuantityField';
 import { useShelf } from '../../state/shelf';
@@ -14,24 +14,24 @@ export function Branches() {
   const shelf = useShelf();
   const topology = topologyOf(design)!;
   const across = canHangAcross(topology).find((p) => p.id === selected)?.id;
-  const change = (next: ReturnType<typeof hangBranch>, place?: string): void => {
+  const change = (next: ReturnType<typeof hangBranch>, slot?: string): void => {
     if (!next.ok) return actions.refuse(next.problem);
     actions.take(next.value);
-    if (place) actions.select(place);
+    if (slot) actions.select(slot);
   };
   const hang = (kind: Branch['kind']): void => {
     const next = hangBranch(design, kind, shelf, BRANCHES[kind].across ? across : undefined);
     const id = next.ok ? Object.keys(next.value.branches!).find((x) => !design.branches?.[x]) : undefined;
-    change(next, id && branchPlace(id));
+    change(next, id && branchSlot(id));
   };
   return (
     <div style={{ display: 'flex', gap: 8, alignItems: 'center', flexWrap: 'wrap', margin: '10px 0' }} data-testid="branches">
       <b>Hung on it</b>
       {Object.entries(design.branches ?? {}).map(([id, b]) => (
         <span key={id} className={frame.chip} style={{ display: 'inline-flex', gap: 6 }}>
-          <button type="button" className={frame.link} onClick={() => actions.select(branchPlace(id))}>
+          <button type="button" className={frame.link} onClick={() => actions.select(branchSlot(id))}>
             {BRANCHES[b.kind].title}
-            {b.at ? ` across ${b.at}` : ''}, {branchPlace(id)}
+            {b.at ? ` across ${b.at}` : ''}, {branchSlot(id)}
           </button>
           {b.at && b.stray !== undefined && <QuantityField path={`branches.${id}.stray`} label={`inductance of the loop at ${b.at}`} />}
           <button type="button" className={frame.link} aria-label={`Take ${BRANCHES[b.kind].title} away`} title="Take it away" onClick={() => change(dropBranch(design, id))}>

@@ -25,7 +25,7 @@ export function StressBars({ stresses, limit }: { stresses: CornerReport['stress
             return (
               <g key={s.id} transform={`translate(0 ${i * ROW + 4})`}>
                 <text x={0} y={11} className={plots.label} fill="var(--ink)">
-                  <tspan fontWeight={650}>{s.place}</tspan> {s.title}
+                  <tspan fontWeight={650}>{s.slot}</tspan> {s.title}
                 </text>
                 <rect x={LEFT} y={4} width={x(most) - LEFT} height={8} rx={4} fill="var(--line)" opacity={0.6} />
                 <rect x={LEFT} y={4} width={x(share) - LEFT} height={8} rx={4} fill={colour} />
