@@ -94,7 +94,7 @@ function unbuildable(d: Design, topology: Topology): Problem[] {
   for (const [slot, v] of Object.entries(topology.size(sizingInputOf(d)).values)) {
     const part = d.parts[slot];
     if (!Number.isFinite(v.taken) || !(v.taken > 0))
-      out.push(problem(`parts.${slot.split(' ')[0]!}`, `the brief wants ${print(v.wanted, v.unit)} here, which nobody can build`, 'look at frequency, ripple and load of the brief'));
+      out.push(problem(`parts.${v.slot ?? slot}`, `the brief wants ${print(v.wanted, v.unit)} here, which nobody can build`, 'look at frequency, ripple and load of the brief'));
     else if (part?.kind === 'capacitor' && v.count !== undefined && v.count > MOST_PARALLEL)
       out.push(problem(`parts.${slot}`, `the brief wants ${v.count} of these in parallel`, 'choose a larger capacitor, or allow more ripple'));
   }

@@ -67,7 +67,7 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
       const wanted = (turns.secondary.taken * (voltageOf(brief, 1) + p.D3.drop)) / (brief.output.voltage + p.D1.drop);
       const suggested = Math.max(1, Math.round(wanted));
       values['T1 third'] = {
-        title: 'turns of the third winding', unit: '', wanted, suggested, taken: p.T1.thirdTurns ?? suggested, overridden: p.T1.thirdTurns !== null, how: p.T1.thirdTurns === null ? 'nearest whole turn' : 'your value',
+        slot: 'T1', path: 'parts.T1.thirdTurns', title: 'turns of the third winding', unit: '', wanted, suggested, taken: p.T1.thirdTurns ?? suggested, overridden: p.T1.thirdTurns !== null, how: p.T1.thirdTurns === null ? 'nearest whole turn' : 'your value',
         workings: [{ title: 'turns of the third winding', formula: 'N3 = Ns (Vout2 + Vf) / (Vout + Vf)', numbers: `${turns.secondary.taken} × (${print(voltageOf(brief, 1), 'V')} + ${print(p.D3.drop, 'V')}) / (${print(brief.output.voltage, 'V')} + ${print(p.D1.drop, 'V')})`, value: wanted, unit: '', source: `${ERICKSON}, ch. 6`, leavesOut: 'resistances: the second output sags with its load; whole turns set its voltage' }],
       };
     }

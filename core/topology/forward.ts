@@ -300,7 +300,7 @@ export function forward(d: Forward): Topology {
 function resetTurns(part: TransformerPart, primary: number): SizedValue {
   const own = part.thirdTurns;
   return {
-    title: 'turns of the reset winding', unit: '', wanted: primary, suggested: primary, taken: own ?? primary, overridden: own !== null, how: own === null ? 'as many as the primary' : 'your value',
+    slot: 'T1', path: 'parts.T1.thirdTurns', title: 'turns of the reset winding', unit: '', wanted: primary, suggested: primary, taken: own ?? primary, overridden: own !== null, how: own === null ? 'as many as the primary' : 'your value',
     workings: [{ title: 'turns of the reset winding', formula: 'Nr = Np', numbers: `${primary}`, value: primary, unit: '', source: `${ERICKSON}, ch. 6`, leavesOut: 'fewer turns bring the flux back sooner and stand the switch higher: Vline (1 + Np/Nr)' }],
   };
 }

@@ -46,6 +46,10 @@ export const copiesOf = (p: Slot): number => p.copies ?? 1;
 
 /** One value that the brief wants of a part, with the value taken for it. */
 export interface SizedValue {
+  /** The slot that it is a further value of: turns of a winding, the resistor beside a capacitor */
+  slot?: string;
+  /** Where a design overrides it, by path, where that is not the part's own value */
+  path?: string;
   title: string;
   unit: UnitName;
   /** At least so much is wanted */

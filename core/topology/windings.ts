@@ -7,8 +7,8 @@ import type { SizedValue } from './types';
 
 /** What transformers share: turns from volt-seconds and ratio, the inductance of the primary, copper of a winding. */
 
-const turnsValue = (title: string, wanted: number, suggested: number, own: number | null, how: string, workings: Working[]): SizedValue => ({
-  title, unit: '', wanted, suggested, taken: own ?? suggested, overridden: own !== null, how: own === null ? how : 'your value', workings,
+const turnsValue = (slot: string, field: 'primaryTurns' | 'secondaryTurns', title: string, wanted: number, suggested: number, own: number | null, how: string, workings: Working[]): SizedValue => ({
+  slot, path: `parts.${slot}.${field}`, title, unit: '', wanted, suggested, taken: own ?? suggested, overridden: own !== null, how: own === null ? how : 'your value', workings,
 });
 
 export interface TurnsWanted {
@@ -25,8 +25,9 @@ export interface TurnsWanted {
  * Turns of primary and secondary: enough on the primary for the flux, and the fewest on the secondary whose ratio
  * does not fall below what is wanted.
  * Source: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 12.
+ * @param slot of the transformer
  */
-export function turnsFor(part: TransformerPart, { ratio, voltSeconds, where, swing }: TurnsWanted): { primary: SizedValue; secondary: SizedValue } {
+export function turnsFor(part: TransformerPart, { ratio, voltSeconds, where, swing }: TurnsWanted, slot = 'T1'): { primary: SizedValue; secondary: SizedValue } {
   const flux: Working = {
     title: 'turns that keep the flux',
     formula: 'N ≥ V t / (ΔB A)',
@@ -44,8 +45,8 @@ export function turnsFor(part: TransformerPart, { ratio, voltSeconds, where, swi
     else while (Math.floor(second / n + 1e-9) < least && second < 10_000) second++;
   }
   const first = Math.max(1, Math.floor(second / n + 1e-9));
-  const primary = turnsValue('turns of the primary', flux.value, first, part.primaryTurns, 'for flux and ratio', [flux]);
-  return { primary, secondary: turnsValue('turns of the secondary', n * primary.taken, Math.max(1, Math.ceil(n * primary.taken - 1e-9)), part.secondaryTurns, 'next whole turn', [ratio]) };
+  const primary = turnsValue(slot, 'primaryTurns', 'turns of the primary', flux.value, first, part.primaryTurns, 'for flux and ratio', [flux]);
+  return { primary, secondary: turnsValue(slot, 'secondaryTurns', 'turns of the secondary', n * primary.taken, Math.max(1, Math.ceil(n * primary.taken - 1e-9)), part.secondaryTurns, 'next whole turn', [ratio]) };
 }
 
 /** Inductance of the primary on a core without a gap. */

@@ -41,9 +41,9 @@ export function PartPanel() {
       <ShelfChoice id={id} design={design} />
       {sized && <SizedRows id={id} sized={sized} />}
       {Object.entries(figures?.sizing.values ?? {})
-        .filter(([key]) => key.startsWith(`${id} `))
+        .filter(([, v]) => v.slot === id)
         .map(([key, value]) => (
-          <SizedRows key={key} id={id} sized={value} path={OWN_PATHS[key.slice(id.length + 1)] ?? branchPath(id)} />
+          <SizedRows key={key} id={id} sized={value} />
         ))}
       <Values id={id} design={design} />
       {figures && <WindingWires id={id} design={design} figures={figures} />}
@@ -117,16 +117,12 @@ function Temperature({ id, figures, design }: { id: string; figures: Figures | u
   );
 }
 
-/** Where the turns of a winding are overridden, by the rest of the value's name. */
-const OWN_PATHS: Record<string, string> = { primary: 'primaryTurns', secondary: 'secondaryTurns', third: 'thirdTurns', reset: 'thirdTurns' };
-/** The resistor of a branch belongs to the branch, whose capacitor is C11 for B1. */
-const branchPath = (id: string): string => `branches.B${id.slice(2)}.resistance`;
-
-/** A value with what is wanted of it; `path` where it is overridden, in the part where it is but a name. */
-function SizedRows({ id, sized, path = 'inductance' }: { id: string; sized: NonNullable<Figures['sizing']['values'][string]>; path?: string }) {
+/** A value with what is wanted of it, and where it is overridden. */
+function SizedRows({ id, sized }: { id: string; sized: NonNullable<Figures['sizing']['values'][string]> }) {
   const [open, setOpen] = useState(false);
   const part = useStore((s) => s.design.parts[id]!);
-  const isCount = part.kind === 'capacitor' && !path.includes('.');
+  const isCount = part.kind === 'capacitor' && sized.path === undefined;
+  const path = sized.path ?? `parts.${id}.inductance`;
   return (
     <>
       <div className={css.row}>
@@ -134,7 +130,7 @@ function SizedRows({ id, sized, path = 'inductance' }: { id: string; sized: NonN
         {isCount && part.kind === 'capacitor' ? (
           <OverrideField path={`parts.${id}.count`} unit="" label={`${id} in parallel`} computed={sized.count!} suggested={sized.suggestedCount!} />
         ) : (
-          <OverrideField path={path.includes('.') ? path : `parts.${id}.${path}`} unit={sized.unit} label={`${id} ${sized.title}`} computed={sized.taken} suggested={sized.suggested} />
+          <OverrideField path={path} unit={sized.unit} label={`${id} ${sized.title}`} computed={sized.taken} suggested={sized.suggested} />
         )}
       </div>
       {isCount && (
@@ -145,7 +141,7 @@ function SizedRows({ id, sized, path = 'inductance' }: { id: string; sized: NonN
       )}
       {sized.wanted > 0 && (
         <div className={css.row}>
-          <span style={path === 'inductance' ? undefined : { paddingLeft: 12 }}>wanted</span>
+          <span style={sized.path === undefined ? undefined : { paddingLeft: 12 }}>wanted</span>
           <button type="button" className={`${css.link} mono`} onClick={() => setOpen(!open)} title="Show the working">
             {sized.unit === 'Ω' ? '' : '≥ '}
             {print(sized.wanted, sized.unit)}

@@ -20,8 +20,8 @@ export function PowerPath() {
   const most = figures ? Math.max(...Object.values(figures.duties).map((d) => d.rms)) : 1;
   const amps = (slot: string): number => {
     if (!figures) return 0;
-    if (slot === 'line') return figures.losses.input / figures.point.line;
-    if (isLoad(slot)) return figures.point.load;
+    const end = drawing.symbols.find((s) => s.id === slot && !isPart(s));
+    if (end) return end.symbol === 'load' ? figures.point.load : figures.losses.input / figures.point.line;
     return figures.duties[slot]?.rms ?? 0;
   };
   return (
@@ -53,41 +53,44 @@ export function PowerPath() {
 /** What stands beside a symbol: its value. */
 function valueOf(id: string, d: Design, f: Figures | undefined): string {
   const part = d.parts[id];
-  if (id === 'line') return f ? print(f.point.line, 'V') : '';
   if (part?.kind === 'switch') return `${print(part.blockingVoltage, 'V', 2)} ${print(part.onResistance / part.count, 'Ω', 2).replace('.0 ', ' ')}`;
   if (part?.kind === 'diode') return `${print(part.blockingVoltage, 'V', 2)} ${print(part.drop, 'V', 2)}`;
-  if (part?.kind === 'transformer') return f ? ['primary', 'secondary', 'third'].flatMap((w) => f.sizing.values[`${id} ${w}`]?.taken ?? []).join(' : ') : '';
+  if (part?.kind === 'transformer') return f ? Object.values(f.sizing.values).flatMap((v) => (v.slot === id && v.unit === '' ? [v.taken] : [])).join(' : ') : '';
   const sized = f?.sizing.values[id];
   if (!sized) return '';
   return part?.kind === 'capacitor' ? `${sized.count}×${part.series > 1 ? `${part.series} s. ` : ''}${print(part.capacitance, 'F', 2)}` : print(sized.taken, sized.unit);
 }
 
-/** The load's amps, and the volts of a further output as they come out. */
-function loadValue(id: string, d: Design, f: Figures | undefined): string {
+/** What stands beside the ends of the path: volts of the line, amps of the load, volts of a further output as they come out. */
+function endValue(s: DrawnSymbol, d: Design, f: Figures | undefined): string {
   if (!f) return '';
-  if (id === 'load') return print(f.point.load, 'A');
+  if (s.symbol !== 'load') return print(f.point.line, 'V');
+  // Loads are drawn in the order of the outputs.
+  const output = topologyOf(d)!.drawing.symbols.filter((x) => x.symbol === 'load').findIndex((x) => x.id === s.id);
+  if (output === 0) return print(f.point.load, 'A');
   const second = f.cycle.signals.output2;
-  return second ? `${print(second.mean, 'V')} of ${print(d.brief.further?.[0]?.voltage ?? 0, 'V')}` : '';
+  return second ? `${print(second.mean, 'V')} of ${print(d.brief.further?.[output - 1]?.voltage ?? 0, 'V')}` : '';
 }
 
-const isLoad = (id: string): boolean => id.startsWith('load');
-const isPart = (id: string): boolean => id !== 'line' && !isLoad(id);
+/** A part, and no end of the path. */
+const isPart = ({ symbol }: DrawnSymbol): boolean => symbol !== 'load' && symbol !== 'source' && symbol !== 'mains';
 const slotOf = (s: DrawnSymbol): string => s.slot ?? s.id;
 
 function DrawnPart({ drawn, design, figures, paint, selected, amps }: { drawn: DrawnSymbol; design: Design; figures: Figures | undefined; paint: Paint; selected: boolean; amps: number }) {
   const { x, y, turn, label } = drawn;
   const id = slotOf(drawn);
+  const part = isPart(drawn);
   const flat = turn % 2 === 1;
   const wide = drawn.symbol === 'transformer';
   const at = label === 'right' && !wide ? { x: x + 25, y: y - 10, anchor: 'start' as const } : label === 'left' ? { x: x - 25, y: y - 10, anchor: 'end' as const } : wide ? { x: x + 31, y: y - 18, anchor: 'start' as const } : { x, y: y + 36, anchor: 'middle' as const };
   const loss = figures?.losses.parts.find((p) => p.id === id)?.total;
   const worst = figures?.stresses.filter((s) => s.slot === id).reduce((a, s) => Math.max(a, s.value / s.rating), 0);
   const note =
-    paint === 'amps' ? (figures ? `${print(amps, 'A')}${isPart(id) ? ' rms' : ''}` : '') : paint === 'heat' ? (loss === undefined ? '' : print(loss, 'W')) : worst ? `${Math.round(worst * 100)} %` : '';
+    paint === 'amps' ? (figures ? `${print(amps, 'A')}${part ? ' rms' : ''}` : '') : paint === 'heat' ? (loss === undefined ? '' : print(loss, 'W')) : worst ? `${Math.round(worst * 100)} %` : '';
   const share = paint === 'heat' ? Math.min(1, Math.sqrt((loss ?? 0) / Math.max(1e-9, figures?.losses.total ?? 1))) : paint === 'stress' ? Math.min(1, worst ?? 0) : 0;
   const open = (): void => actions.select(id);
   const noteAt = wide ? { x: at.x, y: at.y + 31, anchor: 'start' as const } : label === 'left' ? { x: at.x, y: at.y + 29, anchor: 'end' as const } : label === 'above' ? { x: x - 40, y: y - 8, anchor: 'end' as const } : flat ? { x, y: y - 26, anchor: 'middle' as const } : { x: at.x, y: at.y + 29, anchor: 'start' as const };
-  const interactive = isPart(id)
+  const interactive = part
     ? {
         className: css.part,
         role: 'button',
@@ -110,7 +113,7 @@ function DrawnPart({ drawn, design, figures, paint, selected, amps }: { drawn: D
         <text x={x + 40} y={y - 8} fontSize={12} fill="var(--ink)">
           <tspan fontWeight={650}>{drawn.id}</tspan>
           <tspan dx={6} fontSize={10.5} fill="var(--muted)" fontFamily="'Sometype Mono Variable', monospace">
-            {isPart(id) || id === 'line' ? valueOf(id, design, figures) : loadValue(drawn.id, design, figures)}
+            {part ? valueOf(id, design, figures) : endValue(drawn, design, figures)}
           </tspan>
         </text>
       ) : (
@@ -119,11 +122,11 @@ function DrawnPart({ drawn, design, figures, paint, selected, amps }: { drawn: D
             {drawn.id}
           </text>
           <text x={at.x} y={at.y + (wide ? 13 : 14)} fontSize={10.5} fill="var(--muted)" fontFamily="'Sometype Mono Variable', monospace">
-            {isPart(id) || id === 'line' ? valueOf(id, design, figures) : loadValue(drawn.id, design, figures)}
+            {part ? valueOf(id, design, figures) : endValue(drawn, design, figures)}
           </text>
         </g>
       )}
-      {label !== 'none' && (isPart(id) || (paint === 'amps' && id === 'line')) ? (
+      {label !== 'none' && (part || (paint === 'amps' && drawn.symbol !== 'load')) ? (
         <text x={noteAt.x} y={noteAt.y} textAnchor={noteAt.anchor} fontSize={10.5} fill={hue === 'var(--fail)' ? hue : 'var(--ink)'} fontFamily="'Sometype Mono Variable', monospace">
           {note}
         </text>

@@ -45,18 +45,18 @@ interface Values {
   resistor: SizedValue;
 }
 
-function snubberValues(spec: SizingInput, at: string, branch: Branch, C: string): Values {
+function snubberValues(spec: SizingInput, id: string, at: string, branch: Branch, C: string): Values {
   const own = ownCapacitance(spec.parts[at]!);
   const stray = branch.stray ?? STRAY;
   const capacitor = capacitorValue(spec.parts[C] as CapacitorPart, [{ title: 'capacitance of the snubber', formula: `C ≥ ${TIMES} C(${at})`, numbers: `${TIMES} × ${print(own, 'F')}`, value: TIMES * own, unit: 'F', source: SOURCE, leavesOut: 'what the capacitance of the other side adds; more damps better and burns more' }]);
-  return { capacitor, resistor: resistorValue(spec, branch, { title: 'resistance of the snubber', formula: `R = √(L / C(${at}))`, numbers: `L = ${print(stray, 'H')} of the loop, ${print(own, 'F')}`, value: Math.sqrt(stray / own), unit: 'Ω', source: SOURCE, leavesOut: 'damping by skin effect and by the part itself' }) };
+  return { capacitor, resistor: resistorValue(spec, id, branch, C, { title: 'resistance of the snubber', formula: `R = √(L / C(${at}))`, numbers: `L = ${print(stray, 'H')} of the loop, ${print(own, 'F')}`, value: Math.sqrt(stray / own), unit: 'Ω', source: SOURCE, leavesOut: 'damping by skin effect and by the part itself' }) };
 }
 
-function clampValues(spec: SizingInput, branch: Branch, C: string, blocked: number, peak: number): Values {
+function clampValues(spec: SizingInput, id: string, branch: Branch, C: string, blocked: number, peak: number): Values {
   const stray = branch.stray ?? STRAY;
   const level = ABOVE * blocked;
   const watts = (0.5 * stray * peak ** 2 * spec.brief.frequency * level) / (level - blocked);
-  const resistor = resistorValue(spec, branch, {
+  const resistor = resistorValue(spec, id, branch, C, {
     title: 'resistance of the clamp', formula: 'R = V² / P,  P = ½ L I² f V / (V − Vblocked)', numbers: `V = ${ABOVE} × ${print(blocked, 'V')}, L = ${print(stray, 'H')} of the loop, I = ${print(peak, 'A')}`,
     value: level ** 2 / watts, unit: 'Ω', source: SOURCE, leavesOut: 'the loop’s inductance is not in the circuit: there the clamp stands at what the part blocks anyway',
   });
@@ -64,9 +64,9 @@ function clampValues(spec: SizingInput, branch: Branch, C: string, blocked: numb
   return { resistor, capacitor: capacitorValue(spec.parts[C] as CapacitorPart, [{ title: 'capacitance of the clamp', formula: `C ≥ ${HOLDS} / (f R)`, numbers: `${HOLDS} / (${print(spec.brief.frequency, 'Hz')} × ${print(resistor.taken, 'Ω')})`, value: C0, unit: 'F', source: SOURCE, leavesOut: 'series resistance' }]) };
 }
 
-function resistorValue(spec: SizingInput, branch: Branch, working: Working): SizedValue {
+function resistorValue(spec: SizingInput, id: string, branch: Branch, C: string, working: Working): SizedValue {
   const suggested = Number(preferred(working.value, spec.series ?? 'E24').toPrecision(6));
-  return { title: working.title, unit: 'Ω', wanted: working.value, suggested, taken: branch.resistance ?? suggested, overridden: branch.resistance !== null, how: branch.resistance === null ? `nearest in ${spec.series ?? 'E24'}` : 'your value', workings: [working] };
+  return { slot: C, path: `branches.${id}.resistance`, title: working.title, unit: 'Ω', wanted: working.value, suggested, taken: branch.resistance ?? suggested, overridden: branch.resistance !== null, how: branch.resistance === null ? `nearest in ${spec.series ?? 'E24'}` : 'your value', workings: [working] };
 }
 
 /** The topology with a snubber or a clamp across the part in a place. */
@@ -86,7 +86,7 @@ export function across(t: Topology, id: string, branch: Branch): Topology {
       const s = t.size(spec);
       const blocked = s.blocking[at]!.most;
       const peak = Math.max(...[spec.brief.line.min, spec.brief.line.max].map((line) => t.forecast(spec, s, { line, load: spec.brief.load.max }).parts[at]!.peak));
-      const v = isClamp ? clampValues(spec, branch, C, blocked, peak) : snubberValues(spec, at, branch, C);
+      const v = isClamp ? clampValues(spec, id, branch, C, blocked, peak) : snubberValues(spec, id, at, branch, C);
       const stand = requiredRating(isClamp ? ABOVE * blocked : blocked, spec.allowed.stress);
       return { ...s, values: { ...s.values, [C]: v.capacitor, [key]: v.resistor }, blocking: { ...s.blocking, [C]: stand, ...(isClamp ? { [D]: stand } : {}) } };
     },

@@ -83,7 +83,7 @@ function damping(t: Topology, id: string, branch: Branch): Topology {
     size(spec) {
       const s = t.size(spec);
       const resistor: SizedValue = {
-        title: 'damping resistance', unit: 'Ω', wanted: bestResistance(of, spec, s.values).value, suggested: preferred(bestResistance(of, spec, s.values).value, spec.series ?? 'E24'), taken: ohms(spec, s.values),
+        slot: C, path: `branches.${id}.resistance`, title: 'damping resistance', unit: 'Ω', wanted: bestResistance(of, spec, s.values).value, suggested: preferred(bestResistance(of, spec, s.values).value, spec.series ?? 'E24'), taken: ohms(spec, s.values),
         overridden: branch.resistance !== null, how: branch.resistance === null ? `nearest in ${spec.series ?? 'E24'}` : 'your value', workings: [bestResistance(of, spec, s.values)],
       };
       return { ...s, values: { ...s.values, [C]: value(spec, s.values), [`${C} resistor`]: resistor }, blocking: { ...s.blocking, [C]: requiredRating(spec.brief.output.voltage, spec.allowed.stress) } };

@@ -11,7 +11,7 @@ import frame from '../../frame/frame.module.css';
 import { Reed } from '../../frame/Reed';
 import { askOfBrief } from '../../state/live';
 import { actions, useStore } from '../../state/store';
-import { placeName } from '../placeName';
+import { pointName } from '../pointName';
 import css from '../stages.module.css';
 
 const FURTHER: { title: string; paths: string[] }[] = [
@@ -75,7 +75,7 @@ export function BriefStage() {
                   </td>
                   <td className={`${css.number} ${worst && !worst.holds ? css.fails : ''} ${cornersFresh ? '' : 'stale'}`}>{on && worst ? print(worst.value, r.unit) : '–'}</td>
                   <td className={`${css.number} ${cornersFresh ? '' : 'stale'}`}>{on && worst ? (worst.holds ? `${Math.round(worst.room * 100)} %` : 'none') : ''}</td>
-                  <td className="muted mono" style={{ whiteSpace: 'nowrap' }}>{on && worst ? placeName(worst.at) : ''}</td>
+                  <td className="muted mono" style={{ whiteSpace: 'nowrap' }}>{on && worst ? pointName(worst.at) : ''}</td>
                 </tr>
               );
             })}

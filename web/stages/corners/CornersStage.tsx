@@ -7,7 +7,7 @@ import { printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
 import { Reed } from '../../frame/Reed';
 import { actions, useStore } from '../../state/store';
-import { placeName } from '../placeName';
+import { pointName } from '../pointName';
 import css from '../stages.module.css';
 
 const TABS: { id: RequirementId | 'all'; title: string }[] = [
@@ -108,7 +108,7 @@ export function CornersStage() {
                       {r.title} {r.direction === 'at most' ? '≤' : '≥'} {print(w.limit, r.unit)}
                     </div>
                     <div className="muted mono" style={{ fontSize: 11 }}>
-                      worst at {placeName(w.at)}
+                      worst at {pointName(w.at)}
                     </div>
                   </td>
                   <td className={`${css.number} ${w.holds ? '' : css.fails}`}>{print(w.value, r.unit)}</td>

@@ -10,7 +10,7 @@ import { SaveMenu } from '../../plots/SaveMenu';
 import { useSize } from '../../plots/useSize';
 import plots from '../../plots/plots.module.css';
 import { actions, useStore } from '../../state/store';
-import { placeName } from '../placeName';
+import { pointName } from '../pointName';
 import css from '../stages.module.css';
 
 const LEFT = 56;
@@ -127,7 +127,7 @@ export function HeatStage() {
           .filter((w) => w.id === 'junction' || w.id === 'winding')
           .map((w) => (
             <p key={w.id} style={{ margin: '2px 0' }}>
-              hottest {w.id} <b className="mono">{print(w.value, '°C')}</b> <span className="muted mono">at {placeName(w.at)}</span>
+              hottest {w.id} <b className="mono">{print(w.value, '°C')}</b> <span className="muted mono">at {pointName(w.at)}</span>
             </p>
           ))}
         <h3>Sink</h3>

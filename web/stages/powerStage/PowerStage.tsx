@@ -47,7 +47,7 @@ function Parts() {
   const { figures, corners, cornersFresh } = useStore((s) => s.answers);
   const topology = topologyOf(design)!;
   const sizing = figures!.sizing;
-  const values = Object.entries(sizing.values).filter(([key]) => key === selected || key.startsWith(`${selected} `)).map(([, v]) => v);
+  const values = Object.entries(sizing.values).filter(([key, v]) => (v.slot ?? key) === selected).map(([, v]) => v);
   const [value] = values;
   return (
     <div className={css.columns} style={{ gridTemplateColumns: 'minmax(0, 1fr) 272px' }}>

@@ -8,7 +8,7 @@ import { MECHANISMS } from '../../../core/loss';
 import frame from '../../frame/frame.module.css';
 import { saveFile } from '../../state/session';
 import { useStore } from '../../state/store';
-import { placeName } from '../placeName';
+import { pointName } from '../pointName';
 import css from '../stages.module.css';
 import page from './report.module.css';
 
@@ -64,7 +64,7 @@ export function ReportStage() {
                       {print(w.value, r.unit)} {w.holds ? '' : '✕'}
                     </td>
                     <td className="mono muted">
-                      {placeName(w.at)}
+                      {pointName(w.at)}
                     </td>
                   </tr>
                 );
