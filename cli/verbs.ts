@@ -1,7 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { holdCorners, type Corner, type CornerReport } from '../core/corners/corners';
 import { requirementNamed } from '../core/corners/requirements';
-import { candidates, DIVIDER, dividerWarning, evaluate, evaluateStage, lightLoadOf, readDesign, sizeDesign, topologyOf, type Design, type StageFigures } from '../core/design';
+import { candidates } from '../core/choice';
+import { readDesign, topologyOf, type Design } from '../core/design';
+import { DIVIDER, dividerWarning, evaluate, evaluateStage, lightLoadOf, sizeDesign, type StageFigures } from '../core/evaluation';
 import { describeProblem, fail, ok, type Problem, type Result } from '../core/problem';
 import { parseQuantity, printQuantity as print, quoted, type UnitName } from '../core/quantity';
 import type { OperatingPoint } from '../core/topology';

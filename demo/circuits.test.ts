@@ -9,7 +9,8 @@ import { march } from '../core/orbit/march';
 import { roundingOf } from '../core/orbit/rounding';
 import { settleCycle, type SettledCycle } from '../core/orbit/settle';
 import { SmallSignal } from '../core/response/exact';
-import { evaluate, readDesign } from '../core/design';
+import { readDesign } from '../core/design';
+import { evaluate } from '../core/evaluation';
 
 const folder = 'demo/circuits/';
 const open = (name: string): Circuit => {

@@ -2,7 +2,9 @@ import type { DriveFigure } from './types';
 import { change, must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { TOPOLOGIES } from '../topology';
-import { chooseTopology, DIVIDER, editDesign, evaluate, hangBranch, sizeDesign, type Design } from '../design';
+import { chooseTopology, hangBranch } from '../choice';
+import { editDesign, type Design } from '../design';
+import { DIVIDER, evaluate, sizeDesign } from '../evaluation';
 
 const rail = openDemo('cabin-lighting-rail');
 const led = change(rail, { 'control.method': 'peak-current' });

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { change, must, openDemo } from '../../demo/open';
-import { evaluate } from '../design';
+import { evaluate } from '../evaluation';
 import { automaticDesigns } from '../testing/automatic';
 import { degrees, over, phase, radians, scale, size, times, turn } from '../linear/complex';
 import { valueAt } from './rational';

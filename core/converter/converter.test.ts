@@ -1,10 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { must, openDemo } from '../../demo/open';
-import { sizeDesign, topologyOf } from '../design';
-import { BREAK, structureOf } from '../design/assemble';
-import { closeStage } from '../design/closed';
-import { compensatorOf, loopAround } from '../design/loop';
-import { settleStage } from '../design/settleStage';
+import { topologyOf } from '../design';
+import { sizeDesign } from '../evaluation';
+import { BREAK, structureOf } from '../evaluation/assemble';
+import { closeStage } from '../evaluation/closed';
+import { compensatorOf, loopAround } from '../evaluation/loop';
+import { settleStage } from '../evaluation/settleStage';
 import { sizingInputOf } from '../design/sizingInput';
 import { readCircuit, readConverter } from '../interchange/circuitFile';
 import { size } from '../linear/complex';

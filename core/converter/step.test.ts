@@ -1,10 +1,11 @@
 import fc from 'fast-check';
 import { change, must, openDemo } from '../../demo/open';
-import { sizeDesign, topologyOf, type Design } from '../design';
-import { BREAK, structureOf } from '../design/assemble';
-import { closeStage } from '../design/closed';
-import { compensatorOf, loopAround, senseResistance } from '../design/loop';
-import { settleStage, type SettledStage } from '../design/settleStage';
+import { topologyOf, type Design } from '../design';
+import { sizeDesign } from '../evaluation';
+import { BREAK, structureOf } from '../evaluation/assemble';
+import { closeStage } from '../evaluation/closed';
+import { compensatorOf, loopAround, senseResistance } from '../evaluation/loop';
+import { settleStage, type SettledStage } from '../evaluation/settleStage';
 import { sizingInputOf } from '../design/sizingInput';
 import { march } from '../orbit/march';
 import type { Quantity } from '../orbit/measure';
@@ -16,9 +17,9 @@ import { decibels, degrees, phase, size } from '../linear/complex';
 import { automaticDesigns } from '../testing/automatic';
 import { closeLoop } from '../testing/averagedLoop';
 import type { OperatingPoint } from '../topology';
-import type { ClosedStage } from '../design/closed';
+import type { ClosedStage } from '../evaluation/closed';
 import type { TypeThree } from '../control/network';
-import { crestAt } from '../design/visits';
+import { crestAt } from '../evaluation/visits';
 import { stepAnswer, type StepAnswer } from './step';
 
 /** A design settled at a point with cool parts, its loop closed; `gain` times what its compensator has. */

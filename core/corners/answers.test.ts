@@ -1,7 +1,8 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { openDemo } from '../../demo/open';
-import { evaluate, type Design, type Figures } from '../design';
+import { type Design } from '../design';
+import { evaluate, type Figures } from '../evaluation';
 import { automaticDesigns } from '../testing/automatic';
 import type { OperatingPoint } from '../topology';
 import { cornerPoints, judge } from './corners';

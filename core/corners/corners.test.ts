@@ -1,5 +1,6 @@
 import demo from '../../demo/cabin-lighting-rail.json';
-import { editDesign, evaluate, readDesignValue, type Design } from '../design';
+import { editDesign, readDesignValue, type Design } from '../design';
+import { evaluate } from '../evaluation';
 import { cornerPoints, holdCorners, judge } from './corners';
 import { mapRow, spread } from './map';
 import { REQUIREMENTS, standings, tightest } from './requirements';

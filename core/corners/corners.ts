@@ -1,5 +1,5 @@
-import { evaluate } from '../design/evaluate';
-import type { Stress, Figures } from '../design/figures';
+import { evaluate } from '../evaluation/evaluate';
+import type { Stress, Figures } from '../evaluation/figures';
 import type { Design, RequirementId } from '../design/schema';
 import type { Problem, Result } from '../problem';
 import type { OperatingPoint } from '../topology';

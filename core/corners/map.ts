@@ -1,4 +1,4 @@
-import { evaluate } from '../design/evaluate';
+import { evaluate } from '../evaluation/evaluate';
 import type { Design, RequirementId } from '../design/schema';
 import { REQUIREMENTS, standings } from './requirements';
 

@@ -1,5 +1,5 @@
 import type { Design, RequirementId } from '../design/schema';
-import type { Figures } from '../design/figures';
+import type { Figures } from '../evaluation/figures';
 import type { UnitName } from '../quantity';
 
 /** A requirement: a figure, a direction, and how much room it leaves. */

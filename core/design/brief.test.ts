@@ -1,7 +1,9 @@
 import { change, must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { judge } from '../corners/corners';
-import { editDesign, evaluate, frequencyAt, frequencyRange, FREQUENCIES, lightLoadOf, sizeDesign, type Design } from '.';
+import { frequencyAt, frequencyRange, FREQUENCIES } from '../choice';
+import { editDesign, type Design } from '.';
+import { evaluate, lightLoadOf, sizeDesign } from '../evaluation';
 
 const rail = openDemo('cabin-lighting-rail');
 const refusedAt = (d: Design, changes: Record<string, unknown>): string => {

@@ -3,7 +3,8 @@ import demo from '../../demo/cabin-lighting-rail.json';
 import { preferred } from '../quantity';
 import { complex, decibels, over, size, times } from '../linear/complex';
 import { onResistance, windingResistance, type CapacitorPart, type InductorPart, type SwitchPart } from '../parts/schema';
-import { editDesign, evaluate, readDesign, readDesignValue, remedyOf, sizeDesign, type Design, type Figures } from '.';
+import { editDesign, readDesign, readDesignValue, type Design } from '.';
+import { evaluate, remedyOf, sizeDesign, type Figures } from '../evaluation';
 
 const read = (changes: Record<string, unknown> = {}): Design => {
   const base = readDesignValue(demo);

@@ -1,6 +1,7 @@
 import { change, openDemo } from '../../demo/open';
 import { recent } from '../recent';
-import { sizeDesign, sizingInputOf } from '.';
+import { sizingInputOf } from '.';
+import { sizeDesign } from '../evaluation';
 
 test('a design is found again by what it says, whoever says it; one that says something else is another', () => {
   const design = openDemo('cabin-lighting-rail');

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { SETTINGS, STRUCTURES, type Control as ControlOf } from '../control';
 import { Part } from '../parts/schema';
-import { Brief, Drive } from '../topology/brief';
+import { Brief, Drive } from '../surroundings/brief';
 
 /** The design document: the one thing that is stored, sent to workers, exported and checked. */
 

@@ -1,5 +1,5 @@
 import type { CapacitorPart, DiodePart, InductorPart, SwitchPart, TransformerPart } from '../parts/schema';
-import type { Drive } from '../topology/brief';
+import type { Drive } from '../surroundings/brief';
 import type { Working } from '../working';
 
 /** One edge of one switch on the settled cycle. */

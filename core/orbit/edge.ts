@@ -2,7 +2,7 @@ import type { Machine, Prepared } from '../circuit/machine';
 import { dot } from '../linear/dense';
 import { fail, type Result } from '../problem';
 import type { SettledCycle } from './newton';
-import { noise } from './watch';
+import { noise } from './guards';
 
 /** Within so many times its rounding a comparison is taken to stand at zero. */
 const ROUNDINGS = 100;

@@ -7,7 +7,8 @@ import { fail, ok, type Result } from '../problem';
 import type { Budget } from './budget';
 import type { Interval } from './cycle';
 import { entered, never, settleDevices, watchOf } from './segments';
-import { firesAtOnce, noise, watch, type Watched } from './watch';
+import { firesAtOnce, noise, type Watched } from './guards';
+import { watch } from './watch';
 
 /** Causes that are no event of the run: a clock, or an event before the run began. */
 export const CLOCK = -1;

@@ -1,6 +1,6 @@
 import type { Machine, Prepared, State } from '../circuit/machine';
 import { dot } from '../linear/dense';
-import { isPositive, type Watched } from './watch';
+import { isPositive, type Watched } from './guards';
 
 /** A state as it is once what leakages alone hold apart has come together: at once, as a pattern begins. */
 export function entered(p: Prepared, z: Float64Array): Float64Array {

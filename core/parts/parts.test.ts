@@ -6,7 +6,8 @@ import { copperArea, skinDepth, skinFactor, windTurn, type Wire } from './goods'
 import { outputCapacitanceAt, outputEnergy, tableEnergy } from './switchEnergy';
 import { openDemo } from '../../demo/open';
 import { GOODS, SHELF } from '../../shelf';
-import { sizeDesign, windingWires } from '../design';
+import { windingWires } from '../design';
+import { sizeDesign } from '../evaluation';
 
 describe('a capacitor where it stands', () => {
   const ceramic = { ...CAPACITOR, capacitance: 10e-6, halfVoltage: 20, capacitanceRise: -0.001, lossFactor: 0.01, coldFactor: 4, esr: 2e-3 };

@@ -1,6 +1,6 @@
 import type { Fragment } from '../converter/fragment';
 import type { Problem } from '../problem';
-import type { Brief } from '../topology/brief';
+import type { Brief } from './brief';
 
 /** Element of the line, and the node that the converter is fed at */
 export const LINE = 'line';

@@ -1,6 +1,7 @@
 import { change, openDemo } from '../../demo/open';
 import type { CapacitorPart } from '../parts/schema';
-import { editDesign, evaluate, sizeDesign, type Design, type Figures } from '../design';
+import { editDesign, type Design } from '../design';
+import { evaluate, sizeDesign, type Figures } from '../evaluation';
 import { LOADS } from './loads';
 
 /** What hangs on both ends of a converter: what it takes, what it does to small signals, and what it can not be. */

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { isDiscontinuous } from '../converter/conduction';
 import { powerBalance } from '../converter/power';
-import { visit } from '../design/visits';
+import { visit } from '../evaluation/visits';
 import type { CapacitorPart, DiodePart, InductorPart, Part, SwitchPart, TransformerPart } from '../parts/schema';
 import { preferred } from '../quantity';
 import type { Brief, SizingInput, Topology } from '../topology';

@@ -1,7 +1,7 @@
 import { onResistance, slopeResistance, type CapacitorPart, type DiodePart, type SwitchPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
-import type { OperatingPoint } from './brief';
+import type { OperatingPoint } from '../surroundings/brief';
 import { capacitorValue, DUTY_MAX, DUTY_MIN, lineDrawnInPulses, MOHAN, refusesAbove, requiredRating } from './common';
 import { landmark } from './landmarks';
 import { carried, less, type Piece } from './pieces';

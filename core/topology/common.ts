@@ -2,7 +2,7 @@ import type { CapacitorPart, InductorPart } from '../parts/schema';
 import type { Problem } from '../problem';
 import { preferred, printQuantity as print, type SeriesName } from '../quantity';
 import type { Working } from '../working';
-import type { Brief } from './brief';
+import type { Brief } from '../surroundings/brief';
 import type { SizedValue } from './types';
 
 /** What topologies share: sources, capacitors in parallel, what a part carries, and why a brief can not be served. */

@@ -1,7 +1,7 @@
 import { type Fragment, esrOf } from '../converter/fragment';
 import { preferred, printQuantity as print } from '../quantity';
 import type { Working } from '../working';
-import type { OperatingPoint } from './brief';
+import type { OperatingPoint } from '../surroundings/brief';
 import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, lineDrawnInPulses, MOHAN, rippleFedInPulses, requiredRating } from './common';
 import { CLAMP, flybackCycle, LARGEST, partsOf } from './flybackCycle';
 import { capacitorZero, landmark, loadPole } from './landmarks';

@@ -1,7 +1,7 @@
 import { esrOf, windingOhms } from '../converter/fragment';
 import { onResistance, slopeResistance, turnResistance, type CapacitorPart, type DiodePart, type SwitchPart, type TransformerPart } from '../parts/schema';
 import { loadsAt } from '../surroundings/loads';
-import type { Brief, OperatingPoint } from './brief';
+import type { Brief, OperatingPoint } from '../surroundings/brief';
 import { capacitorRipple, carried, less, type Piece } from './pieces';
 import { shareOut, type Output } from './shareOut';
 import type { Forecast, Sizing, SizingInput } from './types';

@@ -2,7 +2,7 @@ import { type Fragment, esrOf } from '../converter/fragment';
 import { onResistance, windingResistance, type CapacitorPart, type InductorPart, type SwitchPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
-import type { OperatingPoint } from './brief';
+import type { OperatingPoint } from '../surroundings/brief';
 import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, refusesDuty, rippleFedAlways, rippleFedInPulses, requiredRating } from './common';
 import { capacitorZero, landmark } from './landmarks';
 import { capacitorRipple, carried, less, type Piece } from './pieces';

@@ -17,7 +17,7 @@ import { phaseShifted } from './phaseShifted';
 import { sepic } from './sepic';
 import { sepicCoupled } from './sepicCoupled';
 import type { Problem } from '../problem';
-import type { Brief } from './brief';
+import type { Brief } from '../surroundings/brief';
 import type { Topology } from './types';
 
 /** Every topology there is; a new one is a file beside the others and a line here. */
@@ -36,4 +36,4 @@ export function refusal(t: Topology, brief: Brief): Problem | undefined {
   return t.refuses(brief);
 }
 export * from './types';
-export * from './brief';
+export * from '../surroundings/brief';

@@ -2,7 +2,7 @@ import { type Fragment, esrOf } from '../converter/fragment';
 import { onResistance, windingResistance, type CapacitorPart, type InductorPart, type SwitchPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
-import type { OperatingPoint } from './brief';
+import type { OperatingPoint } from '../surroundings/brief';
 import { capacitorValue, DUTY_MAX, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, refusesAbove, rippleFedAlways, requiredRating } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, superposed, type Piece } from './pieces';

@@ -1,6 +1,6 @@
 import type { CapacitorPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
-import type { OperatingPoint } from './brief';
+import type { OperatingPoint } from '../surroundings/brief';
 import { ERICKSON } from './common';
 import type { Forecast, Landmark, Sizing, SizingInput } from './types';
 

@@ -3,7 +3,7 @@ import { printQuantity as print } from '../quantity';
 import { recent } from '../recent';
 import { crestOf, drawnFrom, outputRipple, overMains, rectified, settledAngles, voltageLoopAt, type MainsFed } from '../surroundings/mains';
 import type { Working } from '../working';
-import type { OperatingPoint } from './brief';
+import type { OperatingPoint } from '../surroundings/brief';
 import { boostDiode } from './boostDiode';
 import { capacitorValue, DUTY_MIN, ERICKSON, inductorValue, LARGEST_DUTY, lineDrawnAlways, requiredRating } from './common';
 import { landmark } from './landmarks';

@@ -3,7 +3,7 @@ import { onResistance, slopeResistance, windingResistance, type CapacitorPart, t
 import type { Problem } from '../problem';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
-import type { Brief, OperatingPoint } from './brief';
+import type { Brief, OperatingPoint } from '../surroundings/brief';
 import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnAlways, lineDrawnInPulses, rippleFedAlways, rippleFedInPulses, requiredRating } from './common';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
 import type { Drawing, Forecast, Landmark, Signal, SizedValue, Sizing, SizingInput, Topology } from './types';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { broken, CAPACITOR, DIODE, INDUCTOR, promises, specs, SWITCH, TRANSFORMER } from '../testing/briefs';
-import type { Brief } from './brief';
+import type { Brief } from '../surroundings/brief';
 import { TOPOLOGIES, topologyNamed } from './index';
 import { capacitorRipple, carried, less } from './pieces';
 import type { SizingInput, Topology } from './types';

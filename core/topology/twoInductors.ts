@@ -2,7 +2,7 @@ import { type Fragment, esrOf } from '../converter/fragment';
 import { onResistance, slopeResistance, windingResistance, type CapacitorPart, type DiodePart, type InductorPart, type SwitchPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
-import type { OperatingPoint } from './brief';
+import type { OperatingPoint } from '../surroundings/brief';
 import { BEST_DAMPING, capacitorValue, DAMPING, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnAlways, refusesDuty, rippleFedAlways, rippleFedInPulses, requiredRating } from './common';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
 import type { Drawing, Forecast, Landmark, Signal, SizedValue, Sizing, SizingInput, Topology } from './types';

@@ -5,7 +5,7 @@ import type { Problem } from '../problem';
 import type { SeriesName, UnitName } from '../quantity';
 import type { MainsFed } from '../surroundings/mains';
 import type { Working } from '../working';
-import type { Brief, Drive, OperatingPoint } from './brief';
+import type { Brief, Drive, OperatingPoint } from '../surroundings/brief';
 import type { Carried } from './pieces';
 
 /** What a topology is given: the brief, the parts by place, the drive, and the loop's wanted crossover. */

@@ -1,6 +1,7 @@
 import { expect, type Page } from '@playwright/test';
 import demo from '../../demo/cabin-lighting-rail.json' with { type: 'json' };
-import { editDesign, evaluate, readDesignValue, type Design, type Figures } from '../../core/design';
+import { editDesign, readDesignValue, type Design } from '../../core/design';
+import { evaluate, type Figures } from '../../core/evaluation';
 import { printQuantity } from '../../core/quantity';
 import type { OperatingPoint } from '../../core/topology';
 

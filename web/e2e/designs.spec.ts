@@ -1,6 +1,8 @@
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { candidates, changeBrief, editDesign, FREQUENCIES, frequencyAt, hangBranch, shelfCsv } from '../../core/design';
+import { candidates, changeBrief, FREQUENCIES, frequencyAt, hangBranch } from '../../core/choice';
+import { editDesign } from '../../core/design';
+import { shelfCsv } from '../../core/interchange/shelfFile';
 import { openDemo } from '../../demo/open';
 import { printQuantity as print } from '../../core/quantity';
 import { SHELF } from '../../shelf';

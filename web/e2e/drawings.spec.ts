@@ -1,6 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { change, openDemo } from '../../demo/open';
-import { chooseTopology, hangBranch, topologyOf, type Design } from '../../core/design';
+import { chooseTopology, hangBranch } from '../../core/choice';
+import { topologyOf, type Design } from '../../core/design';
 import { TOPOLOGIES, type Topology } from '../../core/topology';
 import { SHELF } from '../../shelf';
 import { open } from './bench';

@@ -1,5 +1,5 @@
 'use client';
-import type { Figures } from '../../core/design';
+import type { Figures } from '../../core/evaluation';
 import { printQuantity as print, type UnitName } from '../../core/quantity';
 import { keptStyle } from '../plots/keptStyle';
 import { actions, useStore } from '../state/store';

@@ -1,8 +1,11 @@
 'use client';
 import { useMemo, useState } from 'react';
 import { REQUIREMENTS } from '../../core/corners/requirements';
-import type { Design, Figures } from '../../core/design';
-import { fieldAt, sizeDesign, sizingInputOf, suggest } from '../../core/design';
+import type { Design } from '../../core/design';
+import type { Figures } from '../../core/evaluation';
+import { suggest } from '../../core/choice';
+import { fieldAt, sizingInputOf } from '../../core/design';
+import { sizeDesign } from '../../core/evaluation';
 import { MECHANISMS } from '../../core/loss';
 import type { Part } from '../../core/parts/schema';
 import { printQuantity as print } from '../../core/quantity';

@@ -1,6 +1,7 @@
 'use client';
 import type { KeyboardEvent } from 'react';
-import type { Design, Figures } from '../../core/design';
+import type { Design } from '../../core/design';
+import type { Figures } from '../../core/evaluation';
 import { printQuantity as print } from '../../core/quantity';
 import { topologyOf } from '../../core/design';
 import type { DrawnSymbol } from '../../core/topology';

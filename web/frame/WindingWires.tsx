@@ -1,5 +1,6 @@
 'use client';
-import { windingWires, type Design, type Figures } from '../../core/design';
+import { windingWires, type Design } from '../../core/design';
+import { type Figures } from '../../core/evaluation';
 import type { Wire } from '../../core/parts/goods';
 import { printQuantity as print } from '../../core/quantity';
 import { GOODS } from '../../shelf';

@@ -1,5 +1,7 @@
 import { MAP_LINES, MAP_LOADS, spread, type MapCell } from '../../core/corners/map';
-import { candidateCount, editDesign, FREQUENCIES, type Design, type Figures } from '../../core/design';
+import { candidateCount, FREQUENCIES } from '../../core/choice';
+import { editDesign, type Design } from '../../core/design';
+import { type Figures } from '../../core/evaluation';
 import type { OperatingPoint } from '../../core/topology';
 import { newestOnly, pool } from '../workers/pool';
 import type { Kept } from './storage';

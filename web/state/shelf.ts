@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { readShelf } from '../../core/design';
+import { readShelf } from '../../core/interchange/shelfFile';
 import type { Part } from '../../core/parts/schema';
 import { shelfWith } from './ownShelf';
 import { storage } from './storage';

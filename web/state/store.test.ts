@@ -1,5 +1,7 @@
 import demo from '../../demo/cabin-lighting-rail.json';
-import { chooseTopology, evaluate, readDesignValue, type Design } from '../../core/design';
+import { chooseTopology } from '../../core/choice';
+import { readDesignValue, type Design } from '../../core/design';
+import { evaluate } from '../../core/evaluation';
 import { SHELF } from '../../shelf';
 import type { StoredDesign } from './storage';
 import { actions, useStore, type State } from './store';

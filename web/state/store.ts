@@ -1,7 +1,9 @@
 import { create } from 'zustand';
 import type { CornerReport } from '../../core/corners/corners';
 import type { MapCell } from '../../core/corners/map';
-import { editDesign, topologyOf, type Candidate, type Design, type Figures, type FrequencyChoice, type RequirementId } from '../../core/design';
+import { type Candidate, type FrequencyChoice } from '../../core/choice';
+import { editDesign, topologyOf, type Design, type RequirementId } from '../../core/design';
+import { type Figures } from '../../core/evaluation';
 import type { Part } from '../../core/parts/schema';
 import type { Problem } from '../../core/problem';
 import type { OperatingPoint, Slot } from '../../core/topology';

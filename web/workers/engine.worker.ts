@@ -1,7 +1,9 @@
 import { expose } from 'comlink';
 import { cornerPoints, judge, report, type CornerReport } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
-import { candidateAt, changeBrief, evaluate, frequencyAt, type Candidate, type Design, type Figures, type FrequencyChoice } from '../../core/design';
+import { candidateAt, changeBrief, frequencyAt, type Candidate, type FrequencyChoice } from '../../core/choice';
+import { type Design } from '../../core/design';
+import { evaluate, type Figures } from '../../core/evaluation';
 import { settleConverter, type Settled } from '../../core/converter/converter';
 import { viewOf, type ConverterView } from '../../core/converter/view';
 import { readConverter } from '../../core/interchange/circuitFile';

@@ -1,6 +1,8 @@
 import { must, openDemo } from '../../../demo/open';
 import { SHELF } from '../../../shelf';
-import { canHangAcross, dropBranch, editDesign, evaluate, hangBranch, sizeDesign, topologyOf, type Design } from '..';
+import { dropBranch, hangBranch } from '../../choice';
+import { canHangAcross, editDesign, topologyOf, type Design } from '..';
+import { evaluate, sizeDesign } from '../../evaluation';
 
 const rail = openDemo('cabin-lighting-rail');
 const door = openDemo('door-motor');

@@ -1,6 +1,6 @@
 import type { Fragment } from '../../converter/fragment';
 import type { Problem } from '../../problem';
-import type { Brief } from '../../topology/brief';
+import type { Brief } from '../brief';
 import { constantCurrent } from './constantCurrent';
 import { constantPower } from './constantPower';
 import { diodeString } from './diodeString';

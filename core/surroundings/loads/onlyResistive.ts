@@ -1,5 +1,5 @@
 import type { Problem } from '../../problem';
-import type { Brief } from '../../topology/brief';
+import type { Brief } from '../brief';
 
 /** What a load that is no resistance can not be, whichever it is: inductive, or behind a front end whose slow loop is placed on a resistance. */
 export function onlyResistive({ line, loadInductance }: Brief): Problem | undefined {

@@ -1,6 +1,6 @@
 import type { Fragment } from '../../converter/fragment';
 import type { Problem } from '../../problem';
-import type { Brief } from '../../topology/brief';
+import type { Brief } from '../brief';
 
 /** What an output is asked for: V at its nodes, A through its load. */
 export interface Wanted {

@@ -1,6 +1,7 @@
 'use client';
 import type { CornerReport } from '../../../core/corners/corners';
-import type { Design, Figures } from '../../../core/design';
+import type { Design } from '../../../core/design';
+import type { Figures } from '../../../core/evaluation';
 import { printQuantity as print, type UnitName } from '../../../core/quantity';
 import type { MarginFigure } from '../../../core/response/margins';
 import css from '../stages.module.css';

@@ -1,6 +1,6 @@
 'use client';
 import { scaleLinear } from 'd3';
-import type { Figures } from '../../../core/design';
+import type { Figures } from '../../../core/evaluation';
 import { printQuantity as print } from '../../../core/quantity';
 import { tracePath } from '../../plots/axes';
 import { keptStyle } from '../../plots/keptStyle';

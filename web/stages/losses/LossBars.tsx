@@ -1,6 +1,6 @@
 'use client';
 import { scaleLinear } from 'd3';
-import type { PartLoss } from '../../../core/design';
+import type { PartLoss } from '../../../core/evaluation';
 import { MECHANISMS } from '../../../core/loss';
 import { printQuantity as print } from '../../../core/quantity';
 import { useSize } from '../../plots/useSize';

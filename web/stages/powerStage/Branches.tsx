@@ -1,5 +1,6 @@
 'use client';
-import { BRANCHES, branchSlot, canHangAcross, dropBranch, hangBranch, takesBranches, topologyOf, type Branch } from '../../../core/design';
+import { branchSlot, dropBranch, hangBranch } from '../../../core/choice';
+import { BRANCHES, canHangAcross, takesBranches, topologyOf, type Branch } from '../../../core/design';
 import frame from '../../frame/frame.module.css';
 import { QuantityField } from '../../frame/QuantityField';
 import { useShelf } from '../../state/shelf';

@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { candidateCount, type Candidate } from '../../../core/design';
+import { candidateCount, type Candidate } from '../../../core/choice';
 import { printQuantity as print } from '../../../core/quantity';
 import { askCandidates } from '../../state/live';
 import { actions, useStore } from '../../state/store';

@@ -1,7 +1,7 @@
 'use client';
 import { scaleLinear, scaleLog } from 'd3';
 import { useEffect } from 'react';
-import { FREQUENCIES, frequencyRange, type FrequencyChoice } from '../../../core/design';
+import { FREQUENCIES, frequencyRange, type FrequencyChoice } from '../../../core/choice';
 import { printQuantity as print } from '../../../core/quantity';
 import { QuantityField, RangeField } from '../../frame/QuantityField';
 import { LogXAxis, tracePath, YAxis } from '../../plots/axes';

@@ -1,7 +1,8 @@
 'use client';
 import { useState } from 'react';
 import { printQuantity as print, SERIES } from '../../../core/quantity';
-import { remedyOf, topologyOf } from '../../../core/design';
+import { topologyOf } from '../../../core/design';
+import { remedyOf } from '../../../core/evaluation';
 import { WorkingCard } from '../../frame/WorkingCard';
 import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';

@@ -1,6 +1,9 @@
 'use client';
 import { useMemo, useRef, useState } from 'react';
-import { fieldAt, shelfCsv, shelfJson, sizeDesign, sizingInputOf, suggest, topologyOf } from '../../../core/design';
+import { suggest } from '../../../core/choice';
+import { fieldAt, sizingInputOf, topologyOf } from '../../../core/design';
+import { sizeDesign } from '../../../core/evaluation';
+import { shelfCsv, shelfJson } from '../../../core/interchange/shelfFile';
 import { curvesOf } from '../../../core/parts/curves';
 import type { Part, PartKind } from '../../../core/parts/schema';
 import { parseQuantity, printQuantity as print } from '../../../core/quantity';

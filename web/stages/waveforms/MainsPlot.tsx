@@ -1,7 +1,7 @@
 'use client';
 import { area, scaleLinear } from 'd3';
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
-import type { Figures } from '../../../core/design';
+import type { Figures } from '../../../core/evaluation';
 import { printQuantity as print } from '../../../core/quantity';
 import { tracePath, XAxis, YAxis } from '../../plots/axes';
 import { keptStyle } from '../../plots/keptStyle';

@@ -2,7 +2,9 @@ import fc from 'fast-check';
 import { openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { judge } from '../corners/corners';
-import { canHangAcross, editDesign, evaluate, hangBranch, sizeDesign, topologyOf, type Design } from '.';
+import { hangBranch } from '../choice';
+import { canHangAcross, editDesign, topologyOf, type Design } from '../design';
+import { evaluate, sizeDesign } from '.';
 
 /** Whatever is asked of a design: figures, or a problem with its field and remedy; never a number that is none, never an exception. */
 

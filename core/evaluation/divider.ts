@@ -1,7 +1,7 @@
 import type { Network } from '../control';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
-import type { Design } from './schema';
+import type { Design } from '../design/schema';
 
 /** The output's divider, R1 and the resistor to ground, as it stands among the losses. */
 export const DIVIDER = 'divider';

@@ -3,8 +3,8 @@ import { Part, type PartKind } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
 import { parseJson } from '../quantity/json';
 import { parseQuantity } from '../quantity';
-import { fieldAt } from './fields';
-import { schemaProblem } from './read';
+import { fieldAt } from '../design/fields';
+import { schemaProblem } from '../design/read';
 
 /**
  * Shelves as files: JSON, a list of parts as they stand in a design, or CSV with a row a part and a column a

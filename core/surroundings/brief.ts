@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { LOADS } from '../surroundings/loads';
+import { LOADS } from './loads';
 
 /** What the converter is asked for. Volts, amps, hertz, °C. */
 export const Brief = z.strictObject({

@@ -2,7 +2,8 @@ import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { cornerPoints, judge } from '../corners/corners';
 import type { Problem, Result } from '../problem';
-import { editDesign, evaluate, readDesign, type Design, type Figures } from '.';
+import { editDesign, readDesign, type Design } from '../design';
+import { evaluate, type Figures } from '.';
 import { evaluateStage } from './evaluate';
 
 /** Designs on which a figure was once silently wrong, or where there was a crash in place of one: each is one of a class. */

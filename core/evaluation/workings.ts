@@ -3,7 +3,7 @@ import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { Figures } from './figures';
 import { placementPoint } from './loop';
-import type { Design } from './schema';
+import type { Design } from '../design/schema';
 
 /** Workings of the loop's and the cycle's figures: where each comes from and what it leaves out. */
 export function loopWorkings(d: Design, f: Figures): Record<string, Working> {

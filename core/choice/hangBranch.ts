@@ -1,12 +1,12 @@
-import type { CapacitorPart, InductorPart, Part } from '../../parts/schema';
-import { fail, type Result } from '../../problem';
-import { STRAY } from './across';
-import { BRANCHES, hangs, topologyOf } from './branches';
-import { slotsOf } from './branchSlots';
-import { suggest } from '../choose';
-import { editDesign } from '../edit';
-import type { Branch, Design } from '../schema';
-import { sizingInputOf } from '../sizingInput';
+import type { CapacitorPart, InductorPart, Part } from '../parts/schema';
+import { fail, type Result } from '../problem';
+import { STRAY } from '../design/additions/across';
+import { BRANCHES, hangs, topologyOf } from '../design/additions/branches';
+import { slotsOf } from '../design/additions/branchSlots';
+import { suggest } from './choose';
+import { editDesign } from '../design/edit';
+import type { Branch, Design } from '../design/schema';
+import { sizingInputOf } from '../design/sizingInput';
 
 const MOST = 4;
 

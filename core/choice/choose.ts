@@ -5,12 +5,12 @@ import { outputEnergy, tableEnergy } from '../parts/switchEnergy';
 import { onResistance, slopeResistance, turnResistance, windingResistance } from '../parts/schema';
 import { fail, ok, type Problem, type Result } from '../problem';
 import { copiesOf, refusal, topologyNamed, TOPOLOGIES, type Drive, type Forecast, type OperatingPoint, type Sizing, type SizingInput, type Topology } from '../topology';
-import { derated } from './derated';
-import { hangs, topologyOf } from './additions/branches';
-import { editDesign } from './edit';
-import { warmStage } from './heat';
-import type { Design } from './schema';
-import { askedSpec, forUse, sizingInputOf } from './sizingInput';
+import { derated } from '../design/derated';
+import { hangs, topologyOf } from '../design/additions/branches';
+import { editDesign } from '../design/edit';
+import { warmStage } from '../evaluation/heat';
+import type { Design } from '../design/schema';
+import { askedSpec, forUse, sizingInputOf } from '../design/sizingInput';
 
 /** The corners of line and load, with the middle of each: where stresses are looked for. */
 const region = ({ brief }: SizingInput): Pick<OperatingPoint, 'line' | 'load'>[] =>

@@ -2,8 +2,10 @@ import { readdirSync } from 'node:fs';
 import { TOPOLOGIES, topologyNamed } from '../topology';
 import { must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
-import { candidates, changeBrief, checkDesign, chooseTopology, hangBranch, editDesign, evaluate, sizeDesign, suggest, topologyOf, type Design } from '.';
-import { sizingInputOf } from './sizingInput';
+import { candidates, changeBrief, chooseTopology, hangBranch, suggest } from '.';
+import { checkDesign, editDesign, topologyOf, type Design } from '../design';
+import { evaluate, sizeDesign } from '../evaluation';
+import { sizingInputOf } from '../design/sizingInput';
 import { best } from './choose';
 
 const rail = openDemo('cabin-lighting-rail');
