@@ -3,10 +3,11 @@ import { createRequire } from 'node:module';
 import { Worker } from 'node:worker_threads';
 import { cornerPoints, holdCorners, judge } from '../core/corners/corners';
 import { editDesign, readDesign, type Design } from '../core/design';
-import { evaluate, sizeDesign } from '../core/evaluation';
+import { evaluate } from '../core/evaluation';
 import { COMMAND } from '../core/control/command';
-import { regulation, settleStage } from '../core/evaluation/settleStage';
-import { sizingInputOf } from '../core/design/sizingInput';
+import { billOf } from '../core/evaluation/bill';
+import { regulated, settleStage } from '../core/evaluation/settleStage';
+import { standAt } from '../core/evaluation/standing';
 import { apply } from '../core/linear/dense';
 import { exponentialStep } from '../core/linear/exponential';
 import { settleCycle } from '../core/orbit/settle';
@@ -35,22 +36,21 @@ const others = Object.fromEntries(['gate-supplies', 'brake-magnet', 'station-cha
 }));
 /** Corner in the middle of both ranges. */
 const middle = (d: Design) => cornerPoints(d)[4]!;
-const topology = topologyNamed(design.topology)!;
-const spec = sizingInputOf(design);
-const sizing = sizeDesign(design);
+const bill = billOf(design);
 const point = { line: 48, load: 8, air: 50 };
 const must = <T>(r: { ok: true; value: T } | { ok: false; problem: { message: string } }): T => {
   if (!r.ok) throw new Error(r.problem.message);
   return r.value;
 };
 
-const cold = (): ReturnType<typeof settleStage> => settleStage(topology, spec, sizing, point, () => 60);
+const standing = must(standAt(bill, point));
+const cold = (): ReturnType<typeof settleStage> => settleStage(bill, standing.only!, () => 60);
 const stage = must(cold());
 const near = { state: stage.cycle.state, setting: stage.setting };
 
 /** The cycle solved from rest in the patterns that the general solver is given too. */
 function fromRest(): void {
-  must(settleCycle(stage.machine, { regulate: { ...regulation(stage.roles, spec, point), source: COMMAND, ...topology.duty(spec, sizing, point) } }));
+  must(settleCycle(stage.machine, { regulate: { quantity: regulated(stage.roles), target: stage.assembled.target, source: COMMAND, ...stage.assembled.range() } }));
 }
 
 /** Worst relative difference of the states between the settled cycle and one reached by `periods` of marching. */
@@ -130,7 +130,7 @@ const speed = async (): Promise<Line[]> => {
   const general = per(median(() => generalSolver(20), 5), 20);
   const region = await onTwoCores();
   return [
-    time('settled cycle, 2 states, from a neighbour, circuit and patterns built afresh', median(() => settleStage(topology, spec, sizing, point, () => 60, near)), 1.2),
+    time('settled cycle, 2 states, from a neighbour, circuit and patterns built afresh', median(() => settleStage(bill, standing.only!, () => 60, near)), 1.2),
     time('settled cycle, 2 states, from rest, circuit and patterns built afresh', fresh),
     time('averaged response at 200 frequencies', median(() => frequencyResponse(system, 0, grid)), 5),
     time('one full corner: cycle, loop, losses, heat (10 wanted, 15 at most)', median(() => judge(design, point)), 15),

@@ -8,7 +8,9 @@ import { copiesOf, refusal, topologyNamed, TOPOLOGIES, type Drive, type Forecast
 import { derated } from '../design/derated';
 import { hangs, topologyOf } from '../design/additions/branches';
 import { editDesign } from '../design/edit';
+import { billFor } from '../evaluation/bill';
 import { warmStage } from '../evaluation/heat';
+import { standAt } from '../evaluation/standing';
 import type { Design } from '../design/schema';
 import { askedSpec, forUse, sizingInputOf } from '../design/sizingInput';
 
@@ -293,7 +295,8 @@ export function candidateOf(design: Design): Candidate {
   const sizing = t.size(spec);
   const needs = needsOf(t, spec, sizing);
   const { line, load, air } = d.brief;
-  const warm = warmStage(t, spec, sizing, { line: (line.min + line.max) / 2, load: load.max, air: air.max }, d.sink.thermalResistance);
+  const standing = standAt(billFor(t, spec, sizing), { line: (line.min + line.max) / 2, load: load.max, air: air.max });
+  const warm = standing.ok ? warmStage(standing.value, d.sink.thermalResistance) : standing;
   if (!warm.ok) return { id, title, refusal: warm.problem };
   const of = (...kinds: PartKind[]): string[] => t.slots.filter((p) => kinds.includes(p.kind)).map((p) => p.id);
   const sum = (ids: string[], value: (id: string) => number): number => ids.reduce((s, x) => s + value(x) * copiesOf(t.slots.find((p) => p.id === x)!), 0);

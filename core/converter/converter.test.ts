@@ -1,12 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { must, openDemo } from '../../demo/open';
-import { topologyOf } from '../design';
-import { sizeDesign } from '../evaluation';
-import { BREAK, structureOf } from '../evaluation/assemble';
+import { billOf, structureOf } from '../evaluation/bill';
+import { standAt } from '../evaluation/standing';
+import { BREAK } from '../evaluation/assemble';
 import { closeStage } from '../evaluation/closed';
 import { compensatorOf, loopAround } from '../evaluation/loop';
 import { settleStage } from '../evaluation/settleStage';
-import { sizingInputOf } from '../design/sizingInput';
 import { readCircuit, readConverter } from '../interchange/circuitFile';
 import { size } from '../linear/complex';
 import { multipliers } from '../orbit/stability';
@@ -20,10 +19,10 @@ const file = readFileSync('demo/circuits/buck-closed-loop.json', 'utf8');
 
 describe.each(['cabin-lighting-rail', 'door-motor', 'radio', 'gate-supplies'])('%s, written out as one closed circuit', (name) => {
   const d = openDemo(name);
-  const [t, spec, sizing] = [topologyOf(d)!, sizingInputOf(d), sizeDesign(d)];
+  const bill = billOf(d);
   const point = { line: (d.brief.line.min + d.brief.line.max) / 2, load: d.brief.load.max, air: 25 };
-  const stage = must(settleStage(t, spec, sizing, point, () => 25));
-  const transfer = structureOf(spec).amplifier.transfer(must(compensatorOf(d, t, spec, sizing)).built);
+  const stage = must(settleStage(bill, must(standAt(bill, point)).only!, () => 25));
+  const transfer = structureOf(bill.spec).amplifier.transfer(must(compensatorOf(d, bill)).built);
   const closed = must(closeStage(stage, loopAround(d, stage, transfer)));
   const roles = { ...stage.roles, loops: [{ title: 'output', source: BREAK }] };
   const read = must(readConverter(JSON.stringify({ ...closed.circuit, roles: { ...roles, outputs: roles.outputs.map((o, k) => (k === 0 ? { ...o, voltage: d.brief.output.voltage } : o)) } })));

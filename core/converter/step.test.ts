@@ -1,12 +1,11 @@
 import fc from 'fast-check';
 import { change, must, openDemo } from '../../demo/open';
-import { topologyOf, type Design } from '../design';
-import { sizeDesign } from '../evaluation';
-import { BREAK, structureOf } from '../evaluation/assemble';
+import type { Design } from '../design';
+import { BREAK } from '../evaluation/assemble';
+import { billOf, structureOf } from '../evaluation/bill';
 import { closeStage } from '../evaluation/closed';
 import { compensatorOf, loopAround, senseResistance } from '../evaluation/loop';
 import { settleStage, type SettledStage } from '../evaluation/settleStage';
-import { sizingInputOf } from '../design/sizingInput';
 import { march } from '../orbit/march';
 import type { Quantity } from '../orbit/measure';
 import { instability, multipliers } from '../orbit/stability';
@@ -19,17 +18,17 @@ import { closeLoop } from '../testing/averagedLoop';
 import type { OperatingPoint } from '../topology';
 import type { ClosedStage } from '../evaluation/closed';
 import type { TypeThree } from '../control/network';
-import { crestAt } from '../evaluation/visits';
+import { standAt } from '../evaluation/standing';
 import { stepAnswer, type StepAnswer } from './step';
 
 /** A design settled at a point with cool parts, its loop closed; `gain` times what its compensator has. */
 function closedAt(d: Design, point: OperatingPoint, gain = 1): { stage: SettledStage; closed: ClosedStage; loop: ReturnType<typeof loopAround>; built: TypeThree } {
-  const [t, spec, sizing] = [topologyOf(d)!, sizingInputOf(d), sizeDesign(d)];
-  const at = t.mains ? { ...point, angle: 1, drawn: crestAt(t, spec, sizing, point) } : point;
-  const stage = must(settleStage(t, spec, sizing, at, () => 25));
-  const { built } = must(compensatorOf(d, t, spec, sizing));
-  const transfer = structureOf(spec).amplifier.transfer({ ...built, integrator: gain * built.integrator! });
-  const loop = loopAround(d, stage, transfer, stage.roles.mains ? { current: stage.roles.mains.current, ohms: senseResistance(t, d, spec, sizing) } : 'output');
+  const bill = billOf(d);
+  const { only, mains } = must(standAt(bill, point));
+  const stage = must(settleStage(bill, only ?? mains!.at(1, mains!.crest()), () => 25));
+  const { built } = must(compensatorOf(d, bill));
+  const transfer = structureOf(bill.spec).amplifier.transfer({ ...built, integrator: gain * built.integrator! });
+  const loop = loopAround(d, stage, transfer, stage.roles.mains ? { current: stage.roles.mains.current, ohms: senseResistance(bill, d) } : 'output');
   return { stage, loop, built: built as unknown as TypeThree, closed: must(closeStage(stage, loop)) };
 }
 const middle = ({ brief: { line, load } }: Design, share = 0.5): OperatingPoint => ({ line: (line.min + line.max) / 2, load: load.min + share * (load.max - load.min), air: 25 });

@@ -1,9 +1,7 @@
 import type { Circuit, Element } from '../circuit/elements';
 import { CIRCUIT_KIND } from '../circuit/elements';
-import { structureNamed } from '../control';
 import { COMMAND, HIGH } from '../control/command';
-import type { Control, ControlStructure, Drive, Rational, StageAhead } from '../control/types';
-import { voltageTypeThree } from '../control/voltageTypeThree';
+import type { Drive, Rational } from '../control/types';
 import { fragment, type Timing } from '../converter/fragment';
 import type { Roles } from '../converter/roles';
 import type { Disturbance } from '../converter/step';
@@ -12,7 +10,8 @@ import { fail, ok, type Result } from '../problem';
 import { besideLine, LINE, putLine } from '../surroundings/line';
 import { rectified, type MainsFed } from '../surroundings/mains';
 import { putLoads } from '../surroundings/loads';
-import type { OperatingPoint, Sizing, SizingInput, Topology } from '../topology';
+import type { OperatingPoint, SizingInput, Topology } from '../topology';
+import type { Bill } from './bill';
 
 /** A power stage with line and load, what is what in it, and how its gates are to be driven: a loop away from a circuit. */
 export interface Assembled {
@@ -20,51 +19,22 @@ export interface Assembled {
   timings: readonly Timing[];
   roles: Roles;
   drive: Drive;
+  /** What the command is set by: the mean of the output, or that of the current drawn from the mains */
+  target: number;
+  /** What the command is looked for in, and where first; by the forecast, which takes a moment */
+  range(): Range;
+  /** State near the settled cycle's beginning, by element */
+  start(): Readonly<Record<string, number>>;
 }
 
-/** The control structure of a spec: voltage mode where none is asked for. */
-export const structureOf = ({ control }: Pick<SizingInput, 'control'>): ControlStructure => structureNamed(control?.method ?? voltageTypeThree.id)!;
-
-const known = new WeakMap<SizingInput, WeakMap<object, Drive>>();
-
-/** What a control structure may know of a stage before it is settled. */
-export function stageAhead(t: Topology, spec: SizingInput, sizing: Pick<Sizing, 'values'>): StageAhead {
-  const { line, load, frequency } = spec.brief;
-  const { currentControl: current } = t;
-  return {
-    period: 1 / frequency,
-    region: [line.min, (line.min + line.max) / 2, line.max].flatMap((v) => [load.min, load.max].map((i) => ({ line: v, load: i }))),
-    blanking: t.blanking ?? 0,
-    ...(current
-      ? {
-          current: {
-            sensed: current.sensed,
-            fall: (v) => current.fall(spec, sizing, { line: v }),
-            at(point) {
-              const f = t.forecast(spec, sizing, point);
-              return { peak: f.parts[current.sensed]!.peak, duty: f.duty };
-            },
-          },
-        }
-      : {}),
-  };
-}
-
-/** How a spec's control drives a stage; found again for the same spec and sizes. */
-export function driveOf(t: Topology, spec: SizingInput, sizing: Pick<Sizing, 'values'>): Drive {
-  const bySize = known.get(spec) ?? new WeakMap<object, Drive>();
-  known.set(spec, bySize);
-  let found = bySize.get(sizing.values);
-  if (!found) bySize.set(sizing.values, (found = structureOf(spec).drive(stageAhead(t, spec, sizing), spec.control ?? ({} as Control))));
-  return found;
-}
+export type Range = ReturnType<Topology['duty']>;
 
 /**
  * Power stage, line and load at a point as one list of elements, with what is what in it.
  * @param resistance Ω of each part at its temperature
  * @returns them; problem "value" where a part's value is none that can be computed with
  */
-export function assemble(t: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, resistance: (slot: string) => number): Result<Assembled> {
+export function assemble({ topology: t, spec, sizing, drive }: Bill, point: OperatingPoint, resistance: (slot: string) => number): Result<Assembled> {
   const f = fragment({ parts: spec.parts, values: sizing.values, resistance });
   putLine(f, spec.brief, t.mains ? behindRectifier(t.mains, spec, point, resistance) : point.line);
   t.stage(f, spec, sizing, point);
@@ -76,7 +46,12 @@ export function assemble(t: Topology, spec: SizingInput, sizing: Sizing, point: 
   if (unsound) return fail('value', unsound.id, `no circuit can be made of these parts: the ${unsoundValue(unsound)} of ${unsound.id} is none that can be computed with`, 'look for a part whose values are nothing, or far from those of the others');
   const roles = f.roles(LINE);
   for (const p of t.slots) if (p.core) roles.parts[p.id]!.core = p.core;
-  return ok({ elements: f.elements, timings: f.timings, roles, drive: driveOf(t, spec, sizing) });
+  return ok({
+    elements: f.elements, timings: f.timings, roles, drive,
+    target: roles.mains ? point.drawn! * Math.sin(point.angle!) : spec.brief.output.voltage,
+    range: () => drive.range?.(point) ?? t.duty(spec, sizing, point),
+    start: () => t.start(spec, sizing, point),
+  });
 }
 
 /** V of the source that stands for the rectified mains at the angle of a point. */

@@ -1,14 +1,12 @@
 import { fluxDensity } from '../magnetics/flux';
 import { sample } from '../orbit/sample';
-import { fail, ok, type Result } from '../problem';
-import { printQuantity as print } from '../quantity';
-import type { OperatingPoint, Slot, Sizing, SizingInput, Topology } from '../topology';
-import { topologyOf } from '../design/additions/branches';
+import { ok, type Result } from '../problem';
+import type { OperatingPoint, Slot, Sizing, Topology } from '../topology';
 import { DIVIDER, dividerLoss, dividerWorking } from './divider';
 import type { Figures, StageFigures, Stress } from './figures';
 import { lossWorkings, warmStage, type WarmStage } from './heat';
 import { loopFigures } from './loop';
-import { remembered } from '../design/remembered';
+import { billOf } from './bill';
 import type { Design } from '../design/schema';
 import { isDiscontinuous } from '../converter/conduction';
 import { outputPower, powerBalance } from '../converter/power';
@@ -16,27 +14,20 @@ import type { PartStress } from '../converter/stresses';
 import { quantityOf } from '../converter/measures';
 import { largestMultiplier } from './settleStage';
 import { atLightLoad, type LightLoad } from '../design/conduction';
-import { sizingInputOf } from '../design/sizingInput';
 import { mainsCurves, mainsFigures } from './mainsFigures';
-import { anglesFrom } from './visits';
+import { standAt, type Standing } from './standing';
 import { loopWorkings } from './workings';
 
 /** The values that the brief wants and the ones taken, with their workings. Needs no operating point. */
-export const sizeDesign = remembered((d: Design): Sizing => topology(d).size(sizingInputOf(d)));
+export const sizeDesign = (d: Design): Sizing => billOf(d).sizing;
 
 /** How the conduction wanted at the smallest load is met, with the ripple share that was taken for it; undefined where none is wanted. */
 export function lightLoadOf(d: Design): { wanted: NonNullable<Design['brief']['lightLoad']>; share: number; fails: LightLoad[] } | undefined {
   const wanted = d.brief.lightLoad;
   if (wanted === undefined) return undefined;
-  const spec = sizingInputOf(d);
-  return { wanted, share: spec.brief.rippleShare, fails: atLightLoad(topology(d), spec).filter((l) => l.mode !== wanted) };
+  const { topology, spec } = billOf(d);
+  return { wanted, share: spec.brief.rippleShare, fails: atLightLoad(topology, spec).filter((l) => l.mode !== wanted) };
 }
-
-const topology = (d: Design): Topology => {
-  const found = topologyOf(d);
-  if (!found) throw new Error(`a checked design has a topology, this one names ${d.topology}`);
-  return found;
-};
 
 export interface Extent {
   /** Also compute what is only drawn or explained: waveforms, Bode curves, workings, power balance. */
@@ -55,21 +46,22 @@ export interface Extent {
 export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}): Result<Figures> {
   const settled = warmedAt(d, point);
   if (!settled.ok) return settled;
-  const { t, spec, sizing, warm } = settled.value;
+  const { standing, warm } = settled.value;
+  const { topology } = standing.bill;
   const { stage } = warm;
-  const looped = loopFigures(t, d, spec, sizing, point, stage, extent.detail === true);
+  const looped = loopFigures(d, standing, stage, extent.detail === true);
   if (!looped.ok) return looped;
   const { loop, curves, step, lineStep } = looped.value;
   const figures: Figures = { ...stageOf(point, settled.value, dividerLoss(d, loop.network)), loop };
   if (!extent.detail || !curves) return ok(figures);
   figures.detail = {
-    waves: { ids: t.signals.map((s) => s.id), units: t.signals.map((s) => s.unit), ...sample(stage.cycle, t.signals.map((s) => quantityOf(s.of, stage.roles))) },
-    ...(warm.mains ? { mains: mainsCurves(t, spec, sizing, point, warm) } : {}),
+    waves: { ids: topology.signals.map((s) => s.id), units: topology.signals.map((s) => s.unit), ...sample(stage.cycle, topology.signals.map((s) => quantityOf(s.of, stage.roles))) },
+    ...(warm.mains ? { mains: mainsCurves(standing, warm) } : {}),
     bode: curves,
     step: { time: step.time, value: step.value },
     ...(lineStep ? { lineStep: { time: lineStep.time, value: lineStep.value } } : {}),
     balance: powerBalance(stage.circuit, stage.roles, stage.cycleIntegrals),
-    workings: { ...lossWorkings(t, warm, point.angle), ...dividerWorking(d, loop.network), ...loopWorkings(d, figures) },
+    workings: { ...lossWorkings(topology, warm, standing.mains?.seen), ...dividerWorking(d, loop.network), ...loopWorkings(d, figures) },
   };
   return ok(figures);
 }
@@ -84,28 +76,22 @@ export function evaluateStage(d: Design, point: OperatingPoint): Result<StageFig
 }
 
 interface Warmed {
-  t: Topology;
-  spec: SizingInput;
-  sizing: Sizing;
+  standing: Standing;
   warm: WarmStage;
 }
 
 function warmedAt(d: Design, point: OperatingPoint): Result<Warmed> {
-  const wrong = checkPoint(point);
-  if (wrong) return wrong;
-  const t = topology(d);
-  const spec = sizingInputOf(d);
-  const sizing = sizeDesign(d);
-  const early = checkAngle(anglesFrom(t, spec, point.line), point.angle);
-  if (early) return early;
-  const warm = warmStage(t, spec, sizing, point, d.sink.thermalResistance);
-  return warm.ok ? ok({ t, spec, sizing, warm: warm.value }) : warm;
+  const standing = standAt(billOf(d), point);
+  if (!standing.ok) return standing;
+  const warm = warmStage(standing.value, d.sink.thermalResistance);
+  return warm.ok ? ok({ standing: standing.value, warm: warm.value }) : warm;
 }
 
-function stageOf(point: OperatingPoint, { t, spec, sizing, warm }: Warmed, divider = 0): StageFigures {
+function stageOf(point: OperatingPoint, { standing, warm }: Warmed, divider = 0): StageFigures {
+  const { topology: t, spec, sizing } = standing.bill;
   const { stage } = warm;
   const signals = Object.fromEntries(t.signals.map((s) => [s.id, { ...stage.measure(s.of) }]));
-  const parts = divider > 0 ? [...warm.losses, { id: DIVIDER, mechanisms: { divider }, total: divider, temperature: point.air }] : warm.losses;
+  const parts = divider > 0 ? [...warm.losses, { id: DIVIDER, mechanisms: { divider }, total: divider, temperature: standing.air }] : warm.losses;
   const total = parts.reduce((sum, l) => sum + l.total, 0);
   const output = outputPower(stage.circuit, stage.roles, stage.measure, stage.cycleIntegrals);
   return {
@@ -122,7 +108,7 @@ function stageOf(point: OperatingPoint, { t, spec, sizing, warm }: Warmed, divid
       outputRipple: warm.mains ? warm.mains.output.peakToPeak : signals.output!.peakToPeak,
       start: Array.from(stage.cycle.intervals[0]!.z0.subarray(0, stage.cycle.states)),
     },
-    ...(warm.mains ? { mains: mainsFigures(warm.mains, point) } : {}),
+    ...(warm.mains ? { mains: mainsFigures(warm.mains, standing.mains!.seen) } : {}),
     losses: { output, total, input: output + total, efficiency: output / (output + total), parts },
     heat: { rungs: warm.rungs, iterations: warm.iterations },
     duties: warm.duties,
@@ -134,21 +120,6 @@ function stageOf(point: OperatingPoint, { t, spec, sizing, warm }: Warmed, divid
 function mainMagnetics(t: Topology): readonly Slot[] {
   const inductors = t.slots.filter((p) => p.kind === 'inductor');
   return inductors.length > 0 ? inductors : t.slots.filter((p) => p.kind === 'transformer');
-}
-
-function checkPoint(p: OperatingPoint): { ok: false; problem: ReturnType<typeof fail>['problem'] } | undefined {
-  if (!(p.line > 0) || !Number.isFinite(p.line)) return fail('range', 'line', `a line of ${p.line} V makes no sense`, 'give a voltage above zero');
-  if (!(p.load > 0) || !Number.isFinite(p.load)) return fail('range', 'load', `a load of ${p.load} A makes no sense`, 'give a current above zero');
-  if (!(p.air > -273) || !(p.air < 500)) return fail('range', 'air', `air of ${print(p.air, '°C')} makes no sense`, 'give a temperature between −100 and 250 °C');
-  return undefined;
-}
-
-/** The stage can be seen from where the mains is high enough to draw on to its crest; on a dc line at no angle. */
-function checkAngle(from: number | undefined, angle: number | undefined): ReturnType<typeof checkPoint> {
-  if (angle === undefined) return undefined;
-  if (from === undefined) return fail('range', 'angle', 'a dc line has no angle', 'leave it out');
-  const degrees = (radians: number): string => `${((radians * 180) / Math.PI).toFixed(1)}°`;
-  return angle >= from * (1 - 1e-9) && angle <= Math.PI / 2 ? undefined : fail('range', 'angle', `nothing is settled at ${degrees(angle)} of the mains: below ${degrees(from)} nothing is drawn, and after the crest all is as before it`, `give ${degrees(from + 1e-3)} to 90°`);
 }
 
 /** Each part's electrical stress against its rating. */

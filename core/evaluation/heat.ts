@@ -4,11 +4,13 @@ import { printQuantity as print } from '../quantity';
 import { solveThermalNetwork, type ThermalNode, type ThermalNodeState } from '../thermal/network';
 import { hotSpot, partNetwork } from '../thermal/partNetwork';
 import { stressesIn, type PartStress } from '../converter/stresses';
-import { copiesOf, type OperatingPoint, type Slot, type Sizing, type SizingInput, type Topology } from '../topology';
+import { copiesOf, type Slot, type SizingInput, type Topology } from '../topology';
 import type { Working } from '../working';
+import type { Bill } from './bill';
 import type { PartLoss } from './figures';
 import { partStates, type StateOf } from './partStates';
 import { resistanceAt, settleStage, type SettledStage } from './settleStage';
+import type { Standing, View } from './standing';
 import { visit, type MainsCycle, type Near, type Visited } from './visits';
 
 /** A stage whose temperatures, resistances, currents and losses agree with one another. */
@@ -37,19 +39,21 @@ const AGREES = 1e-5;
  * the cycle was settled with, all agree.
  * @returns the warm stage; problem "runaway" when heat and resistance drive each other up
  */
-export function warmStage(topology: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, sink: number): Result<WarmStage> {
+export function warmStage(standing: Standing, sink: number): Result<WarmStage> {
+  const { bill, air } = standing;
+  const { topology, spec } = bill;
   const network = partNetwork(spec.parts, sink, (id) => copiesOf(topology.slots.find((p) => p.id === id)!));
-  let temperature: Temperatures = new Map(topology.slots.map((p) => [p.id, point.air]));
+  let temperature: Temperatures = new Map(topology.slots.map((p) => [p.id, air]));
   let near: Near | undefined;
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
     const at = (slot: string): number => temperature.get(slot)!;
-    const settled = visit(topology, spec, sizing, point, at, near);
+    const settled = visit(standing, at, near);
     if (!settled.ok) return settled;
     near = settled.value;
     const { visits, duties, mains } = settled.value;
-    const states = visits.map((v) => partStates(topology, spec, sizing, v.stage, v.duties));
-    const mechanisms = (slot: Slot, warmer: number): Record<string, number> => lossesOf(slot, settled.value, states, warmer);
-    const warm = temperatures(topology, spec, network, point.air, temperature, mechanisms);
+    const states = visits.map((v) => partStates(bill, v.stage, v.duties));
+    const mechanisms = (slot: Slot, warmer: number): Record<string, number> => lossesOf(slot, settled.value, states, warmer, standing.load);
+    const warm = temperatures(topology, spec, network, air, temperature, mechanisms);
     if (!warm.ok) return warm;
     const moved = Math.max(...topology.slots.map((p) => Math.abs(warm.value.get(p.id)! - at(p.id))));
     if (moved < AGREES && Math.abs(mains?.excess ?? 0) < AGREES) {
@@ -57,10 +61,10 @@ export function warmStage(topology: Topology, spec: SizingInput, sizing: Sizing,
         const found = mechanisms(slot, 1);
         return { id: slot.id, mechanisms: found, total: total(found), temperature: warm.value.get(slot.id)! };
       });
-      const rungs = solveThermalNetwork(network, heatOf(spec, new Map(losses.map((l) => [l.id, l.total]))), point.air);
-      const angle = mains && (point.angle ?? Math.PI / 2);
-      const known = visits.findIndex((v) => v.point.angle === angle);
-      const seen = known >= 0 ? ok({ stage: visits[known]!.stage, states: states[known]! }) : seenAt(topology, spec, sizing, { ...point, angle, drawn: mains!.crest }, at, visits.at(-1)!.stage);
+      const rungs = solveThermalNetwork(network, heatOf(spec, new Map(losses.map((l) => [l.id, l.total]))), air);
+      const angle = standing.mains?.seen;
+      const known = visits.findIndex((v) => v.view.angle === angle);
+      const seen = known >= 0 ? ok({ stage: visits[known]!.stage, states: states[known]! }) : seenAt(bill, standing.mains!.at(angle!, mains!.crest), at, visits.at(-1)!.stage);
       return seen.ok ? ok({ ...seen.value, mains, duties: read(duties), losses, rungs, iterations: iteration }) : seen;
     }
     temperature = warm.value;
@@ -74,14 +78,14 @@ type Temperatures = Map<string, number>;
 const total = (mechanisms: Readonly<Record<string, number>>): number => Object.values(mechanisms).reduce((a, b) => a + b, 0);
 
 /** W by mechanism of all parts in a place, as a mean over what was settled; `warmer` times the resistance it was settled with. */
-function lossesOf({ id, kind, copies = 1 }: Slot, { visits, mains }: Visited, states: readonly StateOf[], warmer: number): Record<string, number> {
+function lossesOf({ id, kind, copies = 1 }: Slot, { visits, mains }: Visited, states: readonly StateOf[], warmer: number, load: number): Record<string, number> {
   const out: Record<string, number> = {};
   const add = (state: PartStates[keyof PartStates], weight: number): void => {
     for (const [name, watts] of Object.entries(partLosses(kind, scaled(state, warmer) as never))) out[name] = (out[name] ?? 0) + weight * copies * watts;
   };
   visits.forEach((v, k) => add(states[k]![id]!, v.weight));
   // While the mains is too low to draw on, the reservoir alone feeds the load.
-  if (mains && id === visits[0]!.stage.roles.mains!.reservoir) add({ ...states[0]![id]!, rms: visits[0]!.point.load } as PartStates['capacitor'], 1 - visits.reduce((s, v) => s + v.weight, 0));
+  if (mains && id === visits[0]!.stage.roles.mains!.reservoir) add({ ...states[0]![id]!, rms: load } as PartStates['capacitor'], 1 - visits.reduce((s, v) => s + v.weight, 0));
   return out;
 }
 
@@ -145,9 +149,9 @@ function heatOf(spec: SizingInput, watts: ReadonlyMap<string, number>): Record<s
 }
 
 /** The stage at the angle of the mains that is looked at, or wanted for drawing. */
-export function seenAt(t: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, temperature: (slot: string) => number, near: SettledStage): Result<Pick<WarmStage, 'stage' | 'states'>> {
-  const settled = settleStage(t, spec, sizing, point, temperature, { state: near.cycle.state, setting: near.setting, machine: near.machine });
-  return settled.ok ? ok({ stage: settled.value, states: partStates(t, spec, sizing, settled.value, stressesIn(settled.value.circuit, settled.value.roles, settled.value.measure)) }) : settled;
+export function seenAt(bill: Bill, view: View, temperature: (slot: string) => number, near: SettledStage): Result<Pick<WarmStage, 'stage' | 'states'>> {
+  const settled = settleStage(bill, view, temperature, { state: near.cycle.state, setting: near.setting, machine: near.machine });
+  return settled.ok ? ok({ stage: settled.value, states: partStates(bill, settled.value, stressesIn(settled.value.circuit, settled.value.roles, settled.value.measure)) }) : settled;
 }
 
 /** Plain copies, every lazy figure read. */

@@ -14,17 +14,18 @@ import { loopAt, injectionPointAt, type InjectionPoint } from '../response/injec
 import { refined, resonancesOf } from '../response/refine';
 import { frequencyResponse, logSpaced } from '../response/system';
 import { instability } from '../orbit/stability';
-import type { OperatingPoint, Sizing, SizingInput, Topology } from '../topology';
+import type { OperatingPoint } from '../topology';
+import { structureOf, type Bill } from './bill';
 import type { LoopFigures } from './figures';
 import { voltageLoopAt } from '../surroundings/mains';
 import { remembered } from '../design/remembered';
-import { crestAt } from './visits';
+import { crestAt, standAt, type Standing } from './standing';
 import type { Design } from '../design/schema';
-import { BREAK, closed as closedCircuit, structureOf, type Loop } from './assemble';
+import { BREAK, closed as closedCircuit, type Loop } from './assemble';
 import { closeStage, type ClosedStage } from './closed';
 import type { Quantity } from '../orbit/measure';
 import type { Roles } from '../converter/roles';
-import { largestMultiplier, regulation, settleStage, type SettledStage } from './settleStage';
+import { largestMultiplier, regulated, settleStage, type SettledStage } from './settleStage';
 
 /** °C of the parts that the compensator is placed with, so that it does not move with their heat */
 const AMBIENT = 25;
@@ -53,13 +54,13 @@ export interface Compensator {
 }
 
 /** Ω that the current drawn from the mains is measured by: at its largest it shall be as large as the reference. */
-export const senseResistance = (t: Topology, d: Design, spec: SizingInput, sizing: Sizing): number => d.control.reference / crestAt(t, spec, sizing, { line: d.brief.line.min, load: d.brief.load.max });
+export const senseResistance = (bill: Bill, d: Design): number => d.control.reference / crestAt(bill, { line: d.brief.line.min, load: d.brief.load.max });
 
 /** What the loop feeds back, in V: the output, or on the mains the current drawn, by its sense resistance. */
-function fedBack(t: Topology, roles: Roles, d: Design, spec: SizingInput, sizing: Sizing, point: OperatingPoint): Quantity {
-  const { quantity } = regulation(roles, spec, point);
+function fedBack(bill: Bill, roles: Roles, d: Design): Quantity {
+  const quantity = regulated(roles);
   if (!roles.mains) return quantity;
-  const ohms = senseResistance(t, d, spec, sizing);
+  const ohms = senseResistance(bill, d);
   return (p) => quantity(p).map((v) => v * ohms);
 }
 
@@ -73,21 +74,22 @@ function plantOf(stage: SettledStage, output: Quantity): (frequency: readonly nu
 const modulator = (control: Control, f: number): Complex => scale(turn(-2 * Math.PI * f * control.delay), 1 / control.ramp);
 
 /** The compensator of a design: placed, overridden where the design says so, and as its network builds it. */
-export const compensatorOf = remembered((d: Design, topology: Topology, spec: SizingInput, sizing: Sizing): Result<Compensator> => {
+export const compensatorOf = remembered((d: Design, bill: Bill): Result<Compensator> => {
   const { control } = d;
-  const placement25 = placementPoint(d);
-  const point = topology.mains ? { ...placement25, angle: Math.PI / 2, drawn: crestAt(topology, spec, sizing, placement25) } : placement25;
-  const stage = settleStage(topology, spec, sizing, point, () => AMBIENT);
+  const standing = standAt(bill, placementPoint(d));
+  if (!standing.ok) return standing;
+  const { only, mains } = standing.value;
+  const stage = settleStage(bill, only ?? mains!.at(Math.PI / 2, mains!.crest()), () => AMBIENT);
   if (!stage.ok) return stage;
-  const [at] = plantOf(stage.value, fedBack(topology, stage.value.roles, d, spec, sizing, point))([control.crossover]);
+  const [at] = plantOf(stage.value, fedBack(bill, stage.value.roles, d))([control.crossover]);
   let plant = times(at!, modulator(control, control.crossover));
-  const { amplifier } = structureOf(spec);
+  const { amplifier } = structureOf(bill.spec);
   let placed = amplifier.place(plant, control);
   if (!placed.ok) return placed;
   // Ripple that comes back through the compensator changes what the plant is: placed anew on what the closed circuit shows.
   for (let round = 0; round < ROUNDS; round++) {
     const transfer = amplifier.transfer(placed.value);
-    const closed = closeStage(stage.value, loopAround(d, stage.value, transfer, sensedOn(stage.value.roles, topology, d, spec, sizing)));
+    const closed = closeStage(stage.value, loopAround(d, stage.value, transfer, sensedOn(bill, stage.value.roles, d)));
     if (!closed.ok) break;
     const loop = loopAt(closed.value.machine, closed.value.cycle, placeIn(closed.value))([control.crossover])[0]!;
     const now = over(loop, valueAt(transfer, control.crossover));
@@ -122,12 +124,14 @@ interface Disturbances {
   load: Disturbance;
   line?: Disturbance;
 }
-function disturbances({ line, outputs, mains }: Roles, { brief }: Design, point: OperatingPoint): Disturbances {
+function disturbances({ circuit, roles: { line, outputs, mains } }: SettledStage, { brief }: Design): Disturbances {
   const { lineStep } = brief;
-  const up = point.line + (lineStep ?? 0) <= brief.line.max * (1 + 1e-9);
+  const source = circuit.elements.find((e) => 'a' in e && e.id === line);
+  const volts = source?.kind === 'voltage-source' && typeof source.value === 'number' ? source.value : 0;
+  const up = volts + (lineStep ?? 0) <= brief.line.max * (1 + 1e-9);
   return {
     load: { source: outputs[0]!.step!, from: 0, to: brief.loadStep, rise: brief.loadStepTime },
-    ...(lineStep !== undefined && !mains ? { line: { source: line, from: point.line, to: point.line + (up ? lineStep : -lineStep) } } : {}),
+    ...(lineStep !== undefined && !mains ? { line: { source: line, from: volts, to: volts + (up ? lineStep : -lineStep) } } : {}),
   };
 }
 
@@ -148,7 +152,7 @@ function answerTo(stage: SettledStage, closed: ClosedStage, loop: Loop, crossove
 }
 
 /** What is sensed: the output, or on the mains the current that is drawn. */
-const sensedOn = ({ mains }: Roles, t: Topology, d: Design, spec: SizingInput, sizing: Sizing): Loop['sensed'] => (mains ? { current: mains.current, ohms: senseResistance(t, d, spec, sizing) } : 'output');
+const sensedOn = (bill: Bill, { mains }: Roles, d: Design): Loop['sensed'] => (mains ? { current: mains.current, ohms: senseResistance(bill, d) } : 'output');
 
 /** Where a closed stage's loop is broken. */
 function placeIn({ circuit }: ClosedStage): InjectionPoint {
@@ -164,23 +168,16 @@ export const loopAround = ({ brief, control }: Design, stage: SettledStage, tran
 });
 
 /** Loop figures at a settled point, with the curves when they are asked for. */
-export function loopFigures(
-  topology: Topology,
-  d: Design,
-  spec: SizingInput,
-  sizing: Sizing,
-  point: OperatingPoint,
-  stage: SettledStage,
-  withCurves: boolean,
-): Result<{ loop: LoopFigures; curves?: LoopCurves; step: Curve; lineStep?: Curve }> {
-  const compensator = compensatorOf(d, topology, spec, sizing);
+export function loopFigures(d: Design, standing: Standing, stage: SettledStage, withCurves: boolean): Result<{ loop: LoopFigures; curves?: LoopCurves; step: Curve; lineStep?: Curve }> {
+  const { bill } = standing;
+  const compensator = compensatorOf(d, bill);
   if (!compensator.ok) return compensator;
-  const structure = structureOf(spec);
+  const structure = structureOf(bill.spec);
   const transfer = structure.amplifier.transfer(compensator.value.built);
   const { control } = d;
   const { drive } = stage.assembled;
-  const fed = fedBack(topology, stage.roles, d, spec, sizing, { ...point, angle: point.angle ?? Math.PI / 2, drawn: 0 });
-  const loop = loopAround(d, stage, transfer, sensedOn(stage.roles, topology, d, spec, sizing));
+  const fed = fedBack(bill, stage.roles, d);
+  const loop = loopAround(d, stage, transfer, sensedOn(bill, stage.roles, d));
   const closed = closeStage(stage, loop);
 
   const around = (f: number): Complex => times(valueAt(transfer, f), modulator(control, f));
@@ -199,8 +196,8 @@ export function loopFigures(
   const { mains } = stage.roles;
   // A fifth of the mains frequency, or nothing where the line is dc.
   const pace = voltageLoopAt(d.brief.line.mains ?? 0);
-  const outer = mains && voltageLoop(sizing.values[mains.reservoir]!.taken, d.brief.output.voltage / point.load, pace);
-  const by = disturbances(stage.roles, d, point);
+  const outer = mains && voltageLoop(bill.sizing.values[mains.reservoir]!.taken, d.brief.output.voltage / standing.load, pace);
+  const by = disturbances(stage, d);
   const stable = closed.ok && instability(closed.value.cycle) === undefined;
   // The slow loop around the mains stands outside of what is settled within a switching period.
   const slow = outer && stepFigures(outer.closed, 0, by.load.to - by.load.from, stable, pace, by.load.rise);
@@ -213,8 +210,8 @@ export function loopFigures(
     stable,
     drive: drive.figures,
     ...(structure.lost && largestMultiplier(stage.cycle) > 1 ? { lost: structure.lost(largestMultiplier(stage.cycle), drive.figures) } : {}),
-    outer: outer && { crossover: pace, phaseMargin: outer.phaseMargin, senseResistance: senseResistance(topology, d, spec, sizing) },
-    landmarks: topology.landmarks(spec, sizing, point),
+    outer: outer && { crossover: pace, phaseMargin: outer.phaseMargin, senseResistance: senseResistance(bill, d) },
+    landmarks: standing.landmarks(),
     deviation: step.deviation,
     recovery: step.recovery,
     answeredBy: slow ? 'voltage loop' : answer.how,

@@ -1,21 +1,21 @@
-import type { OperatingPoint, Sizing, SizingInput, Topology } from '../topology';
 import type { MainsCurves, MainsFigures } from './figures';
 import { seenAt, type WarmStage } from './heat';
-import { anglesFrom, type MainsCycle } from './visits';
+import type { Standing } from './standing';
+import type { MainsCycle } from './visits';
 
 /** What the mains gives over its cycle. */
-export const mainsFigures = ({ crest, at }: MainsCycle, point: OperatingPoint): MainsFigures => ({
+export const mainsFigures = ({ crest, at }: MainsCycle, seen: number): MainsFigures => ({
   crest,
   rms: Math.sqrt(at.reduce((s, a) => s + a.weight * a.stage.measure({ current: a.stage.roles.mains!.current }).mean ** 2, 0)),
-  seen: point.angle ?? Math.PI / 2,
+  seen,
 });
 
 /** Angles of the first quarter that are drawn */
 const DRAWN = 24;
 
 /** Half a cycle of the mains, settled at many angles with the temperatures and the current that were found: the second quarter mirrors the first. */
-export function mainsCurves(t: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, { mains, losses, stage }: WarmStage): MainsCurves {
-  const from = anglesFrom(t, spec, point.line)!;
+export function mainsCurves({ bill, mains: along }: Standing, { mains, losses, stage }: WarmStage): MainsCurves {
+  const { from, at } = along!;
   const temperature = (slot: string): number => losses.find((l) => l.id === slot)!.temperature;
   const quarter: Record<keyof MainsCurves, number>[] = [];
   const still = (angle: number): Record<keyof MainsCurves, number> => ({ angle, drawn: 0, least: 0, largest: 0, duty: NaN, output: mains!.output.slow(angle) });
@@ -23,7 +23,7 @@ export function mainsCurves(t: Topology, spec: SizingInput, sizing: Sizing, poin
   let near = stage;
   for (let k = DRAWN; k >= 0; k--) {
     const angle = from + ((Math.PI / 2 - from) * k) / DRAWN;
-    const found = seenAt(t, spec, sizing, { ...point, angle, drawn: mains!.crest }, temperature, near);
+    const found = seenAt(bill, at(angle, mains!.crest), temperature, near);
     if (!found.ok) continue;
     near = found.value.stage;
     const { mean, min, max } = near.measure({ current: near.roles.mains!.current });

@@ -8,7 +8,7 @@ import { ends, type Quantity } from '../orbit/measure';
 import type { DiodePart, SwitchPart } from '../parts/schema';
 import { elementOf, type PartStress } from '../converter/stresses';
 import { esrOf } from '../converter/fragment';
-import type { Sizing, SizingInput, Topology } from '../topology';
+import type { Bill } from './bill';
 import type { SettledStage } from './settleStage';
 
 /** What the loss mechanisms of each part are given, by place. */
@@ -69,13 +69,7 @@ function windingVoltages(stage: SettledStage, id: string): { volts: number; seco
 }
 
 /** What the loss mechanisms of each part are given. */
-export function partStates(
-  topology: Topology,
-  spec: SizingInput,
-  sizing: Sizing,
-  stage: SettledStage,
-  duties: Record<string, PartStress>,
-): StateOf {
+export function partStates({ topology, spec, sizing }: Bill, stage: SettledStage, duties: Record<string, PartStress>): StateOf {
   const { frequency } = spec.brief;
   const out: StateOf = {};
   for (const { id, partner } of topology.slots) {

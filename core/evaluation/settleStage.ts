@@ -10,9 +10,11 @@ import { multipliers } from '../orbit/stability';
 import { intervalSlopes } from '../response/averaged';
 import { onResistance, slopeResistance, turnResistance, windingResistance, type Part } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
-import type { OperatingPoint, Signal, Sizing, SizingInput, Topology } from '../topology';
+import type { Signal } from '../topology';
 import { COMMAND } from '../control/command';
-import { assemble, opened, type Assembled } from './assemble';
+import { opened, type Assembled, type Range } from './assemble';
+import type { Bill } from './bill';
+import type { View } from './standing';
 
 /** A power stage settled at one point with given part temperatures. */
 export interface SettledStage {
@@ -53,8 +55,6 @@ export function resistanceAt(part: Part, temperature: number): number {
   }
 }
 
-type Range = ReturnType<Topology['duty']>;
-
 /** Where the search for a cycle begins. */
 export interface Near {
   state: State;
@@ -66,26 +66,20 @@ export interface Near {
 }
 
 /** Build the circuit at a point and settle it at the regulated output. */
-export function settleStage(
-  topology: Topology,
-  spec: SizingInput,
-  sizing: Sizing,
-  point: OperatingPoint,
-  temperature: (slot: string) => number,
-  near?: Near,
-): Result<SettledStage> {
+export function settleStage({ spec }: Bill, view: Pick<View, 'assemble'>, temperature: (slot: string) => number, near?: Near): Result<SettledStage> {
   const resistance = (slot: string): number => resistanceAt(spec.parts[slot]!, temperature(slot));
-  const made = assemble(topology, spec, sizing, point, resistance);
+  const made = view.assemble(resistance);
   if (!made.ok) return made;
-  const { roles, drive } = made.value;
+  const { roles, drive, target } = made.value;
   const circuit = opened(made.value);
   const machine = near?.machine ? ok(near.machine) : buildMachine(circuit);
   if (!machine.ok) return machine;
-  const range = near?.range ?? drive.range?.(point) ?? topology.duty(spec, sizing, point);
+  const range = near?.range ?? made.value.range();
   const settled = settleCycle(machine.value, {
-    near: near ? fromNeighbour(machine.value, circuit, near.state) : startState(machine.value, topology.start(spec, sizing, point)),
+    near: near ? fromNeighbour(machine.value, circuit, near.state) : startState(machine.value, made.value.start()),
     regulate: {
-      ...regulation(roles, spec, point),
+      quantity: regulated(roles),
+      target,
       source: COMMAND,
       min: range.min,
       max: range.max,
@@ -112,11 +106,8 @@ export function settleStage(
   });
 }
 
-/** What the duty is set by: the mean of the output, or that of the current drawn from the mains. */
-export function regulation({ outputs, mains }: Pick<Roles, 'outputs' | 'mains'>, spec: SizingInput, point: OperatingPoint): { quantity: Quantity; target: number } {
-  if (mains) return { quantity: (p) => p.current(mains.current), target: point.drawn! * Math.sin(point.angle!) };
-  return { quantity: (p) => p.voltage(...outputs[0]!.nodes), target: spec.brief.output.voltage };
-}
+/** What the command is set by: the mean of the output, or that of the current drawn from the mains. */
+export const regulated = ({ outputs, mains }: Pick<Roles, 'outputs' | 'mains'>): Quantity => (mains ? (p) => p.current(mains.current) : (p) => p.voltage(...outputs[0]!.nodes));
 
 /** Share of the period in which a switch is on. */
 const shareOn = ({ intervals, period }: SettledCycle, id: string): number => intervals.reduce((s, x) => s + (x.pattern.on.has(id) ? x.duration : 0), 0) / period;

@@ -1,14 +1,14 @@
 import type { State } from '../circuit/machine';
+import type { PartStress } from '../converter/stresses';
+import { stressesIn } from '../converter/stresses';
 import { ok, type Result } from '../problem';
-import { stressesIn, type PartStress } from '../converter/stresses';
-import type { DiodePart } from '../parts/schema';
-import { drawnFrom, gatherOverMains, outputRipple, settledAngles, type AtAngle } from '../surroundings/mains';
-import type { OperatingPoint, Sizing, SizingInput, Topology } from '../topology';
+import type { AtAngle } from '../surroundings/mains';
 import { settleStage, type SettledStage } from './settleStage';
+import type { Standing, View } from './standing';
 
-/** The stage settled at one point, with the share of the time that it stands for. */
+/** The stage settled in one view, with the share of the time that it stands for. */
 export interface Visit {
-  point: OperatingPoint;
+  view: View;
   weight: number;
   stage: SettledStage;
   duties: Record<string, PartStress>;
@@ -28,7 +28,7 @@ export interface MainsCycle {
 /** All that is settled for one operating point: one stage on a dc line, several along the mains. */
 export interface Visited {
   visits: Visit[];
-  /** What the places carry, over the mains where that is the line */
+  /** What the slots carry, over the mains where that is the line */
   duties: Record<string, PartStress>;
   mains?: MainsCycle;
 }
@@ -37,44 +37,34 @@ export interface Visited {
 export type Near = Pick<Visited, 'visits' | 'mains'>;
 
 /** Settle all that an operating point wants, at given temperatures. */
-export function visit(t: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, temperature: (slot: string) => number, near?: Near): Result<Visited> {
-  const wanted = t.mains ? alongMains(t, spec, sizing, point, near) : [{ point, weight: 1 }];
+export function visit(s: Standing, temperature: (slot: string) => number, near?: Near): Result<Visited> {
+  // By the forecast first, then corrected by what the load was fed.
+  const crest = s.mains && (near ? near.mains!.crest / (1 + near.mains!.excess) : s.mains.crest());
   const visits: Visit[] = [];
-  for (const [k, { point: at, weight }] of wanted.entries()) {
+  for (const [k, view] of (s.mains ? s.mains.views(crest!) : [s.only!]).entries()) {
     // Along the mains the circuits differ in their line alone.
     const cooler = near?.visits[k]?.stage;
     const before = cooler ?? visits.at(-1)?.stage;
-    const settled = settleStage(t, spec, sizing, at, temperature, before && { ...stateOf(before), machine: visits[0]?.stage.machine, range: cooler?.range });
+    const settled = settleStage(s.bill, view, temperature, before && { ...stateOf(before), machine: visits[0]?.stage.machine, range: cooler?.range });
     if (!settled.ok) return settled;
-    visits.push({ point: at, weight, stage: settled.value, duties: stressesIn(settled.value.circuit, settled.value.roles, settled.value.measure) });
+    visits.push({ view, weight: view.weight, stage: settled.value, duties: stressesIn(settled.value.circuit, settled.value.roles, settled.value.measure) });
   }
-  if (!t.mains) return ok({ visits, duties: visits[0]!.duties });
+  const { mains: along } = s;
+  if (!along) return ok({ visits, duties: visits[0]!.duties });
   const { roles } = visits[0]!.stage;
   const { reservoir } = roles.mains!;
   const slow = roles.parts[reservoir]!.slow!;
-  const at = visits.map(({ point: p, weight, stage, duties }) => ({ angle: p.angle!, weight, stage, duties, slow: stage.measure({ current: slow }).mean, get fast() { return stage.measure({ output: 0 }).peakToPeak; } }));
-  const fed = at.reduce((s, a) => s + a.weight * (a.slow + point.load), 0);
+  const at = visits.map(({ view, weight, stage, duties }) => ({ angle: view.angle!, weight, stage, duties, slow: stage.measure({ current: slow }).mean, get fast() { return stage.measure({ output: 0 }).peakToPeak; } }));
+  const fed = at.reduce((sum, a) => sum + a.weight * (a.slow + s.load), 0);
   const mains: MainsCycle = {
-    crest: wanted[0]!.point.drawn!,
+    crest: crest!,
     at,
     get output() {
-      return outputRipple(sizing.values[reservoir]!.taken, spec.brief.line.mains!, at.map((a) => ({ ...a, fed: a.slow + point.load })));
+      return along.ripple(reservoir, at);
     },
-    excess: fed / point.load - 1,
+    excess: fed / s.load - 1,
   };
-  return ok({ visits, mains, duties: gatherOverMains(roles, point.line, point.load, at, () => mains.output.peakToPeak) });
-}
-
-/** rad of the mains from which a topology draws on it; undefined on a dc line. */
-export const anglesFrom = ({ mains }: Topology, spec: SizingInput, line: number): number | undefined => mains && drawnFrom(mains, spec.parts[mains.rectifier] as DiodePart, line, spec.brief.output.voltage);
-
-/** A, crest of the current drawn from the mains by the forecast: where the search for it starts. */
-export const crestAt = (t: Topology, spec: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number => t.forecast(spec, sizing, point).crest!;
-
-/** The angles, each with the current that is to be drawn: by the forecast first, then corrected by what the load was fed. */
-function alongMains(t: Topology, spec: SizingInput, sizing: Sizing, point: OperatingPoint, near: Near | undefined): { point: OperatingPoint; weight: number }[] {
-  const drawn = near ? near.mains!.crest / (1 + near.mains!.excess) : crestAt(t, spec, sizing, point);
-  return settledAngles(anglesFrom(t, spec, point.line)!).map(({ angle, weight }) => ({ point: { ...point, angle, drawn }, weight }));
+  return ok({ visits, mains, duties: along.gather(roles, at, () => mains.output.peakToPeak) });
 }
 
 const stateOf = (stage: SettledStage): { state: State; setting: number } => ({ state: stage.cycle.state, setting: stage.setting });

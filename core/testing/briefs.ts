@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { isDiscontinuous } from '../converter/conduction';
 import { powerBalance } from '../converter/power';
+import { billFor } from '../evaluation/bill';
+import { standAt } from '../evaluation/standing';
 import { visit } from '../evaluation/visits';
 import type { CapacitorPart, DiodePart, InductorPart, Part, SwitchPart, TransformerPart } from '../parts/schema';
 import { preferred } from '../quantity';
@@ -84,11 +86,13 @@ export function promises(t: Topology, spec: SizingInput): { modes: string[]; kep
   for (const at of [line.min, line.max].flatMap((v) => [load.min, load.max].map((i) => ({ line: v, load: i, air: 25 })))) {
     const promised = t.forecast(spec, sizing, at);
     const where = `at ${at.line} V, ${at.load} A, ${promised.mode}`;
-    let settled = visit(t, spec, sizing, at, () => 25);
+    const standing = standAt(billFor(t, spec, sizing), at);
+    if (!standing.ok) throw new Error(standing.problem.message);
+    let settled = visit(standing.value, () => 25);
     // On the mains the current is what the load wants once no more is fed to the output.
     for (let round = 0; settled.ok && Math.abs(settled.value.mains?.excess ?? 0) > 1e-6; round++) {
       if (round > 20) throw new Error(`no current feeds the load ${where}`);
-      settled = visit(t, spec, sizing, at, () => 25, settled.value);
+      settled = visit(standing.value, () => 25, settled.value);
     }
     if (!settled.ok) throw new Error(`${settled.problem.message} ${where}`);
     const { visits, duties: found, mains } = settled.value;

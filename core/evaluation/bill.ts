@@ -1,0 +1,55 @@
+import { structureNamed } from '../control';
+import type { Control, ControlStructure, Drive, StageAhead } from '../control/types';
+import { voltageTypeThree } from '../control/voltageTypeThree';
+import { topologyOf } from '../design/additions/branches';
+import { remembered } from '../design/remembered';
+import type { Design } from '../design/schema';
+import { sizingInputOf } from '../design/sizingInput';
+import type { Sizing, SizingInput, Topology } from '../topology';
+
+/**
+ * The bill of materials: what stands in each slot with its values, as sized, and how its control drives it. Made once of a
+ * design, whatever the operating point; all that is computed at one is built from it.
+ */
+export interface Bill {
+  topology: Topology;
+  spec: SizingInput;
+  sizing: Sizing;
+  drive: Drive;
+}
+
+/** The bill of a topology sized for something. */
+export const billFor = (topology: Topology, spec: SizingInput, sizing: Sizing = topology.size(spec)): Bill => ({ topology, spec, sizing, drive: structureOf(spec).drive(stageAhead(topology, spec, sizing), spec.control ?? ({} as Control)) });
+
+/** The bill of a checked design. */
+export const billOf = remembered((d: Design): Bill => {
+  const topology = topologyOf(d);
+  if (!topology) throw new Error(`a checked design has a topology, this one names ${d.topology}`);
+  return billFor(topology, sizingInputOf(d));
+});
+
+/** The control structure of a sizing input: voltage mode where none is asked for. */
+export const structureOf = ({ control }: Pick<SizingInput, 'control'>): ControlStructure => structureNamed(control?.method ?? voltageTypeThree.id)!;
+
+/** What a control structure may know of a stage before it is settled. */
+function stageAhead(t: Topology, spec: SizingInput, sizing: Pick<Sizing, 'values'>): StageAhead {
+  const { line, load, frequency } = spec.brief;
+  const { currentControl: current } = t;
+  return {
+    period: 1 / frequency,
+    region: [line.min, (line.min + line.max) / 2, line.max].flatMap((v) => [load.min, load.max].map((i) => ({ line: v, load: i }))),
+    blanking: t.blanking ?? 0,
+    ...(current
+      ? {
+          current: {
+            sensed: current.sensed,
+            fall: (v) => current.fall(spec, sizing, { line: v }),
+            at(point) {
+              const f = t.forecast(spec, sizing, point);
+              return { peak: f.parts[current.sensed]!.peak, duty: f.duty };
+            },
+          },
+        }
+      : {}),
+  };
+}

@@ -1,0 +1,100 @@
+import type { Roles } from '../converter/roles';
+import type { PartStress } from '../converter/stresses';
+import type { DiodePart } from '../parts/schema';
+import { fail, ok, type Problem, type Result } from '../problem';
+import { printQuantity as print } from '../quantity';
+import { drawnFrom, gatherOverMains, outputRipple, settledAngles, type Angle, type AtAngle } from '../surroundings/mains';
+import type { Landmark, OperatingPoint } from '../topology';
+import { assemble, type Assembled } from './assemble';
+import type { Bill } from './bill';
+
+/** One circuit to settle: that of the point, or that of one angle of the mains. */
+export interface View extends Partial<Pick<Angle, 'angle'>> {
+  /** Share of the time that it stands for */
+  weight: number;
+  /** @param resistance Ω of each part at its temperature */
+  assemble(resistance: (slot: string) => number): Result<Assembled>;
+}
+
+/**
+ * A bill standing at an operating point. What is asked for of the point is here, so that nothing that settles, measures,
+ * warms or steps the circuit asks for line, load or air again.
+ */
+export interface Standing {
+  bill: Bill;
+  /** °C */
+  air: number;
+  /** A through the first load */
+  load: number;
+  /** On a dc line: the circuit */
+  only?: View;
+  /** Where the line is the mains */
+  mains?: OnMains;
+  /** Named corners of the plant */
+  landmarks(): Landmark[];
+}
+
+/** What the mains adds: the stage is settled at some angles of it, as on a dc line each. */
+export interface OnMains {
+  /** rad from which something is drawn, and that is looked at */
+  from: number;
+  seen: number;
+  /** A, crest of the current drawn by the forecast: where the search for it starts */
+  crest(): number;
+  /** The views that means over the mains are made of, while a current of that crest is drawn */
+  views(crest: number): View[];
+  at(angle: number, crest: number): View;
+  /** V peak to peak of the output over the mains, and V at an angle less the mean */
+  ripple(reservoir: string, at: readonly AtAngle[]): { peakToPeak: number; slow(angle: number): number };
+  /** What the slots carry over the mains; `peakToPeak` reads the ripple of the output */
+  gather(roles: Roles, at: readonly AtAngle[], peakToPeak: () => number): Record<string, PartStress>;
+}
+
+/**
+ * Stand a bill at a point.
+ * @returns it; problem "range" at "line", "load", "air" or "angle", where the point makes no sense
+ */
+export function standAt(bill: Bill, point: OperatingPoint): Result<Standing> {
+  const wrong = wrongIn(point);
+  if (wrong) return { ok: false, problem: wrong };
+  const { topology, spec, sizing } = bill;
+  const { line, load, air, angle } = point;
+  const view = (at: OperatingPoint, weight: number): View => ({ weight, ...(at.angle === undefined ? {} : { angle: at.angle }), assemble: (resistance) => assemble(bill, at, resistance) });
+  const common = { bill, air, load, landmarks: () => topology.landmarks(spec, sizing, point) };
+  if (!topology.mains) return angle === undefined ? ok({ ...common, only: view(point, 1) }) : fail('range', 'angle', 'a dc line has no angle', 'leave it out');
+  const from = drawnFrom(topology.mains, spec.parts[topology.mains.rectifier] as DiodePart, line, spec.brief.output.voltage);
+  const beyond = beyondMains(from, angle);
+  if (beyond) return { ok: false, problem: beyond };
+  const at = (of: number, crest: number, weight = 0): View => view({ ...point, angle: of, drawn: crest }, weight);
+  return ok({
+    ...common,
+    mains: {
+      from,
+      seen: angle ?? Math.PI / 2,
+      crest: () => crestAt(bill, point),
+      views: (crest) => settledAngles(from).map((a) => at(a.angle, crest, a.weight)),
+      at,
+      ripple: (reservoir, list) => outputRipple(sizing.values[reservoir]!.taken, spec.brief.line.mains!, list.map((a) => ({ ...a, fed: a.slow + load }))),
+      gather: (roles, list, peakToPeak) => gatherOverMains(roles, line, load, list, peakToPeak),
+    },
+  });
+}
+
+/** A, crest of the current drawn from the mains at a line and a load, by the forecast. */
+export const crestAt = ({ topology, spec, sizing }: Bill, point: Pick<OperatingPoint, 'line' | 'load'>): number => topology.forecast(spec, sizing, point).crest!;
+
+const range = (where: string, message: string, remedy: string): Problem => ({ code: 'range', where, message, remedy });
+
+/** What makes no sense in a point. */
+function wrongIn({ line, load, air }: OperatingPoint): Problem | undefined {
+  if (!(line > 0) || !Number.isFinite(line)) return range('line', `a line of ${line} V makes no sense`, 'give a voltage above zero');
+  if (!(load > 0) || !Number.isFinite(load)) return range('load', `a load of ${load} A makes no sense`, 'give a current above zero');
+  if (!(air > -273) || !(air < 500)) return range('air', `air of ${print(air, '°C')} makes no sense`, 'give a temperature between −100 and 250 °C');
+  return undefined;
+}
+
+/** The stage can be seen from where the mains is high enough to draw on to its crest. */
+function beyondMains(from: number, angle = Math.PI / 2): Problem | undefined {
+  const degrees = (radians: number): string => `${((radians * 180) / Math.PI).toFixed(1)}°`;
+  return angle >= from * (1 - 1e-9) && angle <= Math.PI / 2 ? undefined : range('angle', `nothing is settled at ${degrees(angle)} of the mains: below ${degrees(from)} nothing is drawn, and after the crest all is as before it`, `give ${degrees(from + 1e-3)} to 90°`);
+}
