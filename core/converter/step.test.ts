@@ -26,7 +26,7 @@ function closedAt(d: Design, point: OperatingPoint, gain = 1): { stage: SettledS
   const bill = billOf(d);
   const { only, mains } = must(standAt(bill, point));
   const stage = must(settleStage(bill, only ?? mains!.at(1, mains!.crest()), () => 25));
-  const { built } = must(compensatorOf(d, bill));
+  const { built } = must(compensatorOf(d));
   const transfer = structureOf(bill.spec).amplifier.transfer({ ...built, integrator: gain * built.integrator! });
   const loop = loopAround(d, stage, transfer, stage.roles.mains ? { current: stage.roles.mains.current, ohms: senseResistance(bill, d) } : 'output');
   return { stage, loop, built: built as unknown as TypeThree, closed: must(closeStage(stage, loop)) };

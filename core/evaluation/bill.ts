@@ -5,6 +5,7 @@ import { topologyOf } from '../design/additions/branches';
 import { remembered } from '../design/remembered';
 import type { Design } from '../design/schema';
 import { sizingInputOf } from '../design/sizingInput';
+import type { Part } from '../parts/schema';
 import type { Sizing, SizingInput, Topology } from '../topology';
 
 /**
@@ -27,6 +28,22 @@ export const billOf = remembered((d: Design): Bill => {
   if (!topology) throw new Error(`a checked design has a topology, this one names ${d.topology}`);
   return billFor(topology, sizingInputOf(d));
 });
+
+/**
+ * The bill with some values and parts other than sized: a tolerance drawn, a value swept, a part aged or failing. Nothing is
+ * sized again: counts, turns and all other values, the drive and the compensator stay as they are.
+ *
+ * @param values by key of the sizes, in their units: "C2" in F, "T1 primary" in turns
+ * @param parts fields of the part in a slot
+ */
+export function changedBill(bill: Bill, values: Readonly<Record<string, number>>, parts: Readonly<Record<string, Partial<Part>>> = {}): Bill {
+  const { spec, sizing } = bill;
+  return {
+    ...bill,
+    sizing: { ...sizing, values: { ...sizing.values, ...Object.fromEntries(Object.entries(values).map(([key, taken]) => [key, { ...sizing.values[key]!, taken }])) } },
+    spec: { ...spec, parts: { ...spec.parts, ...Object.fromEntries(Object.entries(parts).map(([slot, change]) => [slot, { ...spec.parts[slot]!, ...change } as Part])) } },
+  };
+}
 
 /** The control structure of a sizing input: voltage mode where none is asked for. */
 export const structureOf = ({ control }: Pick<SizingInput, 'control'>): ControlStructure => structureNamed(control?.method ?? voltageTypeThree.id)!;

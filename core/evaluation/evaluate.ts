@@ -6,7 +6,7 @@ import { DIVIDER, dividerLoss, dividerWorking } from './divider';
 import type { Figures, StageFigures, Stress } from './figures';
 import { lossWorkings, warmStage, type WarmStage } from './heat';
 import { loopFigures } from './loop';
-import { billOf } from './bill';
+import { billOf, type Bill } from './bill';
 import type { Design } from '../design/schema';
 import { isDiscontinuous } from '../converter/conduction';
 import { outputPower, powerBalance } from '../converter/power';
@@ -32,6 +32,8 @@ export function lightLoadOf(d: Design): { wanted: NonNullable<Design['brief']['l
 export interface Extent {
   /** Also compute what is only drawn or explained: waveforms, Bode curves, workings, power balance. */
   detail?: boolean;
+  /** In the place of the design's own: with values or parts changed since it was sized */
+  bill?: Bill;
 }
 
 /**
@@ -44,7 +46,7 @@ export interface Extent {
  *   "boost", "network" with the field or part they belong to
  */
 export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}): Result<Figures> {
-  const settled = warmedAt(d, point);
+  const settled = warmedAt(d, point, extent.bill);
   if (!settled.ok) return settled;
   const { standing, warm } = settled.value;
   const { topology } = standing.bill;
@@ -80,8 +82,8 @@ interface Warmed {
   warm: WarmStage;
 }
 
-function warmedAt(d: Design, point: OperatingPoint): Result<Warmed> {
-  const standing = standAt(billOf(d), point);
+function warmedAt(d: Design, point: OperatingPoint, bill = billOf(d)): Result<Warmed> {
+  const standing = standAt(bill, point);
   if (!standing.ok) return standing;
   const warm = warmStage(standing.value, d.sink.thermalResistance);
   return warm.ok ? ok({ standing: standing.value, warm: warm.value }) : warm;

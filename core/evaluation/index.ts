@@ -1,5 +1,6 @@
 export * from './figures';
 export { evaluate, evaluateStage, lightLoadOf, sizeDesign } from './evaluate';
+export { billOf, changedBill, type Bill } from './bill';
 export { DIVIDER, dividerWarning } from './divider';
 export { placementPoint } from './loop';
 export { remedyOf } from './remedy';

@@ -15,7 +15,7 @@ import { refined, resonancesOf } from '../response/refine';
 import { frequencyResponse, logSpaced } from '../response/system';
 import { instability } from '../orbit/stability';
 import type { OperatingPoint } from '../topology';
-import { structureOf, type Bill } from './bill';
+import { billOf, structureOf, type Bill } from './bill';
 import type { LoopFigures } from './figures';
 import { voltageLoopAt } from '../surroundings/mains';
 import { remembered } from '../design/remembered';
@@ -73,8 +73,9 @@ function plantOf(stage: SettledStage, output: Quantity): (frequency: readonly nu
 /** Modulator and delay: duty per volt of the error amplifier. */
 const modulator = (control: Control, f: number): Complex => scale(turn(-2 * Math.PI * f * control.delay), 1 / control.ramp);
 
-/** The compensator of a design: placed, overridden where the design says so, and as its network builds it. */
-export const compensatorOf = remembered((d: Design, bill: Bill): Result<Compensator> => {
+/** The compensator of a design, whatever becomes of its parts: placed, overridden where the design says so, and as its network builds it. */
+export const compensatorOf = remembered((d: Design): Result<Compensator> => {
+  const bill = billOf(d);
   const { control } = d;
   const standing = standAt(bill, placementPoint(d));
   if (!standing.ok) return standing;
@@ -170,7 +171,7 @@ export const loopAround = ({ brief, control }: Design, stage: SettledStage, tran
 /** Loop figures at a settled point, with the curves when they are asked for. */
 export function loopFigures(d: Design, standing: Standing, stage: SettledStage, withCurves: boolean): Result<{ loop: LoopFigures; curves?: LoopCurves; step: Curve; lineStep?: Curve }> {
   const { bill } = standing;
-  const compensator = compensatorOf(d, bill);
+  const compensator = compensatorOf(d);
   if (!compensator.ok) return compensator;
   const structure = structureOf(bill.spec);
   const transfer = structure.amplifier.transfer(compensator.value.built);
