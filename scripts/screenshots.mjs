@@ -19,7 +19,8 @@ const open = async (stage, dark = false) => {
   if (dark) await page.addInitScript(() => localStorage.setItem('mui-mode', 'dark'));
   await page.goto(`http://localhost:${port}/${stage}`);
   await page.getByTestId('corner-count').filter({ hasText: 'corners meet' }).waitFor();
-  await page.waitForTimeout(900);
+  // The map begins a moment after the corners.
+  await page.waitForTimeout(1200);
   return page;
 };
 const override = async (page, label, text) => {
@@ -74,6 +75,14 @@ await mains.getByRole('slider', { name: 'Angle of the mains in view' }).focus();
 for (let i = 0; i < 5; i++) await mains.keyboard.press('Shift+ArrowLeft');
 await mains.waitForTimeout(900);
 await shoot(mains, 'mains');
+
+const circuit = await open('waveforms');
+await circuit.getByRole('button', { name: /▾/ }).first().click();
+await circuit.getByRole('menuitem', { name: 'Synchronous buck, closed voltage loop, a circuit' }).click();
+await circuit.locator('[data-element="Q2"]').click();
+await circuit.locator('[data-lane="Q2, voltage"]').waitFor();
+await circuit.waitForTimeout(900);
+await shoot(circuit, 'circuit');
 
 const waveforms = await open('waveforms');
 await waveforms.keyboard.press('k');
