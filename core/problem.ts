@@ -15,8 +15,10 @@ export interface Problem {
 
 export type Result<T> = { ok: true; value: T } | { ok: false; problem: Problem };
 
+/** A result that there is. */
 export const ok = <T>(value: T): Result<T> => ({ ok: true, value });
 
+/** A result that there is not: what is wrong, where, and what would help. */
 export const fail = (code: string, where: string, message: string, remedy: string): { ok: false; problem: Problem } => ({
   ok: false,
   problem: { code, where, message, remedy },

@@ -279,6 +279,7 @@ export const candidates = (d: Design, shelf: readonly Part[]): Candidate[] => TO
 
 /** How many there are to be held, and one of them. */
 export const candidateCount = TOPOLOGIES.length;
+/** One topology held against the brief of a design: complete with parts of the shelf and figures, or with why it can not serve. @param index below `candidateCount` */
 export const candidateAt = (d: Design, index: number, shelf: readonly Part[]): Candidate => candidate(d, TOPOLOGIES[index]!, shelf);
 
 function candidate(d: Design, { id, title }: Topology, shelf: readonly Part[]): Candidate {

@@ -36,6 +36,7 @@ export interface FluxPiece {
 /** Segment of each device that is not at its start, by id. */
 export type Segments = ReadonlyMap<string, number>;
 
+/** Does its segment follow the circuit itself (a diode, a saturating core), and not a gate? */
 export const isBent = (d: Device): boolean => d.gate === undefined;
 
 const abs = (row: Float64Array): Float64Array => row.map(Math.abs);

@@ -25,6 +25,7 @@ export interface Layout {
 }
 
 type Source = ElementOf<'voltage-source'> | ElementOf<'current-source'>;
+/** A voltage or current source: its value is an entry of z. */
 export const isSource = (e: Element): e is Source => e.kind === 'voltage-source' || e.kind === 'current-source';
 
 /** Does the source's value move between its breakpoints? */
@@ -35,6 +36,7 @@ export function tonesOf(w: Waveform): { amplitude: number; frequency: number; ph
   return w.shape === 'sine' ? [w] : w.shape === 'tones' ? w.tones : [];
 }
 
+/** States of a transfer function: the order of its denominator. */
 export const order = (e: ElementOf<'transfer'>): number => e.denominator.length - 1;
 
 /** Columns of z for a circuit; `held` names what samplers keep. */

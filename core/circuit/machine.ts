@@ -236,6 +236,7 @@ export const copyState = (s: State): State => ({
   pending: s.pending.map((p) => ({ ...p })),
 });
 
+/** Id of the device or event source that watches a guard, by the number of the guard. */
 export const guardOwner = (m: Machine, guard: number): string => {
   if (guard < 2 * m.bent.length) return m.devices[m.bent[guard >> 1]!]!.id;
   const eventSource = m.guardsFrom.findLastIndex((from) => from <= guard);

@@ -6,6 +6,7 @@ import type { ControlStructure, Setting } from './types';
 /** Every control structure there is; a new one is a file beside the others and a line here. */
 export const STRUCTURES: readonly ControlStructure[] = [voltageTypeThree, voltageTransconductance, peakCurrent];
 
+/** The control structure of that id; undefined when there is none. */
 export const structureNamed = (id: string): ControlStructure | undefined => STRUCTURES.find((s) => s.id === id);
 
 /** The settings of one structure, its amplifier's first. */

@@ -112,6 +112,7 @@ export function standings(d: Design, f: Figures): Standing[] {
   return out;
 }
 
+/** The requirement of that id. */
 export const requirementNamed = (id: RequirementId): Requirement => REQUIREMENTS.find((r) => r.id === id)!;
 
 /** The one with the least room, or undefined when none is asked. */

@@ -19,6 +19,7 @@ export function dividerWarning(d: Design, watts: number): string | undefined {
   return `the divider takes ${print(watts, 'W')}: raise network R1 (now ${print(d.control.inputResistor as number, 'Ω')}), say to ${print(voltage ** 2 / Math.min(MOST_WATTS, MOST_SHARE * voltage * d.brief.load.max) / 2, 'Ω', 1)}`;
 }
 
+/** How the loss of the feedback divider came about, in W, by "divider/divider"; nothing where it has none. */
 export function dividerWorking(d: Design, n: Network): Record<string, Working> {
   const watts = dividerLoss(d, n);
   if (!(watts > 0)) return {};

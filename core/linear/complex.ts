@@ -4,22 +4,31 @@ export interface Complex {
   im: number;
 }
 
+/** re + j·im */
 export const complex = (re: number, im = 0): Complex => ({ re, im });
+/** a + b */
 export const add = (a: Complex, b: Complex): Complex => ({ re: a.re + b.re, im: a.im + b.im });
+/** a · b */
 export const times = (a: Complex, b: Complex): Complex => ({ re: a.re * b.re - a.im * b.im, im: a.re * b.im + a.im * b.re });
+/** a · k for real k */
 export const scale = (a: Complex, k: number): Complex => ({ re: a.re * k, im: a.im * k });
+/** a / b; not finite where b is zero */
 export function over(a: Complex, b: Complex): Complex {
   const d = b.re * b.re + b.im * b.im;
   return { re: (a.re * b.re + a.im * b.im) / d, im: (a.im * b.re - a.re * b.im) / d };
 }
+/** |a| */
 export const size = (a: Complex): number => Math.hypot(a.re, a.im);
 /** Phase in radians, −π to π. */
 export const phase = (a: Complex): number => Math.atan2(a.im, a.re);
 /** e^{jφ} */
 export const turn = (radians: number): Complex => ({ re: Math.cos(radians), im: Math.sin(radians) });
 
+/** 20 log₁₀ of a ratio of amplitudes, in dB */
 export const decibels = (ratio: number): number => 20 * Math.log10(ratio);
+/** ° of radians */
 export const degrees = (radians: number): number => (radians * 180) / Math.PI;
+/** rad of degrees */
 export const radians = (deg: number): number => (deg * Math.PI) / 180;
 
 /** Factors of sI − A (n×n) with complex s: room that is written to again for every frequency. */
@@ -32,6 +41,7 @@ export interface Shifted {
   pivots: Int32Array;
 }
 
+/** Room for the factors of an n×n matrix. */
 export const shiftedRoom = (n: number): Shifted => ({ n, re: new Float64Array(n * n), im: new Float64Array(n * n), pivots: new Int32Array(n) });
 
 /** Factor sI − A for real A (n×n) by elimination with partial pivoting, into `out`. @returns is it regular? */

@@ -169,6 +169,7 @@ export function rowTimes(row: Float64Array, a: Float64Array, out: Float64Array, 
   }
 }
 
+/** The n×n identity, row by row. */
 export function identity(n: number): Float64Array {
   const out = new Float64Array(n * n);
   for (let i = 0; i < n; i++) out[i * (n + 1)] = 1;

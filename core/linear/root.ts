@@ -32,6 +32,11 @@ export interface Root {
   count: number;
 }
 
+/**
+ * Where a function crosses zero between two points.
+ * @param f in the unit of the bracket's values
+ * @returns the point last evaluated, within `width` (or with |f| within `value`) of the root, and how often f was evaluated; always ends
+ */
 export function findRoot(f: (x: number) => number, bracket: Bracket, options: RootOptions): Root {
   const { width, value = 0, slope, rounds = 100 } = options;
   let { low, high, atLow, atHigh } = bracket;

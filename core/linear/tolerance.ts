@@ -39,6 +39,7 @@ export interface Work {
   iterations: number;
 }
 
+/** Nothing done yet. */
 export const noWork = (): Work => ({ steps: 0, events: 0, patterns: 0, periods: 0, iterations: 0 });
 
 /** What was done since. */

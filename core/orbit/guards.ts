@@ -12,6 +12,7 @@ export interface Watched {
 
 /** g of a watched guard. */
 export const value = (p: Prepared, w: Watched, z: Float64Array, t: number): number => dot(p.guards[w.guard]!.row, z, p.size) + w.offset + w.slope * t;
+/** dg/dt of a watched guard, per s. */
 export const rate = (p: Prepared, w: Watched, z: Float64Array): number => dot(p.guards[w.guard]!.rate, z, p.size) + w.slope;
 
 /** Size that g's rounding errors are relative to. */
@@ -64,6 +65,7 @@ function drives(p: Prepared, entry: Float64Array, offset: number, z: Float64Arra
   return Math.abs(g) > BEYOND * largest(p, entry, z) && Math.abs(g) > 1e5 * DEFAULT_TOLERANCE.noise * terms ? Math.sign(g) : 0;
 }
 
+/** s that the fastest modes of a pattern are to be watched by. */
 export const watchedStep = (p: Prepared): number => p.stepTable.top / 2 ** p.watch;
 
 /**

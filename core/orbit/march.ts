@@ -70,6 +70,7 @@ const EVENTS_A_RUN = 1_000_000;
 /** Units of the last place that a time is off by after some sums */
 const LAST_PLACES = 16;
 
+/** A trace that nothing has been recorded in. */
 export const emptyTrace = (): Trace => ({ intervals: [], events: [], all: [] });
 
 /**

@@ -64,6 +64,11 @@ const NO_END = 1e12;
 /** Periods run where not even a step of one can be taken. */
 const ON_FOOT = 30;
 
+/**
+ * One way to the settled cycle of a period T in s: Newton on x(T) = x(0) and, where regulated, on mean = target.
+ * `stepwise` goes there in steps of ever more periods (Kelley, Keyes 1998).
+ * @returns the cycle; problems "no-cycle", "unheld", "work", and those of running the circuit
+ */
 export function attempt(m: Machine, T: number, options: SettleOptions & { near: State }, { warm, budget, stepwise = false }: Attempt): Result<SettledCycle> {
   const free = freeColumns(m.layout);
   const n = free.length;

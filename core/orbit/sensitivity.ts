@@ -27,6 +27,11 @@ export interface Sensitivity {
 /** Row of δt of an event by z(start), undefined for a clock. */
 type Shift = Float64Array | undefined;
 
+/**
+ * How the end of a run, and the integral of a quantity over it, follow from where it began.
+ * @param size entries of z
+ * @param quantity row in each pattern, whose ∫ y dt is followed too
+ */
 export function sensitivity(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Array): Sensitivity {
   return carry(trace, size, quantity);
 }

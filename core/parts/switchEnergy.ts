@@ -19,6 +19,7 @@ export function outputCharge(p: SwitchPart, volts: number): number {
 
 /** J and C at the node's other side. */
 export const partnerEnergy = (p: SwitchPart | DiodePart | undefined, volts: number): number => (p === undefined ? 0 : p.kind === 'switch' ? outputEnergy(p, volts) : 0.5 * p.junctionCapacitance * p.count * volts ** 2);
+/** C at the node’s other side, charged to some volts. */
 export const partnerCharge = (p: SwitchPart | DiodePart | undefined, volts: number): number => (p === undefined ? 0 : p.kind === 'switch' ? outputCharge(p, volts) : p.junctionCapacitance * p.count * volts);
 
 /** F of the output at a voltage. */

@@ -64,6 +64,7 @@ export function refusesBelow(brief: Brief, what: string): Problem | undefined {
 /** Duties above this leave too little of the period, and losses grow without bound. */
 export const LARGEST_DUTY = 0.85;
 
+/** Why a duty (a share of the period) at the lowest line is more than losses leave room for; undefined where it is not. */
 export function refusesDuty(brief: Brief, duty: number): Problem | undefined {
   if (duty <= LARGEST_DUTY) return undefined;
   return { code: 'impossible', where: 'brief.line.min', message: `it would want a duty of ${print(duty, '%')} at ${print(brief.line.min, 'V')}, and losses leave no more than ${LARGEST_DUTY * 100} %`, remedy: 'raise the lowest line, lower the output, or take a topology with a transformer' };

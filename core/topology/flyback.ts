@@ -24,6 +24,7 @@ const FLUX_SHARE = 0.8;
 /** Ripple of the clamp as a share of it */
 const CLAMP_RIPPLE = 0.05;
 
+/** A flyback with one or two outputs: the file’s head says how it works; see flybackOne.ts and flybackTwo.ts for what differs. */
 export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
   const { channels, voltageOf, loadOf, largestMean, reflected, clampResistance, atWorst, nearly, solve, forecast } = flybackCycle(outputs);
   const windings = [winding('T1', 'primary', 0.5), ...channels.map((c) => winding('T1', c.winding.replace('T1 ', ''), c.share))];

@@ -24,6 +24,7 @@ export interface Parts {
   C3: CapacitorPart;
   C4: CapacitorPart;
 }
+/** The parts of a flyback by slot, of the kinds that stand there. */
 export const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
 
 /** What is special about each output: winding, diode, capacitor, voltage and load. */

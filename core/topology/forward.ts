@@ -46,6 +46,7 @@ interface Parts {
 }
 const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
 
+/** A forward converter with one switch and a reset winding, or with two switches: the file’s head says how it works. */
 export function forward(d: Forward): Topology {
   const two = d.switches === 2;
   const windings = two ? [winding('T1', 'primary', 0.5), winding('T1', 'secondary', 0.5)] : [winding('T1', 'primary', 0.45), winding('T1', 'secondary', 0.45), winding('T1', 'reset', 0.1)];

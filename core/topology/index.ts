@@ -23,6 +23,7 @@ import type { Topology } from './types';
 /** Every topology there is; a new one is a file beside the others and a line here. */
 export const TOPOLOGIES: readonly Topology[] = [buckSynchronous, buckDiode, interleavedBuck(2), interleavedBuck(3), interleavedBuck(4), chopper, boostSynchronous, boostDiode, fourSwitch, inverting, sepic, sepicCoupled, cuk, flybackOne, flybackTwo, forwardReset, forwardTwoSwitch, halfBridge, phaseShifted, mainsBoost];
 
+/** The topology of that id, without branches; undefined when there is none. */
 export const topologyNamed = (id: string): Topology | undefined => TOPOLOGIES.find((t) => t.id === id);
 /** Why a topology can not serve a brief, with what would help; undefined when it can. */
 export function refusal(t: Topology, brief: Brief): Problem | undefined {

@@ -26,6 +26,7 @@ interface Parts {
 }
 const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
 
+/** A buck of so many phases: the file’s head says how it works. */
 export function interleavedBuck(n: number): Topology {
   const phases = Array.from({ length: n }, (_, k) => k);
   const tail = (k: number): string => (k === 0 ? '' : ` ${k + 1}`);

@@ -9,9 +9,11 @@ export const landmark = (title: string, formula: string, numbers: string, freque
   title, frequency, working: { title, formula, numbers, value: frequency, unit: 'Hz', source: `${ERICKSON}, ch. 8`, leavesOut },
 });
 
+/** The zero that a capacitor’s series resistance makes. @param esr Ω @param C F */
 export const capacitorZero = (esr: number, C: number): Landmark =>
   landmark('zero of the capacitor’s resistance', 'f = 1 / (2π · ESR · C)', `1 / (2π × ${print(esr, 'Ω')} × ${print(C, 'F')})`, 1 / (2 * Math.PI * esr * C), '');
 
+/** The pole of an output capacitor with its load. */
 export const loadPole = (resistance: number, C: number): Landmark =>
   landmark('pole of the load and C2', 'f = 2 / (2π R C) or so', `R = ${print(resistance, 'Ω')}, C = ${print(C, 'F')}`, 1 / (Math.PI * resistance * C), 'its factor, which goes with the duty; the exact response is beside it');
 

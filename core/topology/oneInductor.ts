@@ -55,6 +55,7 @@ interface Parts {
 }
 const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
 
+/** A topology with one inductor, from what its file declares: buck, boost, inverting, with a switch or a diode to hand over to. */
 export function oneInductor(d: OneInductor): Topology {
   const rectifier = d.rectifier === 'switch' ? 'Q2' : 'D1';
   const rectifierPart = (spec: SizingInput): SwitchPart | DiodePart => spec.parts[rectifier] as SwitchPart | DiodePart;

@@ -89,6 +89,7 @@ const FINE = 6;
 const fine = (list: readonly Piece[]): Piece[] =>
   list.flatMap((p) => Array.from({ length: FINE }, (_, i): Piece => ({ seconds: p.seconds / FINE, from: p.from + ((p.to - p.from) * i) / FINE, to: p.from + ((p.to - p.from) * (i + 1)) / FINE })));
 
+/** A topology with two inductors and a capacitor between them, from what its file declares: SEPIC (coupled or not), Ćuk. */
 export function twoInductors(d: TwoInductors): Topology {
   const k = d.coupling ?? 0;
   /** H that a winding shows while the other stands on the same voltage. */

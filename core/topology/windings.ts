@@ -69,4 +69,5 @@ export const CORE_DAMPING = 30_000;
 /** H of the leakage, seen from the primary. */
 export const leakage = (part: TransformerPart, turns: number): number => part.leakagePermeance * turns ** 2;
 
+/** A winding of the transformer in a slot: the resistor of its copper, the value that has its turns, its share of the window. */
 export const winding = (slot: string, title: string, share: number, turns = title): Winding => ({ element: `${slot} ${title}`, turns: `${slot} ${turns}`, share });

@@ -67,4 +67,5 @@ export const rebased = (memory: readonly number[], shift: number, period: number
 export const stepOf = (index: number, count: number): number => ((index % count) + count) % count;
 
 export const NONE: ActiveGuard[] = [];
+/** (a − b) · scale, entry by entry: the row of a difference of two quantities. */
 export const minus = (a: Float64Array, b: Float64Array, scale = 1): Float64Array => a.map((v, i) => (v - b[i]!) * scale);
