@@ -6,7 +6,8 @@ import { onResistance, slopeResistance, turnResistance, windingResistance } from
 import { fail, ok, type Problem, type Result } from '../problem';
 import { copiesOf, refusal, topologyNamed, TOPOLOGIES, type Drive, type Forecast, type OperatingPoint, type Sizing, type SizingInput, type Topology } from '../topology';
 import { derated } from '../design/derated';
-import { hangs, topologyOf } from '../design/additions/branches';
+import { hangs } from '../branches';
+import { topologyOf } from '../design/topologyOf';
 import { editDesign } from '../design/edit';
 import { billFor } from '../evaluation/bill';
 import { warmStage } from '../evaluation/heat';

@@ -1,11 +1,13 @@
 import type { CapacitorPart, InductorPart, Part } from '../parts/schema';
 import { fail, type Result } from '../problem';
-import { STRAY } from '../design/additions/across';
-import { BRANCHES, hangs, topologyOf } from '../design/additions/branches';
-import { slotsOf } from '../design/additions/branchSlots';
+import { BRANCHES, hangs } from '../branches';
+import { slotsOf, type Branch } from '../branches/branch';
+import { STRAY } from '../branches/loop';
+import { topologyOf } from '../design/topologyOf';
+import { ringingOf } from '../topology/common';
 import { suggest } from './choose';
 import { editDesign } from '../design/edit';
-import type { Branch, Design } from '../design/schema';
+import type { Design } from '../design/schema';
 import { sizingInputOf } from '../design/sizingInput';
 
 const MOST = 4;
@@ -26,9 +28,10 @@ export function hangBranch(d: Design, kind: Branch['kind'], shelf: readonly Part
   if (kind === 'clamp' && !diode) return fail('branch', 'branches', 'the shelf has no diode', 'add one');
   // Across a part the smallest to begin with: as many as are wanted carry what one of the right size would.
   const capacitors = shelf.filter((p) => p.kind === 'capacitor').sort((a, b) => a.capacitance - b.capacitance);
-  const capacitor = BRANCHES[kind].across ? capacitors[0] : ((d.parts.C2 ?? capacitors[0]) as CapacitorPart | undefined);
+  const capacitor = BRANCHES[kind].across ? capacitors[0] : ((d.parts[ringingOf(t).C] ?? capacitors[0]) as CapacitorPart | undefined);
   if (!capacitor) return fail('branch', 'branches', 'the shelf has no capacitor', 'add one');
-  const coil = d.parts.L1?.kind === 'inductor' ? d.parts.L1 : shelf.find((p) => p.kind === 'inductor');
+  const own = d.parts[ringingOf(t).L];
+  const coil = own?.kind === 'inductor' ? own : shelf.find((p) => p.kind === 'inductor');
   if (kind === 'filter' && !coil) return fail('branch', 'branches', 'the shelf has no inductor', 'add one');
   const parts: Record<string, Part> = { ...d.parts, [C]: { ...capacitor, count: null } };
   if (kind === 'filter') parts[L] = { ...(coil as InductorPart), inductance: null };

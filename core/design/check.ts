@@ -4,8 +4,8 @@ import { printQuantity as print } from '../quantity';
 import { lineRefusal } from '../surroundings/line';
 import { loadRefusal } from '../surroundings/loads';
 import { refusal, TOPOLOGIES, topologyNamed, type Topology } from '../topology';
-import { canHangAcross } from './additions/across';
-import { BRANCHES, hangs, topologyOf } from './additions/branches';
+import { BRANCHES, canHangAcross, hangs } from '../branches';
+import { topologyOf } from './topologyOf';
 import { sizingInputOf } from './sizingInput';
 import type { Design } from './schema';
 

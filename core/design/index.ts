@@ -4,6 +4,5 @@ export * from './edit';
 export * from './fields';
 export { checkDesign } from './check';
 export { sizingInputOf } from './sizingInput';
-export { BRANCHES, takesBranches, topologyOf } from './additions/branches';
-export { canHangAcross } from './additions/across';
+export { topologyOf } from './topologyOf';
 export { windingWires } from './windingWires';

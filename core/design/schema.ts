@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { SETTINGS, STRUCTURES, type Control as ControlOf } from '../control';
+import { Branch } from '../branches/branch';
 import { Part } from '../parts/schema';
 import { Brief, Drive } from '../surroundings/brief';
 
@@ -44,18 +45,6 @@ export const Requirements = z.strictObject({
   lineDeviation: requirement.default({ limit: 1, on: false }),
   height: requirement.default({ limit: 0.03, on: false }),
 });
-
-/** What is hung on the output or across a part, beside the topology's own parts; its parts stand among the others. */
-export const Branch = z.strictObject({
-  kind: z.enum(['damping', 'filter', 'snubber', 'clamp']),
-  /** Place of the switch or diode that a snubber or clamp hangs across; the others hang on the output */
-  at: z.string().optional(),
-  /** H of the loop that hands the current over there; 20 nH when left out */
-  stray: z.number().positive().optional(),
-  /** Ω in series with the capacitor (of a clamp: beside it); null: the best. A filter has none. */
-  resistance: z.number().positive().nullable(),
-});
-export type Branch = z.infer<typeof Branch>;
 
 export const Design = z.strictObject({
   kind: z.literal(KIND),

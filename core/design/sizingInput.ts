@@ -1,6 +1,6 @@
 import type { SizingInput, Topology } from '../topology';
 import { derated } from './derated';
-import { topologyOf } from './additions/branches';
+import { topologyOf } from './topologyOf';
 import { withConduction } from './conduction';
 import { remembered } from './remembered';
 import type { Design } from './schema';

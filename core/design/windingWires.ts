@@ -1,6 +1,6 @@
 import { skinDepth, windTurn, type Winding, type Wire } from '../parts/goods';
 import type { Sizing } from '../topology';
-import { topologyOf } from './additions/branches';
+import { topologyOf } from './topologyOf';
 import type { Design } from './schema';
 
 /** What a turn of one winding of a transformer is wound with. */

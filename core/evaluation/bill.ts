@@ -1,7 +1,7 @@
 import { structureNamed } from '../control';
 import type { Control, ControlStructure, Drive, StageAhead } from '../control/types';
 import { voltageTypeThree } from '../control/voltageTypeThree';
-import { topologyOf } from '../design/additions/branches';
+import { topologyOf } from '../design/topologyOf';
 import { remembered } from '../design/remembered';
 import type { Design } from '../design/schema';
 import { sizingInputOf } from '../design/sizingInput';

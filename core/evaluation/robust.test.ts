@@ -3,7 +3,8 @@ import { openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { judge } from '../corners/corners';
 import { hangBranch } from '../choice';
-import { canHangAcross, editDesign, topologyOf, type Design } from '../design';
+import { canHangAcross } from '../branches';
+import { editDesign, topologyOf, type Design } from '../design';
 import { evaluate, sizeDesign } from '.';
 
 /** Whatever is asked of a design: figures, or a problem with its field and remedy; never a number that is none, never an exception. */

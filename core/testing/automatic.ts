@@ -1,7 +1,6 @@
 import fc from 'fast-check';
 import type { Design } from '../design';
-import { canHangAcross } from '../design/additions/across';
-import { takesBranches } from '../design/additions/branches';
+import { canHangAcross, takesBranches } from '../branches';
 import { checkDesign } from '../design/check';
 import { Design as Schema, KIND, VERSION } from '../design/schema';
 import { TOPOLOGIES, type Topology } from '../topology';

@@ -3,7 +3,7 @@ import type { Problem } from '../problem';
 import { preferred, printQuantity as print, type SeriesName } from '../quantity';
 import type { Working } from '../working';
 import type { Brief } from '../surroundings/brief';
-import type { SizedValue } from './types';
+import type { SizedValue, Topology } from './types';
 
 /** What topologies share: sources, capacitors in parallel, what a part carries, and why a brief can not be served. */
 export const ERICKSON = 'Erickson, Maksimović: Fundamentals of Power Electronics';
@@ -126,3 +126,6 @@ export function inductorValue(part: InductorPart, working: Working, series: Seri
 
 /** V that a part stands, and the rating that this wants. */
 export const requiredRating = (most: number, stress: number): { most: number; wanted: number } => ({ most, wanted: most / stress });
+
+/** What rings last before the output of a power stage: L1 with C2 where it does not say. */
+export const ringingOf = ({ ringing }: Pick<Topology, 'ringing'>): { L: string; C: string } => ringing ?? { L: 'L1', C: 'C2' };

@@ -1,6 +1,8 @@
 'use client';
 import { branchSlot, dropBranch, hangBranch } from '../../../core/choice';
-import { BRANCHES, canHangAcross, takesBranches, topologyOf, type Branch } from '../../../core/design';
+import { BRANCHES, canHangAcross, takesBranches } from '../../../core/branches';
+import type { Branch } from '../../../core/branches/branch';
+import { topologyOf } from '../../../core/design';
 import frame from '../../frame/frame.module.css';
 import { QuantityField } from '../../frame/QuantityField';
 import { useShelf } from '../../state/shelf';

@@ -1,8 +1,9 @@
-import { must, openDemo } from '../../../demo/open';
-import { SHELF } from '../../../shelf';
-import { dropBranch, hangBranch } from '../../choice';
-import { canHangAcross, editDesign, topologyOf, type Design } from '..';
-import { evaluate, sizeDesign } from '../../evaluation';
+import { must, openDemo } from '../../demo/open';
+import { SHELF } from '../../shelf';
+import { dropBranch, hangBranch } from '../choice';
+import { canHangAcross } from '.';
+import { editDesign, topologyOf, type Design } from '../design';
+import { evaluate, sizeDesign } from '../evaluation';
 
 const rail = openDemo('cabin-lighting-rail');
 const door = openDemo('door-motor');

@@ -1,0 +1,75 @@
+import type { Drawing, Topology } from '../topology';
+import { ringingOf } from '../topology/common';
+
+/** Where branches stand in the drawing of a power stage. */
+
+/** Room before the load for a capacitor alone, and for an inductor before it */
+const [ALONE, WITH_INDUCTOR] = [105, 215];
+
+/** The drawing with room made before the load, and the branch in it. */
+export function onOutput(stage: Topology, C: string, L: string | undefined): Drawing {
+  const d = stage.drawing;
+  const own = d.wires.filter((w) => w.carries === ringingOf(stage).C).at(-1)!.points;
+  const [at, top] = own[0]!;
+  const bottom = own.at(-1)![1];
+  const room = L ? WITH_INDUCTOR : ALONE;
+  const last = Math.max(at, ...d.symbols.filter((s) => s.hung).map((s) => s.x));
+  const shift = (x: number): number => (x > last + 1 ? x + room : x);
+  const x = last + room - (L ? 10 : 5);
+  return {
+    width: d.width + room,
+    height: d.height,
+    symbols: [
+      ...d.symbols.map((s) => ({ ...s, x: shift(s.x) })),
+      ...(L ? [{ id: L, symbol: 'inductor', x: last + room / 2, y: top, turn: 1, label: 'below' } as const] : []),
+      { id: C, symbol: 'capacitor', x, y: (top + bottom) / 2, turn: 0, label: 'right', hung: true },
+    ],
+    wires: [...d.wires.map((w) => ({ ...w, points: w.points.map(([px, py]) => [shift(px), py] as const) })), { points: [[x, top], [x, bottom]], carries: C }],
+    dots: [...d.dots.map(([px, py]) => [shift(px), py] as const), [x, top], [x, bottom]],
+  };
+}
+
+/** Room beside an upright symbol, and above one that lies in a wire */
+const BESIDE = 100;
+const OVER = 64;
+const REACH = 36;
+
+/** The drawing with the branch beside its part: to the right of an upright one, above one that lies in a wire. */
+export function besidePart(d: Drawing, at: string, C: string, D: string | undefined): Drawing {
+  const s = d.symbols.find((x) => x.id === at)!;
+  return s.turn % 2 === 0 ? besideUpright(d, s, C, D) : overLying(d, s, C, D);
+}
+
+function besideUpright(d: Drawing, s: Drawing['symbols'][number], C: string, D: string | undefined): Drawing {
+  const shift = (x: number): number => (x > s.x + 1 ? x + BESIDE + (D ? 70 : 0) : x);
+  const x = s.x + BESIDE + (D ? 70 : 0) - 10;
+  const [top, bottom] = [s.y - REACH, s.y + REACH];
+  return {
+    width: d.width + BESIDE + (D ? 70 : 0),
+    height: d.height,
+    symbols: [...d.symbols.map((o) => ({ ...o, x: shift(o.x) })), { id: C, symbol: 'capacitor', x, y: s.y, turn: 0, label: 'right' }, ...(D ? [{ id: D, symbol: 'diode', x: s.x + 60, y: top, turn: 3, label: 'none' } as const] : [])],
+    wires: [...d.wires.map((w) => ({ ...w, points: w.points.map(([px, py]) => [shift(px), py] as const) })), { points: [[s.x, top], [x, top], [x, bottom], [s.x, bottom]], carries: C }],
+    dots: [...d.dots.map(([px, py]) => [shift(px), py] as const), [s.x, top], [s.x, bottom]],
+  };
+}
+
+function overLying(d: Drawing, s: Drawing['symbols'][number], C: string, D: string | undefined): Drawing {
+  const y = s.y;
+  const half = D ? 108 : REACH;
+  const wide = D ? 2 * (half - REACH) : 0;
+  const shift = (x: number): number => (x > s.x + 1 ? x + wide : x);
+  const middle = s.x + wide / 2;
+  const down = (py: number): number => py + OVER;
+  return {
+    width: d.width + wide,
+    height: d.height + OVER,
+    symbols: [
+      ...d.symbols.map((o) => ({ ...o, x: o === s ? middle : shift(o.x), y: down(o.y) })),
+      { id: C, symbol: 'capacitor', x: D ? middle + 64 : middle, y, turn: 1, label: 'above' },
+      ...(D ? [{ id: D, symbol: 'diode', x: middle - 72, y, turn: s.turn, label: 'none' } as const] : []),
+    ],
+    wires: [...d.wires.map((w) => ({ ...w, points: w.points.map(([px, py]) => [shift(px), down(py)] as const) })), { points: [[middle - half, down(y)], [middle - half, y], [middle + half, y], [middle + half, down(y)]], carries: C }],
+    dots: [...d.dots.map(([px, py]) => [shift(px), down(py)] as const), [middle - half, down(y)], [middle + half, down(y)]],
+  };
+}
+

@@ -1,0 +1,66 @@
+import { windingResistance, type CapacitorPart, type InductorPart } from '../parts/schema';
+import { printQuantity as print } from '../quantity';
+import { capacitorValue, ERICKSON, inductorValue, requiredRating, ringingOf } from '../topology/common';
+import { slotsOf } from './branch';
+import { onOutput } from './drawn';
+import type { BranchKind } from './types';
+
+/** Ripple that the second stage lets through, as a share */
+const LETS_THROUGH = 0.1;
+
+/**
+ * A second inductor and capacitor behind the output, which then is behind them.
+ * Source: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 10.
+ */
+export const filter: BranchKind = {
+  id: 'filter',
+  title: 'second L-C stage',
+  purpose: 'takes most of the ripple that is left',
+  on(stage, id) {
+    const { C, L } = slotsOf(id);
+    const first = ringingOf(stage).C;
+    const node = `${id} out`;
+    return {
+      slots: [
+        { id: L, kind: 'inductor', title: 'second-stage inductor', purpose: filter.purpose },
+        { id: C, kind: 'capacitor', title: 'second-stage capacitor', purpose: filter.purpose },
+      ],
+      ringing: { L, C },
+      size(spec, { values }) {
+        const before = values[first]!.taken;
+        const omega = 2 * Math.PI * spec.brief.frequency;
+        const capacitance = capacitorValue(spec.parts[C] as CapacitorPart, [{
+          title: 'capacitance of the second stage', formula: `C ≥ ${first} / 4: large against its inductor, small against the load step`, numbers: `${print(before, 'F')} / 4`, value: before / 4, unit: 'F', source: `${ERICKSON}, ch. 10`, leavesOut: 'the load step, of which it takes the first',
+        }]);
+        const inductance = inductorValue(spec.parts[L] as InductorPart, {
+          title: 'inductance of the second stage', formula: `ω² L C = 1 + 1 / ${LETS_THROUGH}: lets a tenth of the ripple through`, numbers: `ω = 2π × ${print(spec.brief.frequency, 'Hz')}, C = ${print(capacitance.taken, 'F')}`,
+          value: (1 + 1 / LETS_THROUGH) / (omega ** 2 * capacitance.taken), unit: 'H', source: `${ERICKSON}, ch. 10`, leavesOut: 'resistance of the capacitor, which lets more through; harmonics, of which less comes through',
+        }, spec.series);
+        return { values: { [L]: inductance, [C]: capacitance }, blocking: { [C]: requiredRating(spec.brief.output.voltage, spec.allowed.stress) } };
+      },
+      forecast(spec, { values }, own, { load }) {
+        const ripple = own.outputRipple / (2 * Math.PI * spec.brief.frequency * values[L]!.taken) / 2;
+        const rms = ripple / Math.sqrt(3);
+        return {
+          outputRipple: own.outputRipple * LETS_THROUGH,
+          rippleEstimate: true,
+          parts: { [L]: { mean: load, rms: Math.hypot(load, rms), peak: load + ripple, peakToPeak: 2 * ripple, estimate: true }, [C]: { mean: 0, rms, peak: ripple, peakToPeak: 2 * ripple, estimate: true } },
+        };
+      },
+      put(f) {
+        const [plus, minus] = f.outputs[0]!.nodes;
+        f.inductor(L, plus, node);
+        f.capacitor(C, node, minus);
+        f.outputs[0]!.nodes = [node, minus];
+      },
+      start(spec, _, { load }) {
+        const { voltage } = spec.brief.output;
+        return { [first]: voltage + load * windingResistance(spec.parts[L] as InductorPart, 25), [C]: voltage, [L]: load };
+      },
+      signals: [{ id: `${L}Current`, title: `${L} current`, unit: 'A', of: { current: L }, lane: 'whole' }],
+      // What stands behind the second stage turns further by half a circle at its corner.
+      crossoverLimit: ({ values }) => (values[L] ? 1 / (2 * Math.PI * Math.sqrt(values[L].taken * values[C]!.taken)) / 3 : Infinity),
+      drawing: onOutput(stage, C, L),
+    };
+  },
+};
