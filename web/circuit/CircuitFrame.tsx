@@ -1,11 +1,13 @@
 'use client';
 import { usePathname } from 'next/navigation';
+import { useCallback, useState } from 'react';
 import { failsOf } from '../../core/converter/verdict';
 import { describeProblem } from '../../core/problem';
 import { printQuantity as print } from '../../core/quantity';
 import { Mark } from '../frame/BriefLine';
 import { DesignMenu } from '../frame/DesignMenu';
 import frame from '../frame/frame.module.css';
+import { KeyList } from '../frame/KeyList';
 import { Messages } from '../frame/Messages';
 import stages from '../stages/stages.module.css';
 import { circuitActions, useCircuit } from '../state/circuit';
@@ -16,7 +18,7 @@ import { CircuitWaveforms } from './CircuitWaveforms';
 import { ElementPanel } from './ElementPanel';
 import { ElementStrip } from './ElementStrip';
 import { ElementTable } from './ElementTable';
-import { SHOWN, useKeys } from './shown';
+import { KEYS, SHOWN, useKeys } from './shown';
 
 const VIEWS = { 'power-stage': ElementTable, waveforms: CircuitWaveforms, loop: CircuitLoop, losses: CircuitLosses } as const;
 
@@ -28,7 +30,8 @@ export function CircuitFrame() {
   const fresh = useCircuit((s) => s.fresh);
   const path = usePathname();
   const stage = SHOWN.find((s) => path === `/${s.id}`)?.id;
-  useKeys();
+  const [listed, list] = useState(false);
+  useKeys(useCallback(() => list(true), []));
   const View = stage && VIEWS[stage];
   const fails = view && failsOf(converter, view.figures);
   const { elements, modulators } = converter.circuit;
@@ -84,6 +87,7 @@ export function CircuitFrame() {
         </span>
       </footer>
       <Messages />
+      <KeyList keys={KEYS} open={listed} onClose={() => list(false)} />
     </div>
   );
 }

@@ -1,6 +1,7 @@
 'use client';
 import type { ConverterView } from '../../core/converter/view';
 import { printQuantity as print } from '../../core/quantity';
+import frame from '../frame/frame.module.css';
 import stages from '../stages/stages.module.css';
 import { circuitActions, useCircuit } from '../state/circuit';
 import css from './circuit.module.css';
@@ -33,7 +34,9 @@ export function ElementTable({ view, fresh }: { view: ConverterView; fresh: bool
           {converter.circuit.elements.map((e) => (
             <tr key={e.id} data-clickable aria-selected={selected === e.id} onClick={() => circuitActions.select(e.id)}>
               <td>
-                <b>{e.id}</b>
+                <button type="button" className={frame.link} style={{ textDecoration: 'none', fontWeight: 700 }} aria-pressed={selected === e.id}>
+                  {e.id}
+                </button>
               </td>
               <td className="muted">{kindOf(e)}</td>
               <td className="mono" style={{ fontSize: 12, whiteSpace: 'nowrap' }}>

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { converterFigures } from '../../core/converter/converter';
 import { editElement } from '../../core/interchange/circuitEdit';
@@ -8,6 +9,12 @@ import { open, reed } from './bench';
 
 const FILE = 'demo/circuits/buck-closed-loop.json';
 const text = readFileSync(FILE, 'utf8');
+
+/** The accessibility rules hold on what is in view. */
+async function expectReachable(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa']).analyze();
+  expect(violations.map((v) => `${v.id} ${v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')}`)).toEqual([]);
+}
 
 /** The figures on the reeds are those that the core reads of the text. */
 async function expectCircuit(page: Page, of: string): Promise<void> {
@@ -30,6 +37,10 @@ test('a circuit with roles: opened from its file, seen in Waveforms, Loop and Lo
   // The list of elements, the place of the loop marked in it.
   await expect(page.getByTestId('element-table').getByRole('row').filter({ hasText: 'loop “output voltage” can be broken here' })).toContainText('inject');
 
+  await expectReachable(page);
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('save the circuit as a file');
+  await page.keyboard.press('Escape');
   await page.keyboard.press('3');
   await expect(page.locator('[data-element="inject"]')).toHaveAttribute('data-loop', 'true');
   await expect(page.locator('[data-lane="L1, current"]')).toBeVisible();
@@ -37,6 +48,7 @@ test('a circuit with roles: opened from its file, seen in Waveforms, Loop and Lo
   await expect(page.locator('[data-lane="Q2, voltage"]')).toBeVisible();
   await expect(page.getByTestId('element-panel')).toContainText('stands for Q2');
 
+  await expectReachable(page);
   await page.keyboard.press('4');
   await expect(page.getByTestId('bode')).toBeVisible();
   await expect(page.getByTestId('loop-figures')).toContainText('/ 10.0 kHz');

@@ -1,13 +1,11 @@
 'use client';
-import Dialog from '@mui/material/Dialog';
-import DialogContent from '@mui/material/DialogContent';
-import DialogTitle from '@mui/material/DialogTitle';
 import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
 import { STAGES } from '../stages/list';
 import { saveFile } from '../state/session';
 import { actions } from '../state/store';
 import { Find, useOverlay } from './Find';
+import { KeyList } from './KeyList';
 import { typing } from './typing';
 
 const KEYS: [string, string][] = [
@@ -48,23 +46,7 @@ export function Keys() {
   return (
     <>
       <Find />
-      <Dialog open={open} onClose={() => useOverlay.setState({ keys: false })}>
-        <DialogTitle>Keys</DialogTitle>
-        <DialogContent>
-          <table>
-            <tbody>
-              {KEYS.map(([key, what]) => (
-                <tr key={key}>
-                  <td className="mono" style={{ padding: '3px 18px 3px 0' }}>
-                    {key}
-                  </td>
-                  <td>{what}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </DialogContent>
-      </Dialog>
+      <KeyList keys={KEYS} open={open} onClose={() => useOverlay.setState({ keys: false })} />
     </>
   );
 }
