@@ -29,8 +29,8 @@ import { largestMultiplier, regulated, settleStage, type SettledStage } from './
 
 /** °C of the parts that the compensator is placed with, so that it does not move with their heat */
 const AMBIENT = 25;
-/** Points of a curve before it is refined where it bends (response/refine); half as many bracket what is then found exactly */
-const GRID = 200;
+/** Points of a curve before it is refined where it bends and where modes ring (response/refine); and so many where they only bracket what is then found exactly */
+const [GRID, BRACKETS] = [200, 64];
 /** Share of the switching frequency to which curves go: at that itself a signal is what the switching makes anyway */
 const HIGHEST = 0.8;
 /** Hz: no loop of this trade crosses below */
@@ -190,7 +190,7 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
   // Low enough to see the crossover: where the gain is below one already, decade by decade further down.
   let lowest = 10 ** Math.floor(Math.log10(d.brief.frequency / 2000));
   while (size(loopOf([lowest])[0]!) < 1 && lowest > LOWEST) lowest /= 10;
-  const { frequency, response } = refined(logSpaced(lowest, HIGHEST * d.brief.frequency, withCurves ? GRID : GRID / 2), loopOf, [...resonancesOf(stage.cycle), ...(closed.ok ? resonancesOf(closed.value.cycle) : [])]);
+  const { frequency, response } = refined(logSpaced(lowest, HIGHEST * d.brief.frequency, withCurves ? GRID : BRACKETS), loopOf, [...resonancesOf(stage.cycle), ...(closed.ok ? resonancesOf(closed.value.cycle) : [])]);
   const loopCurve = bode(frequency, response);
   const read = margins((f) => loopOf([f])[0]!, loopCurve, response);
 
