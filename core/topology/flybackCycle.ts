@@ -183,8 +183,17 @@ export function flybackCycle(outputs: 1 | 2) {
   /** The cycle by these loads: near enough to size by, without walking how the outputs share the current. */
   const nearly = (spec: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Solved => solveWith(spec, values, line, loadsByTurns(spec, numbers(spec, values), load));
 
+  type Shared = Solved & { loads: number[]; shared: ReturnType<typeof shareOut> };
+  /** The latest one: duty, beginning and landmarks of a point are asked for one after the other */
+  let latest: { spec: SizingInput; values: Sizing['values']; line: number; load: number; found: Shared } | undefined;
+
   /** The cycle with what the second output really carries: it is not regulated, and its load is a resistance. */
-  function solve(spec: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Solved & { loads: number[]; shared: ReturnType<typeof shareOut> } {
+  function solve(spec: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Shared {
+    if (latest?.spec !== spec || latest.values !== values || latest.line !== line || latest.load !== load) latest = { spec, values, line, load, found: walk(spec, values, line, load) };
+    return latest.found;
+  }
+
+  function walk(spec: SizingInput, values: Sizing['values'], line: number, load: number): Shared {
     const { brief } = spec;
     const k = numbers(spec, values);
     const nominal = channels.map((_, i) => loadOf(brief, i, load));
