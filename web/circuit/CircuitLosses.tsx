@@ -12,8 +12,8 @@ export function CircuitLosses({ view: { figures, watts }, fresh }: { view: Conve
   return (
     <div className={fresh ? '' : 'stale'}>
       <h2 style={{ margin: '0 0 2px' }}>
-        <span className="mono" data-testid="circuit-efficiency">{print(losses.efficiency, '%', 4)}</span>{' '}
-        <span className="muted" style={{ fontWeight: 400 }}>
+        <span className="mono" data-testid="circuit-efficiency">{print(losses.efficiency, '%', 4)}</span>
+        <span className="muted" style={{ fontWeight: 400, marginLeft: 8 }}>
           {print(losses.input, 'W')} in, {print(losses.output, 'W')} out, {print(losses.total, 'W')} lost
         </span>
       </h2>

@@ -94,17 +94,18 @@ export function startLive(): () => void {
   }, failed);
 
   const region = newestOnly<{ design: Design; air: number; cornersWanted: boolean }>(async (r, current) => {
+    // From here on the map that stands is one of before.
+    actions.answer({ mapProgress: 0 });
     if (r.cornersWanted) {
       const corners = await far.corners(r.design);
       if (useStore.getState().design === r.design) actions.answer({ corners, cornersFresh: true });
     }
     // The map is much work and is looked at in rest: it waits until nothing has changed for a moment.
     await new Promise((done) => setTimeout(done, MAP_WAITS));
-    if (!current()) return;
+    if (!current() || useStore.getState().answers.mapProgress === undefined) return;
     const lines = spread(r.design.brief.line, MAP_LINES);
     const rows: MapCell[][] = [];
     const loads = spread(r.design.brief.load, MAP_LOADS);
-    actions.answer({ mapProgress: 0 });
     for (const load of loads) {
       rows.push(await far.mapRow(r.design, load, lines, r.air));
       // Superseded by a newer request, or stopped.
