@@ -1,6 +1,7 @@
 import { Circuit } from './elements';
 import { islandsOf } from './islands';
 import { layoutOf } from './layout';
+import { buildPattern } from './pattern';
 
 /** Where voltages can move with nothing but inductors, sources of current and leakages to mind, and the current that leaves. */
 
@@ -16,6 +17,19 @@ const Q = { kind: 'switch', id: 'Q', a: 'x', b: '0', onResistance: 0.01, gate: '
 const L = (id: string, a: string, b: string): object => ({ kind: 'inductor', id, a, b, inductance: 1e-5 });
 
 describe('islands', () => {
+  test('of two the one that is fast enough is eliminated, in whichever order they stand; the slow one is kept', () => {
+    const quick = [L('L1', 'in', 'x'), { ...Q, offConductance: 1e-9 }];
+    // 1 H on 50 µS: dies within 50 µs, ten periods.
+    const slow = [{ ...L('L2', 'in', 'y'), inductance: 1 }, { ...Q, id: 'S', a: 'y', offConductance: 5e-5 }];
+    const between = { kind: 'inductor', id: 'L3', a: 'x', b: 'y', inductance: 1 };
+    for (const c of [circuit(...quick, ...slow), circuit(...slow, ...quick), circuit(...quick, between, ...slow), circuit(...slow, between, ...quick)]) {
+      const built = buildPattern(c, new Map(), layoutOf(c), 1e-5);
+      if (!built.ok) throw new Error(built.problem.message);
+      const { off } = built.value.entry!;
+      expect(off).toHaveLength(1);
+      expect(Math.abs(off[0]![layoutOf(c).column.get('L1')!]!)).toBeCloseTo(1, 9);
+    }
+  });
   test('a node between an inductor and an open switch: its current is what leaves; held by the switch, there is none', () => {
     const c = circuit(L('L', 'in', 'x'), Q);
     expect(rows(c)).toEqual([{ L: -1 }]);

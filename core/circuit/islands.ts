@@ -143,6 +143,40 @@ export function withoutPivots(islands: readonly Island[], size: number): Map<num
   return out;
 }
 
+/**
+ * Those of the islands that are fast enough to be slaved together, the others kept as the inductors they are; told from
+ * the system with all of them in their columns. With i = P L for the currents of their inductors L, those of a choice S
+ * with the rest R held have the rates A_SS + A_SR P_RS P_SS⁻¹.
+ * @param F size × size, in the columns of withoutPivots for all islands
+ * @param slower s, as `slave` has it
+ */
+export function fastAmong(F: Float64Array, size: number, islands: readonly Island[], slower: number): Island[] {
+  const fast: Island[] = [];
+  for (const island of islands) {
+    const some = [...fast, island];
+    const rest = islands.filter((i) => !some.includes(i));
+    const m = some.length;
+    // Transposed, so that P_SS⁻¹ stands on the right: P_SSᵀ Xᵀ = P_RSᵀ.
+    const across = new Float64Array(m * rest.length);
+    const own = new Float64Array(m * m);
+    some.forEach((s, k) => {
+      some.forEach((t, j) => (own[k * m + j] = t.row[s.pivot]!));
+      rest.forEach((r, j) => (across[k * rest.length + j] = r.row[s.pivot]!));
+    });
+    if (solveInPlace(own, across, m, rest.length) >= 0) continue;
+    const rates = new Float64Array(m * m);
+    some.forEach((s, i) => some.forEach((t, k) => {
+      const along = (to: Island): number => F[s.pivot * size + to.pivot]!;
+      rates[i * m + k] = along(t) + rest.reduce((sum, r, j) => sum + along(r) * across[k * rest.length + j]!, 0);
+    }));
+    if (slowestOf(rates, m) * slower > FAST) fast.push(island);
+  }
+  return fast;
+}
+
+/** 1/s of what dies slowest of m × m rates; negative where something grows. */
+const slowestOf = (rates: Float64Array, m: number): number => Math.min(...(m === 1 ? [-rates[0]!] : eigenvalues(rates, m).map((v) => -v.re)));
+
 /** The slaved currents of a system in the columns of withoutPivots, and what their transient leaves behind. */
 export interface Slaved {
   /** i_c = K z, by island; nothing in the columns of pivots */
@@ -166,7 +200,7 @@ export function slave(F: Float64Array, size: number, pivots: readonly number[], 
   const fast = new Float64Array(m * m);
   pivots.forEach((p, i) => pivots.forEach((q, j) => (fast[i * m + j] = F[p * size + q]!)));
   // Each of their modes has to be fast, and none to grow.
-  const slowest = Math.min(...(m === 1 ? [-fast[0]!] : eigenvalues(fast, m).map((v) => -v.re)));
+  const slowest = slowestOf(fast, m);
   if (!(slowest * slower > FAST)) return undefined;
   const inverse = new Float64Array(m * m);
   for (let i = 0; i < m; i++) inverse[i * (m + 1)] = 1;

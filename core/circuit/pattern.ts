@@ -2,7 +2,7 @@ import { solveInPlace } from '../linear/dense';
 import { fail, ok, type Result } from '../problem';
 import { REFERENCE, type Circuit, type Element, type ElementOf } from './elements';
 import { devicesOf, fluxPieceOf, pieceOf, type Segments } from './devices';
-import { islandsOf, withoutPivots, type Island } from './islands';
+import { fastAmong, islandsOf, withoutPivots, type Island } from './islands';
 import { inverseInductance } from './coils';
 import { reduce } from './reduced';
 import { canonical } from './transfer';
@@ -106,21 +106,18 @@ export function buildPattern(circuit: Circuit, segments: Segments, layout: Layou
   if (slower > 0) {
     const { starts } = planOf(circuit);
     const islands = islandsOf(circuit, (id) => segments.get(id) ?? starts.get(id) ?? 0, layout, LOW);
-    const reducedBy = (some: readonly Island[]): Pattern | undefined => {
+    const reducedBy = (some: readonly Island[]): { all?: Pattern; found?: Pattern } => {
       const built = assemble(circuit, segments, layout, some);
-      return built.ok ? reduce(built.value, some, slower) : undefined;
+      return built.ok ? { all: built.value, found: reduce(built.value, some, slower) } : {};
     };
-    let found = islands.length > 0 ? reducedBy(islands) : undefined;
-    // Not all of them fast enough: those that are, one after another.
-    const fast: Island[] = [];
-    if (!found && islands.length > 1)
-      for (const island of islands) {
-        const more = reducedBy([...fast, island]);
-        if (!more) continue;
-        fast.push(island);
-        found = more;
-      }
+    const { all, found } = islands.length > 0 ? reducedBy(islands) : {};
     if (found) return ok(found);
+    // Not all of them fast enough: those that are.
+    if (all && islands.length > 1)
+      for (const fast = fastAmong(all.F, layout.size, islands, slower); fast.length > 0; fast.pop()) {
+        const { found: part } = reducedBy(fast);
+        if (part) return ok(part);
+      }
   }
   return assemble(circuit, segments, layout, []);
 }

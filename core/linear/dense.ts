@@ -198,6 +198,9 @@ export function solveInPlace(a: Float64Array, b: Float64Array, n: number, m: num
   // A pivot that elimination has left with rounding alone counts as none.
   const scale = new Float64Array(n);
   for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) scale[j] = Math.max(scale[j]!, Math.abs(a[i * n + j]!));
+  // Circuits are sparse: of the pivot's row only what is there is carried on.
+  const there = new Int32Array(Math.max(n, m));
+  const carried = new Int32Array(m);
   for (let col = 0; col < n; col++) {
     let pivot = col;
     for (let i = col + 1; i < n; i++) if (Math.abs(a[i * n + col]!) > Math.abs(a[pivot * n + col]!)) pivot = i;
@@ -207,22 +210,35 @@ export function solveInPlace(a: Float64Array, b: Float64Array, n: number, m: num
       swapRows(a, n, pivot, col);
       swapRows(b, m, pivot, col);
     }
+    let [inA, inB] = [-1, 0];
     for (let i = col + 1; i < n; i++) {
       const f = a[i * n + col]! / value;
       if (f === 0) continue;
-      for (let j = col; j < n; j++) a[i * n + j]! -= f * a[col * n + j]!;
-      for (let j = 0; j < m; j++) b[i * m + j]! -= f * b[col * m + j]!;
+      if (inA < 0) {
+        inA = nonZeros(a, col * n, col + 1, n, there);
+        inB = nonZeros(b, col * m, 0, m, carried);
+      }
+      a[i * n + col] = 0;
+      for (let k = 0; k < inA; k++) a[i * n + there[k]!]! -= f * a[col * n + there[k]!]!;
+      for (let k = 0; k < inB; k++) b[i * m + carried[k]!]! -= f * b[col * m + carried[k]!]!;
     }
   }
   for (let i = n - 1; i >= 0; i--) {
     const value = a[i * n + i]!;
-    for (let j = 0; j < m; j++) {
-      let sum = b[i * m + j]!;
-      for (let k = i + 1; k < n; k++) sum -= a[i * n + k]! * b[k * m + j]!;
-      b[i * m + j] = sum / value;
+    for (let k = i + 1; k < n; k++) {
+      const f = a[i * n + k]!;
+      if (f !== 0) for (let j = 0; j < m; j++) b[i * m + j]! -= f * b[k * m + j]!;
     }
+    for (let j = 0; j < m; j++) b[i * m + j]! /= value;
   }
   return -1;
+}
+
+/** Columns of a row, counted from `from`, that are not zero: how many. */
+function nonZeros(a: Float64Array, at: number, from: number, to: number, out: Int32Array): number {
+  let count = 0;
+  for (let j = from; j < to; j++) if (a[at + j] !== 0) out[count++] = j;
+  return count;
 }
 
 function swapRows(a: Float64Array, width: number, p: number, q: number): void {
