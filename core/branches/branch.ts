@@ -12,5 +12,8 @@ export const Branch = z.strictObject({
 });
 export type Branch = z.infer<typeof Branch>;
 
-/** Slots that a branch may add, by its id: "B1" has a capacitor in C11, an inductor in L11, a diode in D11, as far as its kind wants them. */
-export const slotsOf = (id: string): { C: string; L: string; D: string } => ({ C: `C1${id.slice(1)}`, L: `L1${id.slice(1)}`, D: `D1${id.slice(1)}` });
+/** A capacitor, an inductor, a diode of a branch. */
+export type BranchSlot = 'C' | 'L' | 'D';
+
+/** Slots that a branch may add, by its id: "B1" has a capacitor in C11, an inductor in L11, a diode in D11, as far as its kind fills them. */
+export const slotsOf = (id: string): Record<BranchSlot, string> => ({ C: `C1${id.slice(1)}`, L: `L1${id.slice(1)}`, D: `D1${id.slice(1)}` });

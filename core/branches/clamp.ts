@@ -23,6 +23,7 @@ export const clamp: BranchKind = {
   title: 'clamp R-C-D',
   purpose: 'takes what the loop’s inductance holds above a level',
   across: true,
+  fills: ['D', 'C'],
   on(stage, id, branch) {
     const { C, D } = slotsOf(id);
     const at = branch.at!;

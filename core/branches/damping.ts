@@ -16,6 +16,7 @@ export const damping: BranchKind = {
   id: 'damping',
   title: 'damping R-C',
   purpose: 'takes the ringing of inductor and output capacitor',
+  fills: ['C'],
   on(stage, id, branch) {
     const { C } = slotsOf(id);
     const of = ringingOf(stage);

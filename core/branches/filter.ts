@@ -16,6 +16,7 @@ export const filter: BranchKind = {
   id: 'filter',
   title: 'second L-C stage',
   purpose: 'takes most of the ripple that is left',
+  fills: ['L', 'C'],
   on(stage, id) {
     const { C, L } = slotsOf(id);
     const first = ringingOf(stage).C;

@@ -22,6 +22,7 @@ export const snubber: BranchKind = {
   title: 'snubber R-C',
   purpose: 'damps the ringing of a switch or diode',
   across: true,
+  fills: ['C'],
   on(stage, id, branch) {
     const { C } = slotsOf(id);
     const at = branch.at!;

@@ -1,7 +1,7 @@
 import type { Fragment } from '../converter/fragment';
 import type { OperatingPoint } from '../surroundings/brief';
 import type { Drawing, Forecast, Signal, Sizing, SizingInput, Slot, Topology } from '../topology';
-import type { Branch } from './branch';
+import type { Branch, BranchSlot } from './branch';
 
 /** A kind of branch: one file each, listed in ./index. */
 export interface BranchKind {
@@ -10,6 +10,8 @@ export interface BranchKind {
   purpose: string;
   /** It hangs across one switch or diode, not on the output */
   across?: true;
+  /** The slots it fills, in the order in which their parts are chosen */
+  fills: readonly BranchSlot[];
   /** What it adds to a power stage */
   on(stage: Topology, id: string, branch: Branch): Added;
 }

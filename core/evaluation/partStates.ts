@@ -8,6 +8,8 @@ import { ends, type Quantity } from '../orbit/measure';
 import type { DiodePart, SwitchPart } from '../parts/schema';
 import { elementOf, type PartStress } from '../converter/stresses';
 import { esrOf } from '../converter/fragment';
+import { givesWayTo } from '../converter/handOver';
+import type { SizingInput } from '../topology';
 import type { Bill } from './bill';
 import type { SettledStage } from './settleStage';
 
@@ -15,7 +17,7 @@ import type { SettledStage } from './settleStage';
 export type StateOf = Record<string, PartStates[keyof PartStates]>;
 
 /** Edges of one switch: where its gate changes between neighbouring intervals. */
-function commutations(stage: SettledStage, slot: string): Commutation[] {
+function commutations(stage: SettledStage, slot: string, parts: SizingInput['parts']): Commutation[] {
   const { intervals } = stage.cycle;
   const e = elementOf(stage.circuit, slot);
   const edges: Commutation[] = [];
@@ -27,11 +29,13 @@ function commutations(stage: SettledStage, slot: string): Commutation[] {
     const through = (at: number): { start: number; end: number } => ends(stage.cycleIntegrals, at, (p) => p.current(slot));
     edges.push(
       isOn
-        ? { edge: 'on', blocked: across(previous).end, carried: through(k).start }
+        ? { edge: 'on', blocked: across(previous).end, carried: through(k).start, givesWay: givesWayTo(stage, slot, k).map(({ slot: other, ...g }) => ({ part: parts[other] as SwitchPart | DiodePart, ...g })) }
         : { edge: 'off', blocked: across(k).start, carried: through(previous).end },
     );
   });
-  return edges;
+  // Told along the way that it blocks: what a switch stands the other way round its body diode would conduct.
+  const most = edges.reduce((v, c) => (Math.abs(c.blocked) > Math.abs(v) ? c.blocked : v), 0);
+  return most < 0 ? edges.map((c) => ({ ...c, blocked: -c.blocked, carried: -c.carried })) : edges;
 }
 
 /** Pieces that an interval is cut into where the voltage does not stand still in it (eight a turn of what rings), and what counts as standing still. */
@@ -72,7 +76,7 @@ function windingVoltages(stage: SettledStage, id: string): { volts: number; seco
 export function partStates({ topology, spec, sizing }: Bill, stage: SettledStage, duties: Record<string, PartStress>): StateOf {
   const { frequency } = spec.brief;
   const out: StateOf = {};
-  for (const { id, partner } of topology.slots) {
+  for (const { id } of topology.slots) {
     const part = spec.parts[id]!;
     const role = stage.roles.parts[id]!;
     const { rms } = duties[id]!;
@@ -83,8 +87,7 @@ export function partStates({ topology, spec, sizing }: Bill, stage: SettledStage
         rms,
         resistance: stage.resistance(id),
         junction: stage.temperature(id),
-        commutations: commutations(stage, id),
-        partner: partner === undefined ? undefined : (spec.parts[partner] as SwitchPart | DiodePart),
+        commutations: commutations(stage, id, spec.parts),
         ...(role.body === undefined ? {} : { body: stage.measure({ current: role.body }) }),
         frequency,
         drive: spec.drive,

@@ -9,6 +9,20 @@ export interface Commutation {
   blocked: number;
   /** A through it while on, beside the edge; negative flows through its body diode during dead time */
   carried: number;
+  /** Of turning on: what hands over to it, and has to block from then on */
+  givesWay?: readonly HandsOver[];
+}
+
+/** A part whose capacitance and stored charge a switch that turns on has to move. */
+export interface HandsOver {
+  part: SwitchPart | DiodePart;
+  /** V that it blocks before and after */
+  from: number;
+  to: number;
+  /** A that it, or its body diode, carried until then */
+  carried: number;
+  /** What of it is this switch's to move, where several turn on together; all of it when left out */
+  share?: number;
 }
 
 export interface SwitchState {
@@ -21,8 +35,6 @@ export interface SwitchState {
   /** °C */
   junction: number;
   commutations: readonly Commutation[];
-  /** Partner that takes over the current, if any */
-  partner: SwitchPart | DiodePart | undefined;
   /** A of its body diode, where it is in the circuit by itself */
   body?: { mean: number; rms: number };
   frequency: number;

@@ -17,10 +17,10 @@ export function outputCharge(p: SwitchPart, volts: number): number {
   return 2 * p.count * p.junctionCapacitance0 * p.bendVoltage * (Math.sqrt(1 + volts / p.bendVoltage) - 1);
 }
 
-/** J and C at the node's other side. */
-export const partnerEnergy = (p: SwitchPart | DiodePart | undefined, volts: number): number => (p === undefined ? 0 : p.kind === 'switch' ? outputEnergy(p, volts) : 0.5 * p.junctionCapacitance * p.count * volts ** 2);
-/** C at the node’s other side, charged to some volts. */
-export const partnerCharge = (p: SwitchPart | DiodePart | undefined, volts: number): number => (p === undefined ? 0 : p.kind === 'switch' ? outputCharge(p, volts) : p.junctionCapacitance * p.count * volts);
+/** J that the junction of a switch or a diode holds at a voltage; a diode's capacitance is constant. */
+export const junctionEnergy = (p: SwitchPart | DiodePart, volts: number): number => (p.kind === 'switch' ? outputEnergy(p, volts) : 0.5 * p.junctionCapacitance * p.count * volts ** 2);
+/** C of the same. */
+export const junctionCharge = (p: SwitchPart | DiodePart, volts: number): number => (p.kind === 'switch' ? outputCharge(p, volts) : p.junctionCapacitance * p.count * volts);
 
 /** F of the output at a voltage. */
 export const outputCapacitanceAt = (p: SwitchPart, volts: number): number => (p.junctionCapacitance0 === undefined || p.bendVoltage === undefined ? p.outputCapacitance * p.count : (p.count * p.junctionCapacitance0) / Math.sqrt(1 + volts / p.bendVoltage));

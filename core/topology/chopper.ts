@@ -121,7 +121,7 @@ export const chopper: Topology = {
   id: 'chopper',
   title: 'Chopper, R-L load',
   slots: [
-    { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line on the load for D of the period', partner: 'D1' },
+    { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line on the load for D of the period' },
     { id: 'D1', kind: 'diode', title: 'freewheeling diode', purpose: 'lets the current of the load run on' },
     { id: 'C1', kind: 'capacitor', title: 'input capacitor', purpose: 'carries the pulses that the line shall not see' },
   ],

@@ -147,7 +147,7 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     outputs,
     isolated: true,
     slots: [
-      { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line on the primary for D of the period', partner: 'D1' },
+      { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line on the primary for D of the period' },
       { id: 'T1', kind: 'transformer', leaks: true, title: 'transformer', purpose: 'stores in its gap what the line gives and the output takes' },
       { id: 'D1', kind: 'diode', title: 'diode', purpose: 'passes the current of the secondary while Q1 is open' },
       { id: 'D2', kind: 'diode', title: 'clamp diode', purpose: 'leads the current of the leakage away from Q1' },

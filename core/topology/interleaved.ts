@@ -130,8 +130,8 @@ export function interleavedBuck(n: number): Topology {
     id: `buck-interleaved-${n}`,
     title: `Buck, ${['', '', 'two', 'three', 'four'][n]} phases`,
     slots: [
-      { id: 'Q1', kind: 'switch', title: 'high-side switches', purpose: 'put the line on their inductors for D of the period, one after the other', copies: n, partner: 'Q2' },
-      { id: 'Q2', kind: 'switch', title: 'low-side switches', purpose: 'carry the inductor currents for the rest', copies: n, partner: 'Q1' },
+      { id: 'Q1', kind: 'switch', title: 'high-side switches', purpose: 'put the line on their inductors for D of the period, one after the other', copies: n },
+      { id: 'Q2', kind: 'switch', title: 'low-side switches', purpose: 'carry the inductor currents for the rest', copies: n },
       { id: 'L1', kind: 'inductor', title: 'inductors', purpose: 'share the load; their ripples partly cancel', copies: n },
       { id: 'C1', kind: 'capacitor', title: 'input capacitor', purpose: 'carries the pulses that the line shall not see' },
       { id: 'C2', kind: 'capacitor', title: 'output capacitor', purpose: 'takes what is left of the ripple and the first of a load step' },

@@ -291,8 +291,8 @@ export function oneInductor(d: OneInductor): Topology {
     id: d.id,
     title: d.title,
     slots: [
-      { id: 'Q1', kind: 'switch', title: d.titles.Q1, purpose: d.purposes.Q1, partner: rectifier },
-      { id: rectifier, kind: d.rectifier, title: d.titles.rectifier, purpose: d.purposes.rectifier, partner: 'Q1' },
+      { id: 'Q1', kind: 'switch', title: d.titles.Q1, purpose: d.purposes.Q1 },
+      { id: rectifier, kind: d.rectifier, title: d.titles.rectifier, purpose: d.purposes.rectifier },
       { id: 'L1', kind: 'inductor', title: d.titles.L1, purpose: d.purposes.L1 },
       { id: 'C1', kind: 'capacitor', title: 'input capacitor', purpose: d.purposes.C1 },
       { id: 'C2', kind: 'capacitor', title: 'output capacitor', purpose: d.purposes.C2 },

@@ -317,7 +317,7 @@ export function twoInductors(d: TwoInductors): Topology {
     id: d.id,
     title: d.title,
     slots: [
-      { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line across both inductors for D of the period', partner: 'D1' },
+      { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line across both inductors for D of the period' },
       { id: 'D1', kind: 'diode', title: 'diode', purpose: d.purposes.D1 },
       { id: 'L1', kind: 'inductor', title: 'line inductor', purpose: 'draws on the line all the time, with its share of ripple' },
       { id: 'L2', kind: 'inductor', title: 'second inductor', purpose: d.purposes.L2, ...(k > 0 ? { core: { slot: 'L1', k } } : {}) },

@@ -35,8 +35,6 @@ export interface Slot {
   leaks?: true;
   /** A capacitor whose ripple is that of twice the mains */
   beats?: true;
-  /** The slot that a switch hands its current to and takes it from */
-  partner?: string;
   /** An inductor wound on the core of another, with k: the core’s flux is that of both, and its loss counts there */
   core?: { slot: string; k: number };
 }
