@@ -101,7 +101,7 @@ const small = [100, 250, 630, 1200].flatMap((v) => [1e-10, 2.2e-10, 4.7e-10, 1e-
 const films = [250, 450, 630].flatMap((v) => [1e-6, 4.7e-6].map((farad) => capacitor(`Heath ${v}-${micro(farad)}`, farad, 6e-3 * (1e-6 / farad) ** 0.4, v, 5 * (farad / 1e-6) ** 0.4, { capacitanceRise: -0.0003, lossFactor: 0.0008, height: farad < 2e-6 ? 0.017 : 0.028 })));
 
 // Cores: area in mm², volume in mm³, K/W; turns trade resistance against flux.
-const CORES: [number, number, number, number][] = [[16, 20, 750, 52], [20, 32, 1500, 41], [25, 52, 3100, 32], [29, 97, 5400, 24], [34, 125, 7600, 18], [42, 180, 17000, 13], [55, 350, 43000, 8.5], [65, 540, 78000, 6.2]];
+const CORES: [number, number, number, number][] = [[16, 20, 750, 52], [20, 32, 1500, 41], [25, 52, 3100, 32], [29, 97, 5400, 24], [34, 125, 7600, 18], [42, 180, 17000, 13], [55, 350, 43000, 8.5], [65, 540, 78000, 6.2], [80, 800, 140000, 4.6], [102, 1300, 280000, 3.1], [130, 2100, 560000, 2.1]];
 // Gapped ferrite, iron powder; then, on larger cores and with more turns too, a finer powder and a gapped ribbon core.
 const MATERIALS = [
   { name: '', from: 0, maxFluxDensity: 0.32, steinmetz: { k: 2.1, alpha: 1.42, beta: 2.55 } },
@@ -111,7 +111,7 @@ const MATERIALS = [
 ];
 const inductors = MATERIALS.flatMap((m) =>
   CORES.filter(([size]) => size >= m.from).flatMap(([size, area, volume, heat]) =>
-    (size >= 34 ? [6, 12, 25, 50, 90] : [6, 12, 25]).map((turns) => ({
+    (size >= 80 ? [3, 6, 12, 25, 50, 90] : size >= 34 ? [6, 12, 25, 50, 90] : [6, 12, 25]).map((turns) => ({
       kind: 'inductor', part: `Pawl ${size}${m.name}, ${turns} turns`, inductance: null, resistance: round((1.1e-2 * turns ** 2) / (area * 0.9 + 12) / 1.6), turns, coreArea: round(area * 1e-6, 3), coreVolume: round(volume * 1e-9, 3),
       maxFluxDensity: m.maxFluxDensity, steinmetz: m.steinmetz, thermalResistance: heat, maxTemperature: 125,
     })),
@@ -124,6 +124,7 @@ const SHAPES: [string, number, number, number, number][] = [
   ['ETD 29', 76, 5470, 97, 53], ['ETD 34', 97, 7640, 123, 60], ['ETD 39', 125, 11500, 177, 69], ['ETD 44', 173, 17800, 214, 77], ['ETD 49', 211, 24000, 273, 85], ['ETD 54', 280, 35500, 316, 96], ['ETD 59', 368, 51500, 366, 106],
   ['RM 8', 64, 2440, 30, 42], ['RM 10', 98, 4310, 41, 52], ['RM 12', 146, 8340, 73, 61], ['RM 14', 200, 13900, 111, 71],
   ['PQ 20/20', 62, 2790, 36, 44], ['PQ 26/25', 118, 6530, 84, 56], ['PQ 32/30', 161, 12500, 99, 67], ['PQ 40/40', 201, 20500, 250, 84],
+  ['E 65/32/27', 540, 79000, 390, 150], ['E 80/38/20', 390, 72300, 760, 165], ['U 93/76/30', 840, 297000, 1700, 235], ['U 126/91/40', 1200, 560000, 3000, 300],
 ];
 // Made-up power ferrites: for a hundred kilohertz, for several, for a megahertz.
 const FERRITES = [

@@ -13,6 +13,7 @@ import { billFor } from '../evaluation/bill';
 import { warmStage } from '../evaluation/heat';
 import { standAt } from '../evaluation/standing';
 import type { Design } from '../design/schema';
+import { PLAIN, SINK_RISE, type Wishes } from './wishes';
 import { askedSpec, forUse, sizingInputOf } from '../design/sizingInput';
 
 /** The corners of line and load, with the middle of each: where stresses are looked for. */
@@ -60,10 +61,10 @@ export function suggest(t: Topology, spec: SizingInput, sizing: Sizing, slot: st
 }
 
 /** The first of them, without holding them all: parts are held in the order of what each has at least, until none can be better. */
-export function best(t: Topology, spec: SizingInput, sizing: Sizing, slot: string, shelf: readonly Part[]): Suggestion | undefined {
+export function best(t: Topology, spec: SizingInput, sizing: Sizing, slot: string, shelf: readonly Part[], wishes = PLAIN): Suggestion | undefined {
   const { kind } = t.slots.find((p) => p.id === slot)!;
-  const holds = judgeOf(t, spec, sizing, slot);
-  const list = shelf.flatMap((part, index) => (part.kind === kind ? [{ part, index, least: leastMerit(part) }] : [])).sort((a, b) => a.least - b.least);
+  const holds = judgeOf(t, spec, sizing, slot, wishes);
+  const list = shelf.flatMap((part, index) => (part.kind === kind ? [{ part, index, least: wishes.lean ? 0 : leastMerit(part) }] : [])).sort((a, b) => a.least - b.least);
   let found: { index: number; suggestion: Suggestion } | undefined;
   for (const { part, index, least } of list) {
     if (found && least > found.suggestion.merit) break;
@@ -80,21 +81,22 @@ function leastMerit(part: Part): number {
 }
 
 /** Holds parts against one place: undefined for one that does not fit. */
-function judgeOf(t: Topology, spec: SizingInput, sizing: Sizing, slot: string): (part: Part) => Suggestion | undefined {
+function judgeOf(t: Topology, spec: SizingInput, sizing: Sizing, slot: string, wishes = PLAIN): (part: Part) => Suggestion | undefined {
   const needs = needsOf(t, spec, sizing);
-  const need = needs[slot]!;
+  const need = harder(needs[slot]!, wishes.harder[slot] ?? 1);
+  const cooler = wishes.cooler[slot] ?? 0;
   return (part) => {
     switch (part.kind) {
       case 'switch':
-        return fitsSwitch(part, need, spec) ? { part, merit: switchLoss(part, need, spec.drive, spec.brief.frequency), unit: 'W' } : undefined;
+        return fitsSwitch(part, need, spec) ? inParallel(part, need, spec, wishes, cooler, (each) => switchLoss(part, each, spec.drive, spec.brief.frequency)) : undefined;
       case 'diode':
-        return part.blockingVoltage * spec.allowed.stress >= need.voltage ? { part, merit: diodeLoss(part, need, spec.brief.frequency), unit: 'W' } : undefined;
+        return part.blockingVoltage * spec.allowed.stress >= need.voltage ? inParallel(part, need, spec, wishes, cooler, (each) => diodeLoss(part, each, spec.brief.frequency)) : undefined;
       case 'inductor':
-        return fitsInductor(part, withCore(t, slot, need, needs), spec, sizing.values[slot]!.suggested, sizing.duty.max) ? { part, merit: part.coreVolume, unit: 'm³' } : undefined;
+        return inductorMerit(part, withCore(t, slot, need, needs), spec, sizing.values[slot]!.suggested, sizing.duty.max, wishes, cooler);
       case 'capacitor':
-        return capacitorMerit(t, part, need, spec, slot);
+        return Array.from({ length: wishes.parallel > 1 ? MOST_SERIES : 1 }, (_, k) => (k === 0 ? part : { ...part, series: k + 1 })).reduce<Suggestion | undefined>((found, some) => found ?? capacitorMerit(t, some, need, spec, slot), undefined);
       case 'transformer':
-        return fitsTransformer(t, part, spec, slot) ? { part, merit: part.coreVolume, unit: 'm³' } : undefined;
+        return transformerMerit(t, part, spec, slot, wishes, cooler);
     }
   };
 }
@@ -121,29 +123,60 @@ function withCore(t: Topology, slot: string, need: Need, all: Record<string, Nee
   return { ...need, peak: need.peak + second.core!.k * all[other]!.peak };
 }
 
-function fitsInductor(p: InductorPart, need: Need, spec: SizingInput, inductance: number, duty: number): boolean {
-  if (fluxDensity(p, inductance, need.peak) > p.maxFluxDensity * spec.allowed.stress) return false;
-  const core = triangularCoreLoss(p, inductance * need.peakToPeak, duty, spec.brief.frequency);
-  const rise = (need.rms ** 2 * windingResistance(p, 90) + core) * p.thermalResistance;
-  // Ten kelvin are left for what this estimate does not see.
-  return spec.brief.air.max + rise < p.maxTemperature * 0.84 - 10;
+/** What is asked of a place, with so much more than the closed forms promise. */
+const harder = (need: Need, factor: number): Need => (factor === 1 ? need : { mean: need.mean * factor, rms: need.rms * factor, peak: need.peak * factor, peakToPeak: need.peakToPeak, voltage: need.voltage * factor });
+
+/** As many in parallel as keep their junctions cool, or, where watts count, as burn least; undefined where no number does. */
+function inParallel(part: SwitchPart | DiodePart, need: Need, spec: SizingInput, wishes: Wishes, cooler: number, loss: (each: Need) => number): Suggestion | undefined {
+  let found: Suggestion | undefined;
+  const most = Math.min(part.maxJunction * 0.9, wishes.junction) - cooler - SPARE;
+  for (let count = 1; count <= wishes.parallel; count++) {
+    const each = loss({ ...need, mean: need.mean / count, rms: need.rms / count, peak: need.peak / count });
+    // Looked through for one place, a part is shown whatever it would burn there.
+    const cool = wishes.parallel === 1 || spec.brief.air.max + SINK_RISE + each * (part.junctionToCase + part.caseToSink) <= most;
+    const merit = wishes.parallel === 1 ? each : count * each * (1 + MORE_JOINTS * (count - 1)) * (1 + FAR_ABOVE * Math.max(0, part.blockingVoltage / (need.voltage / spec.allowed.stress) - 2));
+    if (cool && (!found || merit < found.merit)) found = { part: wishes.parallel === 1 ? part : { ...part, count }, merit, unit: 'W' };
+    if (found && !wishes.lean) break;
+  }
+  return found;
+}
+
+/** K that are left for what the estimates do not see. */
+const SPARE = 10;
+/** What a rating far above the one that is wanted costs, as a share of the watts for each time beyond twice it. */
+const FAR_ABOVE = 0.15;
+/** What each further part in parallel costs, as a share of its watts. */
+const MORE_JOINTS = 0.05;
+
+/** °C that a winding may reach by these estimates. */
+const coolOf = (p: InductorPart | TransformerPart, { winding }: Wishes, cooler: number): number => Math.min(p.maxTemperature * 0.84, winding) - SPARE - cooler;
+
+function inductorMerit(part: InductorPart, need: Need, spec: SizingInput, inductance: number, duty: number, wishes: Wishes, cooler: number): Suggestion | undefined {
+  if (fluxDensity(part, inductance, need.peak) > part.maxFluxDensity * spec.allowed.stress) return undefined;
+  const core = triangularCoreLoss(part, inductance * need.peakToPeak, duty, spec.brief.frequency);
+  const watts = need.rms ** 2 * windingResistance(part, 90) + core;
+  if (!(spec.brief.air.max + watts * part.thermalResistance < coolOf(part, wishes, cooler))) return undefined;
+  return { part, merit: part.coreVolume * (wishes.lean ? 1 + watts : 1), unit: 'm³' };
 }
 
 /** W of core and copper at the region's corners, warm, against what the winding may reach. */
-function fitsTransformer(t: Topology, part: TransformerPart, spec: SizingInput, slot: string): boolean {
+function transformerMerit(t: Topology, part: TransformerPart, spec: SizingInput, slot: string, wishes: Wishes, cooler: number): Suggestion | undefined {
   const own: SizingInput = { ...spec, parts: { ...spec.parts, [slot]: { ...part, primaryTurns: null, secondaryTurns: null, thirdTurns: null, inductance: null } } };
   const { values } = t.size(own);
   const turns = values[`${slot} primary`]!.taken;
   const inductance = values[slot]!.taken;
-  if (!(turns < MOST_TURNS)) return false;
-  return region(own).every((at) => {
+  if (!(turns < MOST_TURNS)) return undefined;
+  let most = 0;
+  const fits = region(own).every((at) => {
     const { parts, duty } = t.forecast(own, { values }, at);
     const { peak, peakToPeak } = parts[slot]!;
     if (fluxDensity({ turns, coreArea: part.coreArea }, inductance, peak) > part.maxFluxDensity * spec.allowed.stress) return false;
     const copper = t.windings![slot]!.reduce((sum, w) => sum + (parts[w.element]!.rms ** 2 * turnResistance(part, 90) * values[w.turns]!.taken ** 2) / w.share, 0);
     const core = triangularCoreLoss({ ...part, turns }, inductance * peakToPeak, duty, spec.brief.frequency);
-    return spec.brief.air.max + (copper + core) * part.thermalResistance < part.maxTemperature * 0.84 - 10;
+    most = Math.max(most, copper + core);
+    return spec.brief.air.max + (copper + core) * part.thermalResistance < coolOf(part, wishes, cooler);
   });
+  return fits ? { part, merit: part.coreVolume * (wishes.lean ? 1 + most : 1), unit: 'm³' } : undefined;
 }
 /** More than anybody winds onto a core here */
 const MOST_TURNS = 400;
@@ -166,11 +199,32 @@ function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: Sizi
   return { part: { ...part, count: wanted < count ? count : null }, merit: capacitorSize(part, count), unit: 'J' };
 }
 
+/** What a part adds to what the others carry: one that adds least is a fair guess where none is chosen yet. */
+function burden(p: Part): number {
+  switch (p.kind) {
+    case 'switch':
+      return p.onResistance;
+    case 'diode':
+      return p.drop + 10 * p.slopeResistance;
+    case 'inductor':
+      return p.resistance;
+    case 'capacitor':
+      return p.esr;
+    case 'transformer':
+      return -p.coreVolume;
+  }
+}
+
+/** As many as a design may hold. */
+const MOST_COUNT = 200;
+
 /** In parallel: beyond, another kind of capacitor is the answer. */
 const MOST_CAPACITORS = 12;
 
 /** J that so many could store at their ratings, and a little for each joint. */
-const capacitorSize = (p: CapacitorPart, count: number): number => (1 + 0.15 * count) * count * 0.5 * p.capacitance * p.ratedVoltage ** 2;
+const capacitorSize = (p: CapacitorPart, count: number): number => (1 + 0.15 * count * p.series) * count * p.series * 0.5 * p.capacitance * p.ratedVoltage ** 2;
+/** In series: beyond, a kind for higher voltages is the answer. */
+const MOST_SERIES = 3;
 
 /**
  * The design with another topology: what the engineer has chosen stays where the place is of the same kind and
@@ -178,7 +232,7 @@ const capacitorSize = (p: CapacitorPart, count: number): number => (1 + 0.15 * c
  * topology allows, and hand-set corners of the compensator are placed anew.
  * Problems "unknown", "impossible" (the topology can not serve the brief), "shelf" (nothing fits a place).
  */
-export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): Result<Design> {
+export function chooseTopology(d: Design, id: string, shelf: readonly Part[], wishes = PLAIN): Result<Design> {
   const named = topologyNamed(id);
   if (!named) return fail('unknown', 'topology', `"${id}" is not a topology here`, `choose ${TOPOLOGIES.map((x) => x.id).join(', ')}`);
   const hung = Object.entries(d.branches ?? {}).filter(([, b]) => hangs(named, b));
@@ -186,8 +240,9 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
   const t = topologyOf({ topology: id, branches })!;
   const refused = refusal(t, d.brief);
   if (refused) return { ok: false, problem: refused };
-  const base = askedSpec(d);
-  const first = (kind: PartKind): Part | undefined => shelf.find((p) => p.kind === kind);
+  const asked = askedSpec(d);
+  const base = { ...asked, allowed: { ...asked.allowed, ripple: asked.allowed.ripple * wishes.ripple, deviation: asked.allowed.deviation * wishes.deviation } };
+  const first = (kind: PartKind): Part | undefined => shelf.filter((p) => p.kind === kind).reduce<Part | undefined>((a, b) => (a && burden(a) <= burden(b) ? a : b), undefined);
   const parts: Record<string, Part> = {};
   const open = new Set<string>();
   for (const p of t.slots) {
@@ -218,13 +273,21 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[]): R
         if (own.kind === 'capacitor' && own.count === null) parts[slot] = kept.part;
         continue;
       }
-      const taken = best(t, spec, sizing, slot, shelf);
+      const taken = best(t, spec, sizing, slot, shelf, wishes);
       if (!taken) return fail('shelf', `parts.${slot}`, `no ${title} of the shelf stands what this brief asks of it`, 'add a part, or relax the brief');
       open.add(slot);
       parts[slot] = taken.part;
     }
     const spec = forUse(t, { ...base, parts, crossover });
     crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...region(spec).map((p) => t.crossoverLimit(spec, t.size(spec), p)));
+  }
+  // Sized for less than is allowed: what that wants is how many stand there.
+  if (wishes.ripple !== 1 || wishes.deviation !== 1) {
+    const { values } = t.size(forUse(t, { ...base, parts, crossover }));
+    for (const slot of open) {
+      const part = parts[slot]!;
+      if (part.kind === 'capacitor' && part.count === null) parts[slot] = { ...part, count: Math.min(MOST_COUNT, values[slot]!.suggestedCount!) };
+    }
   }
   return editDesign({ ...d, parts: {} }, { topology: id, branches, parts, ...(structureNamed(d.control.method)!.refuses?.({ current: t.currentControl !== undefined }) ? { 'control.method': STRUCTURES[0]!.id } : {}), 'control.crossover': Number(crossover.toPrecision(2)), ...placedAnew });
 }
@@ -244,6 +307,38 @@ export function changeBrief(d: Design, changes: Readonly<Partial<Design['brief']
     if (chosen.ok) return ok({ design: chosen.value, taken: t.title });
   }
   return edited;
+}
+
+/** What the parts of a design would burn at full load and the middle of the line, by the closed forms: W by slot, and W of the output. */
+export function estimateOf(d: Design): { output: number; losses: { slot: string; watts: number }[] } {
+  const t = topologyOf(d)!;
+  const spec = sizingInputOf(d);
+  const sizing = t.size(spec);
+  const { line, load, frequency, output, further = [] } = d.brief;
+  const at = t.forecast(spec, sizing, { line: (line.min + line.max) / 2, load: load.max });
+  const losses = t.slots.map((p) => {
+    const part = spec.parts[p.id]!;
+    const carried = at.parts[p.id]!;
+    const need: Need = { ...carried, peak: Math.abs(carried.peak), mean: Math.abs(carried.mean), voltage: sizing.blocking[p.id]?.most ?? 0 };
+    return { slot: p.id, watts: copiesOf(p) * wattsOf(part, need, p.id) };
+  });
+  function wattsOf(part: Part, need: Need, slot: string): number {
+    const each = 'count' in part && part.kind !== 'capacitor' ? part.count : 1;
+    const shared = { ...need, mean: need.mean / each, rms: need.rms / each, peak: need.peak / each };
+    switch (part.kind) {
+      case 'switch':
+        return each * switchLoss(part, shared, spec.drive, frequency);
+      case 'diode':
+        return each * diodeLoss(part, shared, frequency);
+      case 'inductor':
+        return need.rms ** 2 * windingResistance(part, 90);
+      case 'transformer':
+        return t.windings![slot]!.reduce((sum, w) => sum + (at.parts[w.element]!.rms ** 2 * turnResistance(part, 90) * sizing.values[w.turns]!.taken ** 2) / w.share, 0);
+      case 'capacitor':
+        return 0;
+    }
+  }
+  return { output: output.voltage * load.max + further.reduce((sum, o) => sum + o.voltage * o.load.max, 0), losses };
 }
 
 function zeros(t: Topology, spec: SizingInput): number[] {
@@ -316,10 +411,17 @@ export function candidateOf(design: Design): Candidate {
       storedEnergy: sum(of('inductor', 'transformer'), (x) => 0.5 * sizing.values[x]!.taken * needs[x]!.peak ** 2),
       loss,
       efficiency: output / (output + loss),
-      partCount: sum(t.slots.map((p) => p.id), (x) => countOf(design.parts[x]!, sizing.values[x])),
+      partCount: partCount(design),
       rightHalfPlaneZero: right.length > 0 ? Math.min(...right) : undefined,
     },
   };
+}
+
+/** How many parts there are in all. */
+export function partCount(d: Design): number {
+  const t = topologyOf(d)!;
+  const { values } = t.size(sizingInputOf(d));
+  return t.slots.reduce((sum, p) => sum + copiesOf(p) * countOf(d.parts[p.id]!, values[p.id]), 0);
 }
 
 /** Corners set by hand go with the plant that they were set for. */

@@ -1,3 +1,6 @@
 export * from './choose';
 export * from './frequencies';
 export * from './hangBranch';
+export * from './newDesign';
+export * from './usual';
+export * from './askedText';

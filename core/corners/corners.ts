@@ -31,10 +31,10 @@ export interface CornerReport {
   least?: Margins;
 }
 
-/** The points of the verdict: 3 × 3 of line and load, in the hottest air, heaviest load first. */
+/** The points of the verdict: 3 × 3 of line and load (or three of them, where one is fixed), in the hottest air, heaviest load first. */
 export function cornerPoints(d: Design): OperatingPoint[] {
   const { line, load, air } = d.brief;
-  const three = (r: { min: number; max: number }): number[] => [r.min, (r.min + r.max) / 2, r.max];
+  const three = (r: { min: number; max: number }): number[] => [...new Set([r.min, (r.min + r.max) / 2, r.max])];
   return three(load)
     .reverse()
     .flatMap((amps) => three(line).map((volts) => ({ line: volts, load: amps, air: air.max })));

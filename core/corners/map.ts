@@ -25,6 +25,6 @@ export function mapRow(d: Design, load: number, lines: readonly number[], air: n
 export const MAP_LINES = 5;
 export const MAP_LOADS = 9;
 
-/** Evenly spaced values from min to max, both included. */
+/** Evenly spaced values from min to max, both included; two of the same where there is only one, so that there is a way across. */
 export const spread = (r: { min: number; max: number }, count: number): number[] =>
-  Array.from({ length: count }, (_, i) => r.min + ((r.max - r.min) * i) / (count - 1));
+  Array.from({ length: r.min === r.max ? 2 : count }, (_, i, n = r.min === r.max ? 2 : count) => r.min + ((r.max - r.min) * i) / (n - 1));

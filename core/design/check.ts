@@ -18,11 +18,11 @@ const problem = (where: string, message: string, remedy: string, code = 'range')
 export function checkDesign(d: Design): Problem[] {
   const { brief, control, drive } = d;
   const found: Problem[] = [];
-  const order = (path: string, r: { min: number; max: number }, unit: 'V' | 'A' | '°C' | 'Hz'): void => {
-    if (r.min >= r.max)
+  const order = (path: string, r: { min: number; max: number }, unit: 'V' | 'A' | '°C' | 'Hz', fixed = false): void => {
+    if (fixed ? r.min > r.max : r.min >= r.max)
       found.push(problem(`${path}.min`, `${print(r.min, unit)} is not below ${print(r.max, unit)}`, 'put the smaller value first'));
   };
-  order('brief.line', brief.line, 'V');
+  order('brief.line', brief.line, 'V', true);
   order('brief.load', brief.load, 'A');
   order('brief.air', brief.air, '°C');
   const choice = brief.frequencyRange;

@@ -181,7 +181,7 @@ describe('limits with a name', () => {
     expect(found.ok ? '' : [found.problem.code, found.problem.where]).toEqual(['runaway', 'Q1']);
   });
   test('points that make no sense', () => {
-    for (const point of [{ line: -1, load: 1, air: 25 }, { line: 48, load: 0, air: 25 }, { line: 48, load: 1, air: NaN }, { line: Infinity, load: 1, air: 25 }])
+    for (const point of [{ line: -1, load: 1, air: 25 }, { line: 48, load: -1, air: 25 }, { line: 48, load: 1, air: NaN }, { line: Infinity, load: 1, air: 25 }])
       expect(evaluate(read(), point).ok).toBe(false);
   });
 });

@@ -2,12 +2,17 @@ import type { SizingInput, Topology } from '../topology';
 import { derated } from './derated';
 import { topologyOf } from './topologyOf';
 import { withConduction } from './conduction';
+import { leastLoad } from './leastLoad';
 import { remembered } from './remembered';
 import type { Design } from './schema';
 
+/** The brief with a load from zero as it is at its lightest: what the output's own divider takes. */
+const fromZero = (d: Design): Design['brief'] => (d.brief.load.min > 0 ? d.brief : { ...d.brief, load: { ...d.brief.load, min: leastLoad(d) } });
+
 /** What a topology is given of a design, as the design asks for it. */
 export const askedSpec = (d: Design): SizingInput => ({
-  brief: d.brief,
+  brief: fromZero(d),
+  least: leastLoad(d),
   parts: d.parts,
   drive: d.drive,
   series: d.series,

@@ -54,11 +54,14 @@ export interface OnMains {
  * Stand a bill at a point.
  * @returns it; problem "range" at "line", "load", "air" or "angle", where the point makes no sense
  */
-export function standAt(bill: Bill, point: OperatingPoint): Result<Standing> {
-  const wrong = wrongIn(point);
+export function standAt(bill: Bill, asked: OperatingPoint): Result<Standing> {
+  const wrong = wrongIn(asked);
   if (wrong) return { ok: false, problem: wrong };
   const { topology, spec, sizing } = bill;
-  const { line, load, air, angle } = point;
+  const { line, air, angle } = asked;
+  // With nothing connected the divider's own current flows.
+  const load = asked.load > 0 ? asked.load : spec.least ?? spec.brief.load.min;
+  const point = { ...asked, load };
   const view = (at: OperatingPoint, weight: number): View => ({ weight, ...(at.angle === undefined ? {} : { angle: at.angle }), assemble: (resistance) => assemble(bill, at, resistance) });
   const common = { bill, air, load, landmarks: () => topology.landmarks(spec, sizing, point) };
   if (!topology.mains) return angle === undefined ? ok({ ...common, only: view(point, 1) }) : fail('range', 'angle', 'a dc line has no angle', 'leave it out');
@@ -88,7 +91,7 @@ const range = (where: string, message: string, remedy: string): Problem => ({ co
 /** What makes no sense in a point. */
 function wrongIn({ line, load, air }: OperatingPoint): Problem | undefined {
   if (!(line > 0) || !Number.isFinite(line)) return range('line', `a line of ${line} V makes no sense`, 'give a voltage above zero');
-  if (!(load > 0) || !Number.isFinite(load)) return range('load', `a load of ${load} A makes no sense`, 'give a current above zero');
+  if (!(load >= 0) || !Number.isFinite(load)) return range('load', `a load of ${load} A makes no sense`, 'give a current, or zero');
   if (!(air > -273) || !(air < 500)) return range('air', `air of ${print(air, '°C')} makes no sense`, 'give a temperature between −100 and 250 °C');
   return undefined;
 }

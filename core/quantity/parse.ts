@@ -90,10 +90,23 @@ export function parseQuantity(text: string, unit: UnitName, where = ''): Result<
 /** 22 × 1e-6 is 2.1999999999999998e-5 in binary; the decimal that was typed is meant. */
 const roundDecimal = (value: number): number => Number(value.toPrecision(15));
 
-/** Read "36–60 V", "36-60", "36 to 60 V" or "36 V … 60 V" as a range with min < max. */
-export function parseRange(text: string, unit: UnitName, where = ''): Result<{ min: number; max: number }> {
+/** Read "36–60 V", "36-60", "36 to 60 V", "36 V … 60 V" or "12 V ± 10 %" as a range with min < max; `fixed`: also a single value, min = max. */
+export function parseRange(text: string, unit: UnitName, where = '', fixed = false): Result<{ min: number; max: number }> {
+  const around = /^(.+?)\s*(?:±|\+\/?-)\s*([\d.]+)\s*%$/.exec(text.trim());
+  if (around) {
+    const middle = parseQuantity(around[1]!, unit, where);
+    if (!middle.ok) return middle;
+    const share = Number(around[2]) / 100;
+    if (!(share >= 0 && share < 1)) return fail('range', where, `"${around[2]} %" to either side is none that can be`, 'choose less than 100 %');
+    const [min, max] = [middle.value * (1 - share), middle.value * (1 + share)].map(roundDecimal) as [number, number];
+    return ok({ min: Math.min(min, max), max: Math.max(min, max) });
+  }
   const parts = text.trim().split(/\s*(?:–|…|\.\.+|\bto\b|(?<=[\d\s\p{L}°Ω%µ])-(?=\s*[\d.]))\s*/u);
   const like = `write it like ${printQuantity(36, unit).replace(/^36(\.0)?/, '36–60')}`;
+  if (fixed && parts.length === 1) {
+    const one = parseQuantity(parts[0]!, unit, where);
+    return one.ok ? ok({ min: one.value, max: one.value }) : one;
+  }
   if (parts.length !== 2) return fail('range', where, `"${text.trim()}" is not a range`, like);
   const high = parseQuantity(parts[1]!, unit, where);
   if (!high.ok) return high;
@@ -102,7 +115,7 @@ export function parseRange(text: string, unit: UnitName, where = ''): Result<{ m
   const suffix = bare ? parts[1]!.trim().replace(/^[+\-−]?[\d.]+/, '') : '';
   const low = parseQuantity(parts[0]! + suffix, unit, where);
   if (!low.ok) return low;
-  if (low.value >= high.value)
+  if (fixed ? low.value > high.value : low.value >= high.value)
     return fail('range', where, `${printQuantity(low.value, unit)} is not below ${printQuantity(high.value, unit)}`, 'put the smaller value first');
   return ok({ min: low.value, max: high.value });
 }

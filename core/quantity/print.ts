@@ -55,6 +55,7 @@ const prefixOf = (value: number, unit: UnitName): number =>
 /** "0.4–8 A", "−10 to 50 °C": both ends in the unit and prefix of the upper one. */
 export function printRange(range: { min: number; max: number }, unit: UnitName, digits = 6): string {
   const high = printTyped(range.max, unit, digits);
+  if (range.min === range.max) return high;
   const factor = prefixOf(range.max, unit);
   const low = significant((range.min * UNITS[unit].shown) / factor, digits).replace(/(\.\d*?)0+$/, '$1').replace(/\.$/, '');
   return range.min < 0 ? `${low} to ${high}` : `${low}–${high}`;

@@ -22,8 +22,8 @@ export const Brief = z.strictObject({
   loadThreshold: z.number().positive().optional(),
   /** Must the output be parted from the line? */
   isolated: z.boolean().optional(),
-  /** A */
-  load: z.strictObject({ min: z.number().positive(), max: z.number().positive() }),
+  /** A; from zero where nothing may be connected: the output's own divider takes a little then */
+  load: z.strictObject({ min: z.number().nonnegative(), max: z.number().positive() }),
   /** A, a step of the load within its range */
   loadStep: z.number().positive(),
   /** s that the load step takes; at once when left out */

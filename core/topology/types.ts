@@ -19,6 +19,8 @@ export interface SizingInput {
   control?: Control;
   /** Hz, wanted: the load step sizes the output capacitor by it */
   crossover: number;
+  /** A that flow with nothing connected, by the output's own divider */
+  least?: number;
   /** V: allowed ripple (peak to peak) and deviation after the load step; stress as a share of rating */
   allowed: { ripple: number; deviation: number; stress: number };
 }

@@ -23,7 +23,7 @@ export const loadRefusal = (brief: Brief): Problem | undefined => loadOf(brief).
 
 /** What an output is asked for while the first one carries `load` amps: further loads go with it, from their smallest to their largest. */
 export function loadsAt(brief: Brief, load: number): Wanted[] {
-  const along = Math.min(1, Math.max(0, (load - brief.load.min) / (brief.load.max - brief.load.min)));
+  const along = brief.load.max > brief.load.min ? Math.min(1, Math.max(0, (load - brief.load.min) / (brief.load.max - brief.load.min))) : 1;
   return [{ volts: brief.output.voltage, amps: load }, ...(brief.further ?? []).map((o) => ({ volts: o.voltage, amps: o.load.min + (o.load.max - o.load.min) * along }))];
 }
 
