@@ -21,8 +21,8 @@ export default defineConfig({
     },
   },
   webServer: {
-    command: `../node_modules/.bin/next start -p ${port}`,
-    cwd: 'web',
+    command: 'node scripts/start.mjs',
+    env: { PORT: String(port) },
     url: `http://localhost:${port}/power-stage`,
     reuseExistingServer: false,
     timeout: 60_000,

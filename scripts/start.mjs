@@ -1,18 +1,18 @@
-import { spawn } from 'node:child_process';
-import path from 'node:path';
-import { bin, build, install, root } from './setUp.mjs';
+import { build, install } from './setUp.mjs';
 
-/** npm start: install and build what is missing, serve, print the address. */
+/** npm start: install and build what is missing, serve, print the address. PORT and HOST say where; nobody else's business unless told. */
 install();
 build();
-const port = process.env.PORT ?? '3000';
-const server = spawn(bin('next'), ['start', '-p', port], {
-  cwd: path.join(root, 'web'),
-  stdio: ['ignore', 'pipe', 'inherit'],
-  env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
-});
-server.stdout.on('data', (text) => {
-  if (/Ready/.test(String(text))) console.log(`\nJump Reed is at http://localhost:${port}  (Ctrl C stops it)\n`);
-});
-server.on('exit', (code) => process.exit(code ?? 0));
-for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
+process.env.NEXT_TELEMETRY_DISABLED = '1';
+process.env.NODE_ENV = 'production';
+const port = Number(process.env.PORT ?? 3000);
+const host = process.env.HOST ?? 'localhost';
+const { serve } = await import('./serve.mjs');
+try {
+  await serve(port, host);
+} catch (error) {
+  console.error(error.code === 'EADDRINUSE' ? `Port ${port} is in use: PORT=3001 npm start takes another.` : error);
+  process.exit(1);
+}
+console.log(`\nJump Reed is at http://${host}:${port}  (Ctrl C stops it)\n`);
+for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => process.exit(0));

@@ -4,3 +4,4 @@ export * from './hangBranch';
 export * from './newDesign';
 export * from './usual';
 export * from './askedText';
+export * from './proposal';

@@ -164,13 +164,15 @@ export interface FirstLook {
   /** Share of what is drawn that comes out, estimated; and how many parts it takes */
   efficiency?: number;
   partCount?: number;
+  /** Its output is negative */
+  inverts?: true;
   /** Parts as the closed forms choose them */
   design?: Design;
 }
 
 /** The first look at a topology. @param index below `candidateCount` */
 export function firstLook(asked: Asked, index: number, shelf: readonly Part[]): FirstLook {
-  const { id, title } = TOPOLOGIES[index]!;
+  const { id, title, inverts } = TOPOLOGIES[index]!;
   const { design } = blank(asked, 'New design');
   const { junction, winding } = design.requirements;
   const chosen = chooseTopology(design, id, shelf, { ...PLAIN, parallel: MOST_PARALLEL, junction: junction.limit, winding: winding.limit });
@@ -179,14 +181,17 @@ export function firstLook(asked: Asked, index: number, shelf: readonly Part[]): 
   if (hopeless) return { id, title, refusal: hopeless };
   const { output, losses } = estimateOf(chosen.value);
   const watts = losses.reduce((sum, l) => sum + l.watts, 0);
-  return { id, title, efficiency: output / (output + watts), partCount: partCount(chosen.value), design: chosen.value };
+  return { id, title, efficiency: output / (output + watts), partCount: partCount(chosen.value), ...(inverts ? { inverts } : {}), design: chosen.value };
 }
 
 /** Efficiency that a further part has to bring */
-const WORTH = 0.006;
+const WORTH = 0.01;
+/** And what it has to bring to be likelier than one whose output is positive: who wants a negative one takes it */
+const NEGATIVE = 0.1;
+const likely = (l: FirstLook): number => l.efficiency! - WORTH * l.partCount! - (l.inverts ? NEGATIVE : 0);
 /** The likeliest first: by efficiency, less what its parts are worth. */
 export const ranked = (looks: readonly FirstLook[]): FirstLook[] =>
-  looks.filter((l) => l.refusal === undefined).sort((a, b) => b.efficiency! - WORTH * b.partCount! - (a.efficiency! - WORTH * a.partCount!));
+  looks.filter((l) => l.refusal === undefined).sort((a, b) => likely(b) - likely(a));
 
 /** How many of the likeliest are made in full before the nearest is taken. */
 const TRIED = 3;

@@ -72,7 +72,7 @@ export function usual(asked: Asked): { brief: Brief; requirements: Design['requi
     efficiency: limit(take('requirements.efficiency.limit', 'efficiency', '%', asked.efficiency, USUAL.efficiency, 'at full load')),
     junction: limit(take('requirements.junction.limit', 'junctions', '°C', undefined, USUAL.junction, 'usual')),
     winding: limit(take('requirements.winding.limit', 'windings', '°C', undefined, USUAL.winding, 'usual')),
-    ratings: limit(take('requirements.ratings.limit', 'of ratings', '%', undefined, USUAL.ratings, 'usual')),
+    ratings: limit(take('requirements.ratings.limit', 'stress of ratings', '%', undefined, USUAL.ratings, 'usual')),
     lineDeviation: { limit: rounded(USUAL.deviation * output), on: false },
     height: { limit: 0.03, on: false },
   };

@@ -290,6 +290,7 @@ export function oneInductor(d: OneInductor): Topology {
   return {
     id: d.id,
     title: d.title,
+    ...(d.wiring.output[0] === '0' ? { inverts: true as const } : {}),
     slots: [
       { id: 'Q1', kind: 'switch', title: d.titles.Q1, purpose: d.purposes.Q1 },
       { id: rectifier, kind: d.rectifier, title: d.titles.rectifier, purpose: d.purposes.rectifier },

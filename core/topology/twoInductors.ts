@@ -316,6 +316,7 @@ export function twoInductors(d: TwoInductors): Topology {
   return {
     id: d.id,
     title: d.title,
+    ...(d.wiring.output[0] === '0' ? { inverts: true as const } : {}),
     slots: [
       { id: 'Q1', kind: 'switch', title: 'switch', purpose: 'puts the line across both inductors for D of the period' },
       { id: 'D1', kind: 'diode', title: 'diode', purpose: d.purposes.D1 },

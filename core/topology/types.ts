@@ -146,6 +146,8 @@ export interface Topology {
   outputs?: number;
   /** Does a transformer part the output from the line? */
   isolated?: true;
+  /** Is the output negative against the line's return? */
+  inverts?: true;
   slots: readonly Slot[];
   /** Undefined when it can serve the brief; else the field, the reason and what would help. */
   refuses(brief: Brief): Problem | undefined;

@@ -3,6 +3,7 @@ import { QuantityField, RangeField } from './QuantityField';
 import { loadInWords } from '../../core/surroundings/loads';
 import { DesignMenu } from './DesignMenu';
 import { FindButton } from './Find';
+import { newDesignActions, useNewDesign } from '../state/newDesign';
 import { actions, useStore } from '../state/store';
 import css from './frame.module.css';
 
@@ -12,6 +13,29 @@ export const Mark = () => (
     <path d="M2 1V19M8 1V19" stroke="var(--spruce)" strokeWidth="2.6" strokeLinecap="round" />
     <path d="M13 19C13 12 14 6 16.5 1.5" stroke="var(--rust)" strokeWidth="2.6" strokeLinecap="round" fill="none" />
   </svg>
+);
+
+/** Opens the sheet of a new design, and closes it again. */
+function NewButton() {
+  const open = useNewDesign((s) => s.open);
+  return (
+    <button type="button" className={css.chip} aria-pressed={open} title="A design from a brief alone" onClick={open ? newDesignActions.close : newDesignActions.open}>
+      New design
+    </button>
+  );
+}
+
+/** The head while a new design is asked for: its own sentence stands on the sheet. */
+export const NewHead = () => (
+  <>
+    <span className={css.mark}>
+      <Mark /> Jump Reed
+    </span>
+    <NewButton />
+    <DesignMenu />
+    <span className={css.spacer} />
+    <FindButton />
+  </>
 );
 
 /** The brief as one sentence; each dotted figure is edited where it stands. */
@@ -25,6 +49,7 @@ export function BriefLine() {
       <span className={css.mark}>
         <Mark /> Jump Reed
       </span>
+      <NewButton />
       <DesignMenu />
       <div className={css.sentence} data-testid="brief-line">
         From <RangeField path="brief.line" label="line range" />

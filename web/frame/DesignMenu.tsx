@@ -6,6 +6,7 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useColorScheme } from '@mui/material/styles';
 import { shippedCircuits, useCircuit } from '../state/circuit';
+import { newDesignActions } from '../state/newDesign';
 import { addDemo, addDesign, addShippedCircuit, deleteCircuit, deleteOpen, demoNames, listCircuits, listDesigns, openFile, openStored, openStoredCircuit, saveFile } from '../state/session';
 import type { StoredCircuit, StoredDesign } from '../state/storage';
 import { actions, useStore } from '../state/store';
@@ -59,6 +60,7 @@ export function DesignMenu() {
       />
       {ask && <Ask question={ask} onClose={() => setAsk(undefined)} />}
       <Menu anchorEl={anchor} open={anchor !== null} onClose={close} slotProps={{ list: { dense: true } }}>
+        <MenuItem onClick={then(newDesignActions.open)}>New design…</MenuItem>
         <MenuItem onClick={() => {
             close();
             file.current?.click();

@@ -6,6 +6,7 @@ import { useRouter } from 'next/navigation';
 import { create } from 'zustand';
 import { topologyOf } from '../../core/design';
 import { STAGES } from '../stages/list';
+import { newDesignActions } from '../state/newDesign';
 import { addDemo, demoNames, saveFile } from '../state/session';
 import { actions, useStore } from '../state/store';
 import { printQuantity as print } from '../../core/quantity';
@@ -43,6 +44,7 @@ function useEntries(): Entry[] {
       ]
     : [];
   const acts: Entry[] = [
+    { group: 'Actions', label: 'New design', act: newDesignActions.open },
     { group: 'Actions', label: 'Keep this state', act: actions.keep },
     { group: 'Actions', label: 'Undo', act: actions.undo },
     { group: 'Actions', label: 'Redo', act: actions.redo },

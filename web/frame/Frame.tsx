@@ -2,10 +2,13 @@
 import { useEffect, type ReactNode } from 'react';
 import { CircuitFrame } from '../circuit/CircuitFrame';
 import { useCircuit } from '../state/circuit';
+import { NewSheet, TakenForGranted } from '../newDesign/NewSheet';
+import sheet from '../newDesign/newDesign.module.css';
 import { startLive } from '../state/live';
+import { useNewDesign } from '../state/newDesign';
 import { restore, startSaving } from '../state/session';
 import { useStore } from '../state/store';
-import { BriefLine } from './BriefLine';
+import { BriefLine, NewHead } from './BriefLine';
 import { Keys } from './Keys';
 import { KeptStrip } from './KeptStrip';
 import { Pad } from './Pad';
@@ -19,6 +22,7 @@ import css from './frame.module.css';
 export function Frame({ children }: { children: ReactNode }) {
   const ready = useStore((s) => s.ready);
   const circuit = useCircuit((s) => s.open !== undefined);
+  const asking = useNewDesign((s) => s.open);
   useEffect(() => {
     let stop: (() => void) | undefined;
     let gone = false;
@@ -39,6 +43,29 @@ export function Frame({ children }: { children: ReactNode }) {
       </main>
     );
   if (circuit) return <CircuitFrame />;
+  if (asking)
+    return (
+      <div className={css.frame}>
+        <header className={css.brief}>
+          <NewHead />
+        </header>
+        <nav className={`${css.left} ${sheet.dimmed}`} aria-label="Stages" inert>
+          <Reeds />
+          <Pad />
+        </nav>
+        <main className={css.centre}>
+          <NewSheet onOpenFile={() => document.querySelector<HTMLInputElement>('[data-testid=open-file]')?.click()} />
+        </main>
+        <aside className={css.right} aria-label="Taken for granted">
+          <TakenForGranted />
+        </aside>
+        <footer className={css.kept}>
+          <span className="muted">Nothing is stored until you make it. Esc goes back.</span>
+        </footer>
+        <Messages />
+        <Keys />
+      </div>
+    );
   return (
     <div className={css.frame}>
       <header className={css.brief}>

@@ -1,7 +1,7 @@
 import { expose } from 'comlink';
 import { cornerPoints, judge, report, type CornerReport } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
-import { candidateAt, changeBrief, frequencyAt, type Candidate, type FrequencyChoice } from '../../core/choice';
+import { candidateAt, changeBrief, firstLook, frequencyAt, proposalOf, type Asked, type Candidate, type FirstLook, type FrequencyChoice, type Proposal } from '../../core/choice';
 import { type Design } from '../../core/design';
 import { evaluate, type Figures } from '../../core/evaluation';
 import { settleConverter, type Settled } from '../../core/converter/converter';
@@ -23,6 +23,8 @@ const engine = {
   candidate: (design: Design, index: number, own: readonly Part[]): Candidate => candidateAt(design, index, shelfWith(own)),
   frequency: (design: Design, k: number, own: readonly Part[]): FrequencyChoice => frequencyAt(design, k, shelfWith(own)),
   changeBrief: (design: Design, changes: Partial<Design['brief']>, own: readonly Part[]): ReturnType<typeof changeBrief> => changeBrief(design, changes, shelfWith(own)),
+  firstLook: (asked: Asked, index: number, own: readonly Part[]): FirstLook => firstLook(asked, index, shelfWith(own)),
+  proposal: (asked: Asked, id: string, own: readonly Part[], name: string): Result<Proposal> => proposalOf(asked, id, shelfWith(own), name),
   circuit(text: string, selected?: string): Result<ConverterView> {
     const found = settled(text, () => {
       const read = readConverter(text);

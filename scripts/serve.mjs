@@ -1,0 +1,25 @@
+import { createServer } from 'node:http';
+import path from 'node:path';
+import next from 'next';
+import { root } from './setUp.mjs';
+
+/**
+ * Serve what is built. A path that is no text is told so (400) before anything looks at it.
+ * @returns the server, once it listens
+ */
+export async function serve(port, host = 'localhost') {
+  const app = next({ dev: false, dir: path.join(root, 'web'), hostname: host, port });
+  await app.prepare();
+  const handle = app.getRequestHandler();
+  const server = createServer((request, response) => {
+    try {
+      decodeURIComponent(request.url ?? '/');
+    } catch {
+      response.writeHead(400, { 'Content-Type': 'text/plain; charset=utf-8', 'X-Content-Type-Options': 'nosniff' }).end('This address can not be read.\n');
+      return;
+    }
+    void handle(request, response);
+  });
+  await new Promise((done, failed) => server.once('error', failed).listen(port, host, done));
+  return server;
+}
