@@ -1,4 +1,4 @@
-import { newDesign } from '../core/choice/newDesign';
+import { newDesign } from '../core/proposal';
 import { cornerPoints, judge } from '../core/corners/corners';
 import { sensibleBriefs } from '../core/testing/sensible';
 import { TOPOLOGIES } from '../core/topology';

@@ -1,5 +1,5 @@
 import type { Command } from 'commander';
-import { bestDesign, newDesign, readAsked, usual, type AskedText } from '../core/choice';
+import { bestDesign, newDesign, readAsked, usual, type AskedText } from '../core/proposal';
 import { holdCorners } from '../core/corners/corners';
 import { requirementNamed } from '../core/corners/requirements';
 import type { Design } from '../core/design';

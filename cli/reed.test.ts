@@ -73,10 +73,10 @@ describe('reed prints what the core computes', () => {
   });
   test('loop', () => {
     const said = JSON.parse(reed('loop', demo, ...AT, '--json').out);
-    expect([said.crossover, said.phaseMargin, said.gainMargin]).toEqual([figures.loop.crossover, figures.loop.phaseMargin, figures.loop.gainMargin]);
+    expect([said.crossover, said.phaseMargin, said.gainMargin]).toEqual([figures.loop!.crossover, figures.loop!.phaseMargin, figures.loop!.gainMargin]);
     // A corner brackets on half the grid; what is refined in the bracket is the same to its 1e-13, and what reading a slope of it adds.
-    const corner = figuresOf(false).loop;
-    for (const key of ['crossover', 'phaseMargin', 'gainMargin', 'closest'] as const) expect(Math.abs(corner[key] / figures.loop[key] - 1)).toBeLessThan(1e-11);
+    const corner = figuresOf(false).loop!;
+    for (const key of ['crossover', 'phaseMargin', 'gainMargin', 'closest'] as const) expect(Math.abs(corner[key] / figures.loop![key] - 1)).toBeLessThan(1e-11);
     expect(said.response.length).toBeGreaterThan(100);
     expect(Object.keys(said.response[0])).toEqual(['frequency', 'gain', 'phase']);
   });

@@ -3,9 +3,10 @@ import { holdCorners, type Corner, type CornerReport } from '../core/corners/cor
 import { requirementNamed } from '../core/corners/requirements';
 import { candidates } from '../core/choice';
 import { readDesign, topologyOf, type Design } from '../core/design';
-import { DIVIDER, dividerWarning, evaluate, evaluateStage, lightLoadOf, sizeDesign, type StageFigures } from '../core/evaluation';
+import { DIVIDER, dividerWarning, evaluate, evaluateStage, lightLoadOf, sizeDesign, type LoopFigures } from '../core/evaluation';
 import { describeProblem, fail, ok, type Problem, type Result } from '../core/problem';
 import { parseQuantity, printQuantity as print, quoted, type UnitName } from '../core/quantity';
+import type { BodeCurve } from '../core/response/margins';
 import type { OperatingPoint } from '../core/topology';
 import { SHELF } from '../shelf';
 import { jsonText, oneLine } from './circuit/say';
@@ -194,10 +195,14 @@ const ANSWERED = { linearised: 'by the linearised period map', 'in time': 'run i
 const loop = pointVerb({
   name: 'loop',
   summary: 'crossover and margins at a point',
-  find: (d, point) => evaluate(d, point, { detail: true }),
+  find(d, point): Result<{ loop: LoopFigures; curve: BodeCurve }> {
+    const found = evaluate(d, point, { detail: true });
+    if (!found.ok) return found;
+    const { loop, problems, detail } = found.value;
+    return loop ? ok({ loop, curve: detail!.bode!.loop }) : { ok: false, problem: problems.loop! };
+  },
   help: 'JSON: crossover (Hz; beyond: where the gain stays below or above one), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), delayMargin (s), deviation (V), answeredBy (linearised, in time, voltage loop), stable, outer (voltage loop on the mains), drive[{title,unit,value,suggested,key}], compensator{corner: Hz}, network{part: Ω, F or S; lower: to ground}, line{step,deviation (V),recovery (s)}, response[{frequency (Hz), gain (dB), phase (degrees)}].',
-  show: (_, { loop: l, detail }, asJson) => {
-    const curve = detail!.bode.loop;
+  show: (_, { loop: l, curve }, asJson) => {
     if (asJson)
       return json({
         crossover: l.crossover,
@@ -247,19 +252,14 @@ const loop = pointVerb({
 const losses = pointVerb({
   name: 'losses',
   summary: 'losses and temperatures at a point',
-  find(d, point): Result<StageFigures & { problem?: Problem }> {
-    const whole = evaluate(d, point);
-    if (whole.ok) return whole;
-    // Where only the loop has no figures, the losses still do.
-    const stage = evaluateStage(d, point);
-    return stage.ok ? ok({ ...stage.value, problem: whole.problem }) : stage;
-  },
-  help: 'JSON: efficiency (0 to 1), total (W), parts[{id,total,mechanisms{name:W},temperature (°C)}], warnings[]; problem where the loop has no figures.',
+  // Where only the loop has no figures, or there are no lasting temperatures, the losses still do.
+  find: evaluate,
+  help: 'JSON: efficiency (0 to 1), total (W), parts[{id,total,mechanisms{name:W},temperature (°C)}], warnings[]; problem where the loop has no figures, or where heat runs away (the losses are those of the cold stage then).',
   show: (d, f, asJson) => {
     const { efficiency, total, parts } = f.losses;
     const warning = dividerWarning(d, parts.find((p) => p.id === DIVIDER)?.total ?? 0);
     const warnings = warning === undefined ? [] : [warning];
-    if (asJson) return json({ efficiency, total, parts, warnings, problem: f.problem });
+    if (asJson) return json({ efficiency, total, parts, warnings, problem: f.problems.loop ?? f.problems.heat });
     say(`efficiency ${print(efficiency, '%', 4)}, ${print(total, 'W')} lost\n`);
     say(
       table(
@@ -273,16 +273,17 @@ const losses = pointVerb({
       ),
     );
     for (const w of warnings) say(`\n${w}`);
-    if (f.problem) say(`\nthe loop has no figures: ${describeProblem(f.problem)}`);
+    if (f.problems.heat) say(`\nheat runs away, and these are the losses of the cold stage: ${describeProblem(f.problems.heat)}`);
+    if (f.problems.loop) say(`\nthe loop has no figures: ${describeProblem(f.problems.loop)}`);
   },
 });
 
 const plainCorner = (c: Corner): object => ({
   ...c.point,
-  requirements: c.requirements.map(({ id, value, limit, holds }) => ({ id, value, limit, holds })),
+  requirements: c.requirements.map(({ id, value, limit, holds }) => ({ id, ...(Number.isFinite(value) ? { value } : {}), limit, holds })),
   ...(c.problem ? { problem: c.problem } : {}),
 });
-const plainWorst = (r: CornerReport): object[] => r.worst.map(({ id, value, limit, holds, at: where }) => ({ id, value, limit, holds, ...where }));
+const plainWorst = (r: CornerReport): object[] => r.worst.map(({ id, value, limit, holds, at: where }) => ({ id, ...(Number.isFinite(value) ? { value } : {}), limit, holds, ...where }));
 
 const corners: Verb = {
   name: 'corners',

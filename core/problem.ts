@@ -25,4 +25,6 @@ export const fail = (code: string, where: string, message: string, remedy: strin
 });
 
 /** One line for a terminal or a tooltip: "brief.line.max: 18 V is below … Choose …". */
+/** The same without its place: for where that is plain to see. */
+export const inWords = ({ message, remedy }: Problem): string => `${message}; ${remedy}`;
 export const describeProblem = (p: Problem): string => `${p.where ? `${p.where}: ` : ''}${p.message}; ${p.remedy}`;

@@ -27,7 +27,7 @@ test('what sets the duty does not change the power stage: duty, losses and curre
 });
 
 test('the ramp suggested is half of the falling slope; the full command is the largest peak with the ramp on it', () => {
-  const [{ value: ramp, suggested }, { value: full }] = figures(led).loop.drive as [DriveFigure, DriveFigure];
+  const [{ value: ramp, suggested }, { value: full }] = figures(led).loop!.drive as [DriveFigure, DriveFigure];
   expect(ramp).toBe(suggested);
   expect(suggested! / (fall / 2)).toBeCloseTo(1, 9);
   const f = figures(led, 36, 8);
@@ -40,10 +40,10 @@ describe('Erickson, Maksimović, ch. 12: a disturbance of the current is −(m�
     const expected = (fall - share * fall) / (rise(line) + share * fall);
     expect(expected).toBeGreaterThan(1);
     expect(f.cycle.multiplier / expected).toBeCloseTo(1, 1);
-    expect(f.loop.stable).toBe(false);
+    expect(f.loop!.stable).toBe(false);
   });
   test('half of the falling slope holds it at any duty', () => {
-    for (const line of [36, 48, 60]) expect(figures(led, line).loop.stable).toBe(true);
+    for (const line of [36, 48, 60]) expect(figures(led, line).loop!.stable).toBe(true);
   });
 });
 
@@ -51,23 +51,23 @@ describe('the plant from the command to the output', () => {
   test('at low frequencies: R / (1 + (R T / L) (m_c D′ − ½)), m_c = 1 + m_a / m₁ (“A new, continuous-time model for current-mode control”, IEEE Trans. Power Electronics 6 (1991), p. 271)', () => {
     for (const [line, load] of [[48, 6], [60, 8], [36, 2]] as const) {
       const f = figures(led, line, load);
-      const [ramp, full] = f.loop.drive.map((x) => x.value) as [number, number];
+      const [ramp, full] = f.loop!.drive.map((x) => x.value) as [number, number];
       const R = 24 / load;
       const fed = 1 + (R / (220e3 * L)) * ((1 + ramp / rise(line)) * (1 - f.cycle.duty) - 0.5);
       // One pole of the load and C2, which already shows at the lowest frequency.
-      const { frequency, gain } = f.detail!.bode.plant;
+      const { frequency, gain } = f.detail!.bode!.plant;
       const pole = fed / (2 * Math.PI * R * sizeDesign(led).values.C2!.taken);
       expect((10 ** (gain[0]! / 20) * Math.hypot(1, frequency[0]! / pole)) / ((R * full) / fed)).toBeCloseTo(1, 1);
     }
   });
   test('has lost the double pole: a decade below the switching frequency it turns by less than 120°, in voltage mode by more', () => {
     const at = (d: Design): number => {
-      const { plant } = figures(d).detail!.bode;
+      const { plant } = figures(d).detail!.bode!;
       return plant.phase[plant.frequency.findIndex((f) => f >= 22e3)]!;
     };
     expect(at(led)).toBeGreaterThan(-120);
     expect(at(rail)).toBeLessThan(-120);
-    expect(figures(led).detail!.bode.averaged).toBeUndefined();
+    expect(figures(led).detail!.bode!.averaged).toBeUndefined();
   });
 });
 
@@ -75,7 +75,7 @@ test('a snubber discharged through the switch does not open it', () => {
   const snubbed = must(hangBranch(led, 'snubber', SHELF, 'Q1'));
   const voltage = change(snubbed, { 'control.method': 'voltage' });
   expect(figures(snubbed).cycle.duty / figures(voltage).cycle.duty).toBeCloseTo(1, 6);
-  expect(figures(snubbed).loop.stable).toBe(true);
+  expect(figures(snubbed).loop!.stable).toBe(true);
 });
 
 test('every topology that can be driven so holds its output at the duty of voltage mode', () => {
@@ -88,7 +88,7 @@ test('every topology that can be driven so holds its output at the duty of volta
     expect(chosen.value.control.method).toBe('peak-current');
     const voltage = change(chosen.value, { 'control.method': 'voltage' });
     expect(figures(chosen.value).cycle.duty / figures(voltage).cycle.duty).toBeCloseTo(1, 6);
-    expect(figures(chosen.value).loop.drive[0]!.key).toBe('slope');
+    expect(figures(chosen.value).loop!.drive[0]!.key).toBe('slope');
     held++;
   }
   // The boosts can not serve the rail's brief.

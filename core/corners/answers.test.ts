@@ -30,8 +30,8 @@ function answersOf(f: Figures): Answers {
   put('ripple', cycle.outputRipple);
   put('rippleShare', cycle.rippleShare);
   for (const [id, m] of Object.entries(cycle.signals)) for (const key of ['mean', 'rms', 'min', 'max'] as const) put(`${id}.${key}`, m[key]);
-  for (const key of ['crossover', 'phaseMargin', 'gainMargin', 'delayMargin', 'deviation', 'recovery', 'stable'] as const) put(`loop.${key}`, loop[key]);
-  if (loop.line) put('loop.line', loop.line.deviation);
+  for (const key of ['crossover', 'phaseMargin', 'gainMargin', 'delayMargin', 'deviation', 'recovery', 'stable'] as const) put(`loop.${key}`, loop![key]);
+  if (loop!.line) put('loop.line', loop!.line.deviation);
   for (const p of losses.parts) for (const [m, watts] of Object.entries(p.mechanisms)) put(`loss.${p.id}.${m}`, watts);
   put('output', losses.output);
   heat.rungs.forEach((r, k) => put(`heat.${k}`, r.temperature));

@@ -66,7 +66,7 @@ test('room is nothing at the limit, and a failing requirement has less than noth
   const d = base();
   const found = evaluate(d, { line: 48, load: 8, air: 50 });
   if (!found.ok) throw new Error();
-  const { phaseMargin } = found.value.loop;
+  const { phaseMargin } = found.value.loop!;
   const roomWith = (limit: number): number => standings(change({ 'requirements.phaseMargin.limit': limit }), found.value).find((s) => s.id === 'phaseMargin')!.room;
   expect(roomWith(phaseMargin)).toBeCloseTo(0, 9);
   expect(roomWith(phaseMargin + 1)).toBeLessThan(0);

@@ -6,7 +6,7 @@ import type { OperatingPoint } from '../topology';
 import type { BodeCurve, MarginFigure, Margins } from '../response/margins';
 import { standings, type Standing } from './requirements';
 
-/** One corner with its verdict. `problem` stands where the design has no figures there at all. */
+/** One corner with its verdict. `problem` stands where figures are missing: all of them, or those of the loop or of heat. */
 export interface Corner {
   point: OperatingPoint;
   requirements: Standing[];
@@ -49,11 +49,18 @@ export function judge(d: Design, point: OperatingPoint, found: Result<Figures> =
     requirements,
     stresses: found.value.stresses,
     efficiency: found.value.losses.efficiency,
-    loop: marginsOf(found.value.loop),
-    bode: found.value.detail?.bode.loop,
+    ...(found.value.loop ? { loop: marginsOf(found.value.loop) } : {}),
+    ...(found.value.detail?.bode ? { bode: found.value.detail.bode.loop } : {}),
     holds: requirements.every((s) => s.holds),
+    ...problemOf(found.value),
   };
 }
+
+/** What is missing of the figures, the loop first. */
+const problemOf = ({ problems }: Figures): { problem?: Problem } => {
+  const problem = problems.loop ?? problems.heat;
+  return problem ? { problem } : {};
+};
 
 const marginsOf = ({ crossover, phaseMargin, gainMargin, phaseCrossover, slope, delayMargin, closest }: Margins): Margins => ({
   crossover,

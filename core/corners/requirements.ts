@@ -23,7 +23,7 @@ export interface Requirement {
 const heights = (d: Design): number[] => Object.values(d.parts).flatMap((p) => p.height ?? []);
 
 const hottest = (f: Figures, spot: 'junction' | 'winding'): number =>
-  Math.max(...f.heat.rungs.filter((r) => r.spot === spot).map((r) => r.temperature));
+  f.problems.heat ? Infinity : Math.max(...f.heat.rungs.filter((r) => r.spot === spot).map((r) => r.temperature));
 
 export const REQUIREMENTS: readonly Requirement[] = [
   {
@@ -40,7 +40,7 @@ export const REQUIREMENTS: readonly Requirement[] = [
     unit: 'V',
     direction: 'at most',
     stage: 'loop',
-    value: (f) => f.loop.deviation,
+    value: (f) => f.loop?.deviation ?? NaN,
   },
   {
     id: 'lineDeviation',
@@ -48,11 +48,11 @@ export const REQUIREMENTS: readonly Requirement[] = [
     unit: 'V',
     direction: 'at most',
     stage: 'loop',
-    value: (f) => f.loop.line?.deviation ?? NaN,
-    applies: (f) => f.loop.line !== undefined,
+    value: (f) => f.loop?.line?.deviation ?? NaN,
+    applies: (f, d) => f.loop?.line !== undefined || (f.loop === undefined && d.brief.lineStep !== undefined),
   },
-  { id: 'phaseMargin', title: 'phase margin', short: 'phase margin', unit: '°', direction: 'at least', stage: 'loop', value: (f) => f.loop.phaseMargin },
-  { id: 'gainMargin', title: 'gain margin', short: 'gain margin', unit: 'dB', direction: 'at least', stage: 'loop', value: (f) => f.loop.gainMargin },
+  { id: 'phaseMargin', title: 'phase margin', short: 'phase margin', unit: '°', direction: 'at least', stage: 'loop', value: (f) => f.loop?.phaseMargin ?? NaN },
+  { id: 'gainMargin', title: 'gain margin', short: 'gain margin', unit: 'dB', direction: 'at least', stage: 'loop', value: (f) => f.loop?.gainMargin ?? NaN },
   {
     id: 'efficiency',
     title: 'efficiency at full load', short: 'efficiency',
@@ -103,7 +103,7 @@ export function standings(d: Design, f: Figures): Standing[] {
     const value = r.value(f, d);
     const sign = r.direction === 'at most' ? 1 : -1;
     // A loop that is not stable has no margin to speak of, whatever its Bode plot shows.
-    const holds = sign * (limit - value) >= 0 && (r.stage !== 'loop' || f.loop.stable);
+    const holds = sign * (limit - value) >= 0 && (r.stage !== 'loop' || f.loop?.stable === true);
     const scale = Math.abs(limit - (r.origin ?? 0)) || 1;
     const free = (sign * (limit - value)) / scale;
     const room = Number.isNaN(free) ? -1 : Math.max(-1, Math.min(1, free));

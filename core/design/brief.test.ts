@@ -16,15 +16,15 @@ describe('a line step', () => {
   const stepped = change(rail, { 'brief.lineStep': 4 });
   const loop = must(evaluate(stepped, at)).loop;
   test('goes where the range has room: up from the middle, down from the top', () => {
-    expect(loop.line!.step).toBe(4);
-    expect(must(evaluate(stepped, { ...at, line: 60 })).loop.line!.step).toBe(-4);
-    expect(must(evaluate(rail, at)).loop.line).toBeUndefined();
+    expect(loop!.line!.step).toBe(4);
+    expect(must(evaluate(stepped, { ...at, line: 60 })).loop!.line!.step).toBe(-4);
+    expect(must(evaluate(rail, at)).loop!.line).toBeUndefined();
   });
   test('is a requirement where it is asked for, and only there', () => {
     const asked = (d: Design): string[] => judge(d, at).requirements.map((r) => r.id);
     expect(asked(change(stepped, { 'requirements.lineDeviation': { limit: 2, on: true } }))).toContain('lineDeviation');
     expect(asked(change(rail, { 'requirements.lineDeviation': { limit: 2, on: true } }))).not.toContain('lineDeviation');
-    expect(judge(change(stepped, { 'requirements.lineDeviation': { limit: loop.line!.deviation * 0.9, on: true } }), at).holds).toBe(false);
+    expect(judge(change(stepped, { 'requirements.lineDeviation': { limit: loop!.line!.deviation * 0.9, on: true } }), at).holds).toBe(false);
   });
   test('larger than the range is refused at its field', () => {
     expect(refusedAt(rail, { 'brief.lineStep': 30 })).toBe('brief.lineStep');
@@ -32,7 +32,7 @@ describe('a line step', () => {
 });
 
 describe('a load step that takes its time', () => {
-  const deviation = (time: number | undefined, load = 6): number => must(evaluate(change(rail, { 'brief.loadStepTime': time }), { ...at, load })).loop.deviation;
+  const deviation = (time: number | undefined, load = 6): number => must(evaluate(change(rail, { 'brief.loadStepTime': time }), { ...at, load })).loop!.deviation;
   test('one that takes next to no time is a step', () => {
     expect(deviation(1e-9) / deviation(undefined)).toBeCloseTo(1, 4);
   });
@@ -132,11 +132,11 @@ describe('on the mains', () => {
     }
   });
   test('the voltage loop answers the load step: a slower one dips as its crossover and capacitance say', () => {
-    expect(f.loop.outer!.crossover).toBe(10);
+    expect(f.loop!.outer!.crossover).toBe(10);
     // ΔI / (2π fv C) is what the capacitor alone would lose in a radian of the loop.
     const bound = charger.brief.loadStep / (2 * Math.PI * 10 * sizeDesign(charger).values.C2!.taken);
-    expect(f.loop.deviation).toBeLessThan(bound);
-    expect(f.loop.deviation).toBeGreaterThan(bound / 2);
+    expect(f.loop!.deviation).toBeLessThan(bound);
+    expect(f.loop!.deviation).toBeGreaterThan(bound / 2);
   });
   test('a switching frequency too near the mains is refused', () => {
     expect(refusedAt(charger, { 'brief.frequency': 4e3, 'control.crossover': 500 })).toBe('brief.frequency');

@@ -1,5 +1,7 @@
 import fc from 'fast-check';
 import demo from '../../demo/cabin-lighting-rail.json';
+import { must } from '../../demo/open';
+import { judge } from '../corners/corners';
 import { preferred } from '../quantity';
 import { complex, decibels, over, size, times } from '../linear/complex';
 import { onResistance, windingResistance, type CapacitorPart, type InductorPart, type SwitchPart } from '../parts/schema';
@@ -112,7 +114,7 @@ describe('the averaged plant against the textbook buck (0.1 dB)', () => {
       const rs = windingResistance(d.parts.L1 as InductorPart, t('L1')) + f.cycle.duty * r1 + (1 - f.cycle.duty) * r2;
       const C2 = d.parts.C2 as CapacitorPart;
       const [R, C, rc, L] = [24 / load, 70e-6, (C2.esr * C2.capacitance) / 70e-6, 27e-6];
-      const { plant, averaged } = f.detail!.bode;
+      const { plant, averaged } = f.detail!.bode!;
       // Exact and averaged agree below 0.02 of the switching frequency (0.1 dB, 0.5°).
       plant.frequency.forEach((hz, i) => {
         if (hz > 0.02 * 220e3) return;
@@ -134,8 +136,8 @@ describe('the averaged plant against the textbook buck (0.1 dB)', () => {
   test('placed crossover and margin are met at the placement point with the exact network', () => {
     const f = at(read({ 'control.rounded': false }), 48, 8, 25);
     // Parts are warmer than the 25 °C of the placement: a little more damping.
-    expect(Math.abs(f.loop.crossover / 20e3 - 1)).toBeLessThan(0.01);
-    expect(Math.abs(f.loop.phaseMargin - 55)).toBeLessThan(1);
+    expect(Math.abs(f.loop!.crossover / 20e3 - 1)).toBeLessThan(0.01);
+    expect(Math.abs(f.loop!.phaseMargin - 55)).toBeLessThan(1);
   });
 });
 
@@ -160,7 +162,7 @@ describe('changes show where they should', () => {
           if (!found.ok) return expect(found.problem.remedy).not.toBe('');
           computed++;
           const { waves, bode } = found.value.detail!;
-          for (const list of [...waves.values, bode.loop.gain, bode.loop.phase]) expect(list.every(Number.isFinite)).toBe(true);
+          for (const list of [...waves.values, bode!.loop!.gain, bode!.loop!.phase]) expect(list.every(Number.isFinite)).toBe(true);
           expect(Number.isFinite(found.value.losses.efficiency)).toBe(true);
         },
       ),
@@ -178,7 +180,14 @@ describe('limits with a name', () => {
   });
   test('a sink far too small: runaway, by the part that runs away', () => {
     const found = evaluate(read({ 'sink.thermalResistance': 400 }), { line: 48, load: 8, air: 50 });
-    expect(found.ok ? '' : [found.problem.code, found.problem.where]).toEqual(['runaway', 'Q1']);
+    // The cold stage stands, and says so.
+    const { problems, heat, losses, cycle } = must(found);
+    expect([problems.heat?.code, problems.heat?.where]).toEqual(['runaway', 'Q1']);
+    expect(heat.rungs).toEqual([]);
+    expect(losses.parts.every((p) => p.temperature === 50)).toBe(true);
+    expect(cycle.signals.output!.mean).toBeCloseTo(24, 6);
+    const judged = judge(read({ 'sink.thermalResistance': 400 }), { line: 48, load: 8, air: 50 }, found);
+    expect(judged.requirements.filter((r) => !r.holds).map((r) => r.id)).toEqual(expect.arrayContaining(['junction', 'winding']));
   });
   test('points that make no sense', () => {
     for (const point of [{ line: -1, load: 1, air: 25 }, { line: 48, load: -1, air: 25 }, { line: 48, load: 1, air: NaN }, { line: Infinity, load: 1, air: 25 }])

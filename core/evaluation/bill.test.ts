@@ -22,8 +22,8 @@ test('a tenth less capacitance: the ripple it holds rises with it, and nothing i
     expect(f.sizing.values[key]!.count).toBe(v.count);
     expect(f.sizing.values[key]!.taken).toBe(key === 'C2' ? less : v.taken);
   }
-  expect(f.loop.built).toEqual(own.loop.built);
-  expect(f.loop.network).toEqual(own.loop.network);
+  expect(f.loop!.built).toEqual(own.loop!.built);
+  expect(f.loop!.network).toEqual(own.loop!.network);
   // ΔV = ΔI / (8 f C), and the series resistance adds its own: between the two.
   const rise = f.cycle.outputRipple / own.cycle.outputRipple;
   expect(rise).toBeGreaterThan(1.05);

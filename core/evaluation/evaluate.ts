@@ -1,11 +1,11 @@
 import { fluxDensity } from '../magnetics/flux';
 import { sample } from '../orbit/sample';
-import { ok, type Result } from '../problem';
+import { ok, type Problem, type Result } from '../problem';
 import type { OperatingPoint, Slot, Sizing, Topology } from '../topology';
 import { DIVIDER, dividerLoss, dividerWorking } from './divider';
 import type { Figures, StageFigures, Stress } from './figures';
-import { lossWorkings, warmStage, type WarmStage } from './heat';
-import { loopFigures } from './loop';
+import { coldStage, lossWorkings, warmStage, type WarmStage } from './heat';
+import { loopFigures, type Looped } from './loop';
 import { billOf, type Bill } from './bill';
 import type { Design } from '../design/schema';
 import { isDiscontinuous } from '../converter/conduction';
@@ -42,8 +42,9 @@ export interface Extent {
  *
  * @param d a checked design
  * @param point line in V, load in A, air in °C
- * @returns the figures; problems "range" (a point that makes no sense), "duty-limit", "runaway",
- *   "boost", "network" with the field or part they belong to
+ * @returns the figures; where only the loop can not be placed or built ("boost", "network"), or heat and resistance drive
+ *   each other up ("runaway": then those of the cold stage), the rest of them, with the reason in `problems`. Problems
+ *   "range" (a point that makes no sense), "duty-limit" and those of settling, with the field or part they belong to
  */
 export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}): Result<Figures> {
   const settled = warmedAt(d, point, extent.bill);
@@ -52,18 +53,18 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
   const { topology } = standing.bill;
   const { stage } = warm;
   const looped = loopFigures(d, standing, stage, extent.detail === true);
-  if (!looped.ok) return looped;
-  const { loop, curves, step, lineStep } = looped.value;
-  const figures: Figures = { ...stageOf(point, settled.value, dividerLoss(d, loop.network)), loop };
-  if (!extent.detail || !curves) return ok(figures);
+  const { loop, curves, step, lineStep } = looped.ok ? looped.value : ({} as Partial<Looped>);
+  const bare = stageOf(point, settled.value, loop && dividerLoss(d, loop.network));
+  const figures: Figures = { ...bare, ...(loop ? { loop } : {}), problems: { ...bare.problems, ...(looped.ok ? {} : { loop: looped.problem }) } };
+  if (!extent.detail) return ok(figures);
   figures.detail = {
     waves: { ids: topology.signals.map((s) => s.id), units: topology.signals.map((s) => s.unit), ...sample(stage.cycle, topology.signals.map((s) => quantityOf(s.of, stage.roles))) },
     ...(warm.mains ? { mains: mainsCurves(standing, warm) } : {}),
-    bode: curves,
-    step: { time: step.time, value: step.value },
+    ...(curves ? { bode: curves } : {}),
+    ...(step ? { step: { time: step.time, value: step.value } } : {}),
     ...(lineStep ? { lineStep: { time: lineStep.time, value: lineStep.value } } : {}),
     balance: powerBalance(stage.circuit, stage.roles, stage.cycleIntegrals),
-    workings: { ...lossWorkings(topology, warm, standing.mains?.seen), ...dividerWorking(d, loop.network), ...loopWorkings(d, figures) },
+    workings: { ...lossWorkings(topology, warm, standing.mains?.seen), ...(loop ? dividerWorking(d, loop.network) : {}), ...loopWorkings(d, figures) },
   };
   return ok(figures);
 }
@@ -80,16 +81,22 @@ export function evaluateStage(d: Design, point: OperatingPoint): Result<StageFig
 interface Warmed {
   standing: Standing;
   warm: WarmStage;
+  /** Why it is the cold stage after all */
+  runaway?: Problem;
 }
 
 function warmedAt(d: Design, point: OperatingPoint, bill = billOf(d)): Result<Warmed> {
   const standing = standAt(bill, point);
   if (!standing.ok) return standing;
   const warm = warmStage(standing.value, d.sink.thermalResistance);
-  return warm.ok ? ok({ standing: standing.value, warm: warm.value }) : warm;
+  if (warm.ok) return ok({ standing: standing.value, warm: warm.value });
+  // Where heat runs away there is still the stage as it is in the first moment.
+  if (warm.problem.code !== 'runaway') return warm;
+  const cold = coldStage(standing.value);
+  return cold.ok ? ok({ standing: standing.value, warm: cold.value, runaway: warm.problem }) : warm;
 }
 
-function stageOf(point: OperatingPoint, { standing, warm }: Warmed, divider = 0): StageFigures {
+function stageOf(point: OperatingPoint, { standing, warm, runaway }: Warmed, divider = 0): StageFigures {
   const { topology: t, spec, sizing } = standing.bill;
   const { stage } = warm;
   const signals = Object.fromEntries(t.signals.map((s) => [s.id, { ...stage.measure(s.of) }]));
@@ -112,7 +119,8 @@ function stageOf(point: OperatingPoint, { standing, warm }: Warmed, divider = 0)
     },
     ...(warm.mains ? { mains: mainsFigures(warm.mains, standing.mains!.seen) } : {}),
     losses: { output, total, input: output + total, efficiency: output / (output + total), parts },
-    heat: { rungs: warm.rungs, iterations: warm.iterations },
+    heat: { rungs: runaway ? [] : warm.rungs, iterations: warm.iterations },
+    problems: runaway ? { heat: runaway } : {},
     duties: warm.duties,
     stresses: stressesOf(spec.parts, t, sizing, warm.duties),
   };

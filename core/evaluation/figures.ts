@@ -6,6 +6,7 @@ import type { ThermalNodeState } from '../thermal/network';
 import type { UnitName } from '../quantity';
 import type { PartStress } from '../converter/stresses';
 import type { Landmark, OperatingPoint, Sizing } from '../topology';
+import type { Problem } from '../problem';
 import type { Working } from '../working';
 
 /** Everything known of a design at one operating point. Plain data: crosses to and from workers as it is. */
@@ -15,11 +16,14 @@ export interface Figures {
   cycle: CycleFigures;
   /** Where the line is the mains */
   mains?: MainsFigures;
-  loop: LoopFigures;
+  /** Left out where no compensator can be placed or built: `problems` says why */
+  loop?: LoopFigures;
   losses: LossFigures;
   heat: HeatFigures;
   duties: Record<string, PartStress>;
   stresses: Stress[];
+  /** What is missing of the figures, and why; the others stand */
+  problems: { loop?: Problem; heat?: Problem };
   /** Only when asked for: what is drawn and explained */
   detail?: Detail;
 }
@@ -67,6 +71,9 @@ export interface MainsCurves {
 /** What is known of the power stage by itself. */
 export type StageFigures = Omit<Figures, 'loop' | 'detail'>;
 
+/** Figures with a loop. */
+export type WithLoop = Figures & { loop: LoopFigures };
+
 export interface LoopFigures extends Margins {
   stable: boolean;
   /** Hz of each corner: what placement gives, what is wanted after overrides, and what the built network gives */
@@ -109,6 +116,7 @@ export interface PartLoss {
 }
 
 export interface HeatFigures {
+  /** None where heat and resistance drive each other up: losses and stresses are those of the cold stage then */
   rungs: ThermalNodeState[];
   iterations: number;
 }
@@ -125,8 +133,8 @@ export interface Stress {
 export interface Detail {
   waves: Samples & { ids: string[]; units: ('V' | 'A')[] };
   mains?: MainsCurves;
-  bode: { plant: BodeCurve; averaged?: BodeCurve; compensator: BodeCurve; loop: BodeCurve; outputImpedance?: BodeCurve; lineRejection?: BodeCurve };
-  step: { time: number[]; value: number[] };
+  bode?: { plant: BodeCurve; averaged?: BodeCurve; compensator: BodeCurve; loop: BodeCurve; outputImpedance?: BodeCurve; lineRejection?: BodeCurve };
+  step?: { time: number[]; value: number[] };
   /** After the line step of the brief, where it has one */
   lineStep?: { time: number[]; value: number[] };
   balance: { input: number; output: number; dissipated: number; residual: number };

@@ -72,6 +72,21 @@ export function warmStage(standing: Standing, sink: number): Result<WarmStage> {
   return fail('runaway', 'temperatures', 'losses and temperatures do not settle', 'take parts with less loss or a better sink');
 }
 
+/** The stage with every part at the temperature of the air: what it is in the first moment, where it has no lasting temperatures. */
+export function coldStage(standing: Standing): Result<WarmStage> {
+  const { bill, air } = standing;
+  const settled = visit(standing, () => air);
+  if (!settled.ok) return settled;
+  const { visits, duties, mains } = settled.value;
+  const states = visits.map((v) => partStates(bill, v.stage, v.duties));
+  const losses = bill.topology.slots.map((slot): PartLoss => {
+    const found = lossesOf(slot, settled.value, states, 1, standing.load);
+    return { id: slot.id, mechanisms: found, total: total(found), temperature: air };
+  });
+  const last = visits.length - 1;
+  return ok({ stage: visits[last]!.stage, states: states[last]!, mains, duties: read(duties), losses, rungs: [], iterations: 1 });
+}
+
 /** °C by place */
 type Temperatures = Map<string, number>;
 

@@ -168,8 +168,16 @@ export const loopAround = ({ brief, control }: Design, stage: SettledStage, tran
   reference: sensed === 'output' ? brief.output.voltage : sensed.ohms * stage.measure({ current: sensed.current }).mean,
 });
 
+/** What is known of a loop at a point. */
+export interface Looped {
+  loop: LoopFigures;
+  curves?: LoopCurves;
+  step: Curve;
+  lineStep?: Curve;
+}
+
 /** Loop figures at a settled point, with the curves when they are asked for. */
-export function loopFigures(d: Design, standing: Standing, stage: SettledStage, withCurves: boolean): Result<{ loop: LoopFigures; curves?: LoopCurves; step: Curve; lineStep?: Curve }> {
+export function loopFigures(d: Design, standing: Standing, stage: SettledStage, withCurves: boolean): Result<Looped> {
   const { bill } = standing;
   const compensator = compensatorOf(d);
   if (!compensator.ok) return compensator;

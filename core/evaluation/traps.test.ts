@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { cornerPoints, judge } from '../corners/corners';
+import { openDemo } from '../../demo/open';
 import type { Problem, Result } from '../problem';
 import { editDesign, readDesign, type Design } from '../design';
 import { evaluate, type Figures } from '.';
@@ -47,21 +48,30 @@ describe('figures wherever there is a cycle', () => {
       // What is regulated is what the mean is.
       expect(cycle.signals.output!.mean / d.brief.output.voltage).toBeCloseTo(1, 8);
       // A margin is a number, or the curve does not cross.
-      if (loop.beyond === undefined) expect([loop.crossover, loop.phaseMargin].every(Number.isFinite)).toBe(true);
+      if (loop!.beyond === undefined) expect([loop!.crossover, loop!.phaseMargin].every(Number.isFinite)).toBe(true);
       for (const r of judge(d, point, found).requirements) expect(Number.isNaN(r.room)).toBe(false);
     }
   });
   test('a crossover below 10 Hz is found', () => {
     const { loop } = at(trap('sepic-no-crossover'), 48.2, 0.0778);
-    expect(loop.crossover).toBeGreaterThan(5);
-    expect(loop.crossover).toBeLessThan(10);
-    expect(loop.stable).toBe(true);
+    expect(loop!.crossover).toBeGreaterThan(5);
+    expect(loop!.crossover).toBeLessThan(10);
+    expect(loop!.stable).toBe(true);
   });
   test('a loop that can not be placed takes nothing from the cycle', () => {
     const d = trap('settle-refused-by-loop');
     const point = { line: 12, load: 2, air: 25 };
-    expect(problem(evaluate(d, point))?.where).toBe('control.crossover');
+    const figures = value(evaluate(d, point, { detail: true }));
+    expect(figures.problems.loop?.where).toBe('control.crossover');
+    expect([figures.loop, figures.detail!.bode, figures.detail!.step]).toEqual([undefined, undefined, undefined]);
+    expect(figures.detail!.waves.time.length).toBeGreaterThan(10);
+    // The verdict fails there by all that the loop would show, and by nothing else.
+    const asked = value(editDesign(openDemo('cabin-lighting-rail'), { 'control.crossover': 100e3, 'control.phaseMargin': 88 }));
+    const corner = judge(asked, { line: 48, load: 8, air: 50 });
+    expect(corner.problem?.where).toBe('control.crossover');
+    expect(corner.requirements.filter((r) => Number.isNaN(r.value)).map((r) => [r.id, r.holds, r.room])).toEqual([['deviation', false, -1], ['phaseMargin', false, -1], ['gainMargin', false, -1]]);
     const { cycle, losses } = value(evaluateStage(d, point));
+    expect(figures.losses.total).toBeCloseTo(losses.total, 9);
     expect(cycle.signals.output!.mean).toBeCloseTo(30, 8);
     // A boost of 60 W draws five amperes and what it burns.
     expect(cycle.signals.inductorCurrent!.mean / (losses.input / 12)).toBeCloseTo(1, 1);
@@ -87,7 +97,7 @@ test('a step is followed until its furthest is seen, however slow the loop is ag
   const d = trap('halfbridge-runaway-light');
   const [fast, slow] = [25, 8].map((crossover) => {
     const { loop, sizing } = at(value(editDesign(d, { 'control.crossover': crossover })), 60, 0.03);
-    return (loop.deviation * 2 * Math.PI * crossover * sizing.values.C2!.taken) / d.brief.loadStep;
+    return (loop!.deviation * 2 * Math.PI * crossover * sizing.values.C2!.taken) / d.brief.loadStep;
   });
   expect(slow! / fast!).toBeGreaterThan(0.98);
   expect(slow! / fast!).toBeLessThan(1.02);

@@ -1,15 +1,13 @@
 import { structureNamed } from '../control';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
-import type { Figures } from './figures';
+import type { Figures, LoopFigures } from './figures';
 import { placementPoint } from './loop';
 import type { Design } from '../design/schema';
 
 /** Workings of the loop's and the cycle's figures: where each comes from and what it leaves out. */
 export function loopWorkings(d: Design, f: Figures): Record<string, Working> {
   const { loop, cycle, losses } = f;
-  const at = placementPoint(d);
-  const left = 'gain and bandwidth of the amplifier; dead time';
   return {
     'cycle/duty': {
       title: 'duty of the settled cycle',
@@ -20,6 +18,23 @@ export function loopWorkings(d: Design, f: Figures): Record<string, Working> {
       source: 'Newton on the exact period map (Aprille, Trick 1972)',
       leavesOut: 'dead time and edges: the switches change over at once',
     },
+    'losses/efficiency': {
+      title: 'efficiency',
+      formula: 'η = Pout / (Pout + Σ losses)',
+      numbers: `${print(losses.output, 'W', 4)} / (${print(losses.output, 'W', 4)} + ${print(losses.total, 'W')})`,
+      value: losses.efficiency,
+      unit: '%',
+      source: 'sum of all mechanisms at their temperatures',
+      leavesOut: 'ac resistance of the winding; control supply',
+    },
+    ...(loop ? ofLoop(d, f.point.load, loop) : {}),
+  };
+}
+
+function ofLoop(d: Design, load: number, loop: LoopFigures): Record<string, Working> {
+  const at = placementPoint(d);
+  const left = 'gain and bandwidth of the amplifier; dead time';
+  return {
     'loop/crossover': {
       title: 'crossover',
       formula: '|L(fc)| = 1,  L = −v(arrives) / v(goes on) at a source in series with what is fed back',
@@ -50,7 +65,7 @@ export function loopWorkings(d: Design, f: Figures): Record<string, Working> {
     'loop/deviation': {
       title: 'deviation after the load step',
       formula: 'largest |v(t)| less what stands there in the settled cycle',
-      numbers: `${print(d.brief.loadStep, 'A')} at ${print(f.point.load, 'A')}`,
+      numbers: `${print(d.brief.loadStep, 'A')} at ${print(load, 'A')}`,
       value: loop.deviation,
       unit: 'V',
       source: 'the closed circuit itself: its linearised period map where that holds for the step, else run in time',
@@ -62,15 +77,6 @@ export function loopWorkings(d: Design, f: Figures): Record<string, Working> {
       value: loop.placed.integrator!,
       unit: 'Hz',
       ...structureNamed(d.control.method)!.amplifier.placement,
-    },
-    'losses/efficiency': {
-      title: 'efficiency',
-      formula: 'η = Pout / (Pout + Σ losses)',
-      numbers: `${print(losses.output, 'W', 4)} / (${print(losses.output, 'W', 4)} + ${print(losses.total, 'W')})`,
-      value: losses.efficiency,
-      unit: '%',
-      source: 'sum of all mechanisms at their temperatures',
-      leavesOut: 'ac resistance of the winding; control supply',
     },
   };
 }

@@ -22,7 +22,7 @@ describe('loads', () => {
     // Tangents of a constant power are good to the square of their slope's 1 %.
     expect(Math.abs(f.losses.output / (24 * 6) - 1)).toBeLessThan(kind === 'constant-power' ? 1e-4 : 2e-5);
     expect(Math.abs(f.detail!.balance.residual)).toBeLessThan(1e-9);
-    expect(f.loop.stable).toBe(true);
+    expect(f.loop!.stable).toBe(true);
   });
 
   test('with the duty held, the output rings down by half of what the load conducts to small signals over the output capacitance', () => {
@@ -37,11 +37,11 @@ describe('loads', () => {
   test('a constant power grows by itself with the duty held, and the closed loop holds it', () => {
     const f = figures(with_('constant-power', { 'parts.L1.resistance': 1e-3 }), { line: 36, load: 8, air: 40 });
     expect(f.cycle.multiplier).toBeGreaterThan(1);
-    expect(f.loop.stable).toBe(true);
+    expect(f.loop!.stable).toBe(true);
   });
 
   test('an inductance of the load between none and very much: from the resistance alone to a constant current', () => {
-    const loop = (d: Design): number => figures(d).loop.crossover;
+    const loop = (d: Design): number => figures(d).loop!.crossover;
     expect(loop(change(rail, { 'brief.loadInductance': 1e-9 })) / loop(rail)).toBeCloseTo(1, 4);
     expect(loop(change(rail, { 'brief.loadInductance': 0.1 })) / loop(with_('constant-current'))).toBeCloseTo(1, 3);
   });
@@ -78,7 +78,7 @@ describe('a line that is not stiff', () => {
 
   test('next to nothing of it is none', () => {
     const [stiff, soft] = [figures(rail), figures(change(rail, { 'brief.lineResistance': 1e-6 }))];
-    expect(soft.loop.crossover / stiff.loop.crossover).toBeCloseTo(1, 4);
+    expect(soft.loop!.crossover / stiff.loop!.crossover).toBeCloseTo(1, 4);
     expect(soft.duties.C1!.rms).toBeLessThan(0.01 * stiff.duties.C1!.rms);
   });
 
@@ -89,7 +89,7 @@ describe('a line that is not stiff', () => {
     const { taken: C } = sizeDesign(slow).values.C1!;
     const R = 0.1;
     const bound = (C * (R + (C1.esr * C1.capacitance) / C) * 36 ** 2) / (24 * 8);
-    const stable = (share: number): boolean => figures(change(slow, { 'brief.lineInductance': share * bound, 'brief.lineResistance': R }), { line: 36, load: 8, air: 40 }).loop.stable;
+    const stable = (share: number): boolean => figures(change(slow, { 'brief.lineInductance': share * bound, 'brief.lineResistance': R }), { line: 36, load: 8, air: 40 }).loop!.stable;
     expect([0.25, 0.9, 1.1, 4].map(stable)).toEqual([true, true, false, false]);
   });
 });

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
-import type { Asked } from '../choice/usual';
-import { usualFrequency } from '../choice/usual';
+import type { Asked } from '../proposal/usual';
+import { usualFrequency } from '../proposal/usual';
 
 /** Briefs as engineers of this trade get them: 3 to 400 V in or the mains, 1 to 800 V out, 1 W to 20 kW, 20 kHz to 2 MHz. Drawn by a seed. */
 

@@ -63,12 +63,12 @@ test('a compensator zero is dragged: the loop follows, in one step of undo', asy
   const changed = design({ 'control.zero1': zero.value });
   await expectFigures(page, changed);
   const f = figures(changed);
-  await expect(page.getByTestId('margin-phaseMargin')).toContainText(f.loop.phaseMargin.toPrecision(3));
+  await expect(page.getByTestId('margin-phaseMargin')).toContainText(f.loop!.phaseMargin.toPrecision(3));
   await page.keyboard.press('Control+z');
   await expectFigures(page, design());
   await expect(corner).not.toContainText('↺');
   // Keys that come faster than figures: none is lost.
-  const placed = figures(design()).loop.wanted.zero1!;
+  const placed = figures(design()).loop!.wanted.zero1!;
   await handle.focus();
   for (let k = 0; k < 4; k++) await page.keyboard.press('Shift+ArrowLeft');
   await expect(corner).toContainText('↺');

@@ -36,8 +36,7 @@ function useEntries(): Entry[] {
   const parts = topologyOf(design)!.slots.map((p): Entry => ({ group: 'Parts', label: `${p.id} · ${p.title}`, act: () => actions.select(p.id) }));
   const shown: Entry[] = figures
     ? [
-        { group: 'Figures', label: `crossover ${print(figures.loop.crossover, 'Hz')}`, act: go('loop') },
-        { group: 'Figures', label: `phase margin ${print(figures.loop.phaseMargin, '°')}`, act: go('loop') },
+        ...(figures.loop ? [{ group: 'Figures', label: `crossover ${print(figures.loop.crossover, 'Hz')}`, act: go('loop') }, { group: 'Figures', label: `phase margin ${print(figures.loop.phaseMargin, '°')}`, act: go('loop') }] : []),
         { group: 'Figures', label: `output ripple ${print(figures.cycle.outputRipple, 'V')}`, act: go('waveforms') },
         { group: 'Figures', label: `efficiency ${print(figures.losses.efficiency, '%')}`, act: go('losses') },
         ...figures.heat.rungs.map((r): Entry => ({ group: 'Figures', label: `${r.title} ${print(r.temperature, '°C')}`, act: go('heat') })),

@@ -10,15 +10,12 @@ const signed = (v: number, text: string): string => (v < 0 || text.startsWith('�
 /** What differs between now and a kept state at the point in view, as figures. */
 function differences(now: Figures, then: Figures): string {
   const ripple = now.cycle.outputRipple - then.cycle.outputRipple;
-  const crossover = now.loop.crossover - then.loop.crossover;
-  const margin = now.loop.phaseMargin - then.loop.phaseMargin;
   const loss = now.losses.total - then.losses.total;
   const said = (name: string, difference: number, of: number, unit: UnitName): string[] =>
     Math.abs(difference) > 1e-6 * Math.abs(of) ? [`${name} ${signed(difference, print(difference, unit, 2))}`] : [];
   const all = [
     ...said('ripple', ripple, then.cycle.outputRipple, 'V'),
-    ...said('crossover', crossover, then.loop.crossover, 'Hz'),
-    ...said('margin', margin, then.loop.phaseMargin, '°'),
+    ...(now.loop && then.loop ? [...said('crossover', now.loop.crossover - then.loop.crossover, then.loop.crossover, 'Hz'), ...said('margin', now.loop.phaseMargin - then.loop.phaseMargin, then.loop.phaseMargin, '°')] : []),
     ...said('loss', loss, then.losses.total, 'W'),
   ];
   return all.length > 0 ? all.join(' · ') : 'no difference here';

@@ -23,12 +23,14 @@ function figureOf(stage: StageId, d: Design, f: Figures | undefined, corners: Co
     case 'waveforms':
       return `${print(f.cycle.outputRipple, 'V')} pp`;
     case 'loop':
+      if (!f.loop) return 'no figures';
       return f.loop.stable ? `${print(f.loop.crossover, 'Hz')} · ${Math.round(f.loop.phaseMargin)}°` : 'not stable';
     case 'losses':
       return `${print(f.losses.efficiency, '%')} · ${print(f.losses.total, 'W')}`;
     case 'heat': {
       const [first, ...rest] = f.heat.rungs.filter((r) => r.limit !== undefined);
-      const hot = rest.reduce((a, r) => (r.temperature > a.temperature ? r : a), first!);
+      if (f.problems.heat || !first) return f.problems.heat ? 'runs away' : 'nothing warm';
+      const hot = rest.reduce((a, r) => (r.temperature > a.temperature ? r : a), first);
       return `${hot.slot} ${Math.round(hot.temperature)} °C`;
     }
   }
@@ -40,7 +42,7 @@ function roomOf(stage: StageId, corners: CornerReport | undefined): number | und
   const all: Standing[] = corners.worst;
   if (stage === 'brief' || stage === 'report') return 1;
   // A corner without figures fails the stages that would show them.
-  if (corners.corners.some((c) => c.problem)) return -1;
+  if (corners.corners.some((c) => c.problem && c.requirements.length === 0)) return -1;
   if (stage === 'corners') return tightest(all)?.room;
   return tightest(all.filter((s) => requirementNamed(s.id).stage === stage))?.room;
 }

@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
-import { usual, type AskedText } from '../../core/choice';
+import { usual, type AskedText } from '../../core/proposal';
 import { printTyped } from '../../core/quantity';
 import { newDesignActions, useNewDesign } from '../state/newDesign';
 import frame from '../frame/frame.module.css';

@@ -1,6 +1,7 @@
 'use client';
 import { useState } from 'react';
-import { candidateCount, ranked } from '../../core/choice';
+import { candidateCount } from '../../core/choice';
+import { ranked } from '../../core/proposal';
 import { printQuantity as print } from '../../core/quantity';
 import { newDesignActions, useNewDesign, wanted } from '../state/newDesign';
 import frame from '../frame/frame.module.css';

@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { usual, type Taken } from '../../core/choice';
+import { usual, type Taken } from '../../core/proposal';
 import { demoNames, addDemo, listDesigns, openStored } from '../state/session';
 import { newDesignActions, useNewDesign } from '../state/newDesign';
 import type { StoredDesign } from '../state/storage';

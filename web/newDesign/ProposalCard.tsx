@@ -3,7 +3,7 @@ import { topologyOf } from '../../core/design';
 import { describeProblem } from '../../core/problem';
 import { printQuantity as print, printTyped } from '../../core/quantity';
 import { copiesOf, topologyNamed } from '../../core/topology';
-import type { Proposal } from '../../core/choice';
+import type { Proposal } from '../../core/proposal';
 import { useNewDesign } from '../state/newDesign';
 import frame from '../frame/frame.module.css';
 import css from './newDesign.module.css';

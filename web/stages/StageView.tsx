@@ -1,6 +1,6 @@
 'use client';
 import type { ComponentType } from 'react';
-import { describeProblem } from '../../core/problem';
+import { inWords } from '../../core/problem';
 import { useStore } from '../state/store';
 import { BriefStage } from './brief/BriefStage';
 import { CornersStage } from './corners/CornersStage';
@@ -28,13 +28,25 @@ const VIEWS: Record<StageId, ComponentType> = {
 export function StageView({ stage }: { stage: StageId }) {
   const View = VIEWS[stage];
   const problem = useStore((s) => s.answers.problem);
-  const has = useStore((s) => s.answers.figures !== undefined);
+  const figures = useStore((s) => s.answers.figures);
+  const has = figures !== undefined;
+  const missing = figures?.problems;
   return (
     <>
       {problem && (
         <div className={css.problem} role="alert">
-          <b>No figures at this point.</b> {describeProblem(problem)}. {has && 'What stands below is from the last point that had them.'}
+          <b>No figures at this point.</b> {inWords(problem)}. {has && 'What stands below is from the last point that had them.'}
         </div>
+      )}
+      {!problem && missing?.heat && (
+        <div className={css.problem} role="alert">
+          <b>Heat runs away here.</b> {inWords(missing.heat)}. What stands below is the stage in its first moment, as cold as the air.
+        </div>
+      )}
+      {!problem && missing?.loop && stage !== 'loop' && (
+        <p className="muted" role="status" style={{ margin: '0 0 6px' }}>
+          The loop has no figures here: {inWords(missing.loop)}.
+        </p>
       )}
       {has || stage === 'brief' ? <View /> : problem ? null : <p className="muted">Settling the cycle…</p>}
     </>

@@ -1,5 +1,6 @@
 import { create } from 'zustand';
-import { candidateCount, ranked, readAsked, type Asked, type AskedText, type FirstLook, type Proposal, type Read } from '../../core/choice';
+import { candidateCount } from '../../core/choice';
+import { ranked, readAsked, type Asked, type AskedText, type FirstLook, type Proposal, type Read } from '../../core/proposal';
 import { describeProblem, type Problem } from '../../core/problem';
 import { printTyped } from '../../core/quantity';
 import { newestOnly, pool } from '../workers/pool';

@@ -1,7 +1,8 @@
 import { expose } from 'comlink';
 import { cornerPoints, judge, report, type CornerReport } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
-import { candidateAt, changeBrief, firstLook, frequencyAt, proposalOf, type Asked, type Candidate, type FirstLook, type FrequencyChoice, type Proposal } from '../../core/choice';
+import { candidateAt, changeBrief, frequencyAt, type Candidate, type FrequencyChoice } from '../../core/choice';
+import { firstLook, proposalOf, type Asked, type FirstLook, type Proposal } from '../../core/proposal';
 import { type Design } from '../../core/design';
 import { evaluate, type Figures } from '../../core/evaluation';
 import { settleConverter, type Settled } from '../../core/converter/converter';

@@ -77,8 +77,8 @@ export function CornersStage() {
                         title={c.problem ? describeProblem(c.problem) : 'Go to this point'}
                         onClick={() => go(volts, amps, c.point.air)}
                       >
-                        {c.problem ? 'no figures ✕' : s ? print(s.value, requirementNamed(s.id).unit) : 'not asked'}
-                        {fails && !c.problem ? ' ✕' : ''}
+                        {c.problem && c.requirements.length === 0 ? 'no figures ✕' : s ? print(s.value, requirementNamed(s.id).unit) : 'not asked'}
+                        {fails && c.requirements.length > 0 ? ' ✕' : ''}
                         {shown === 'all' && s && <div style={{ fontSize: 10.5, fontFamily: 'inherit' }}>{requirementNamed(s.id).short}</div>}
                       </button>
                     </td>

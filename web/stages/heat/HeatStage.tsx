@@ -17,8 +17,14 @@ const LEFT = 56;
 const TOP = 24;
 const BOTTOM = 30;
 
-/** The thermal network drawn to scale: each node as high as its temperature, down to the air. */
+/** The thermal network, where the parts have lasting temperatures. */
 export function HeatStage() {
+  const heat = useStore((s) => s.answers.figures!.problems.heat);
+  return heat ? <p>There are no lasting temperatures to show: each is driven up by the loss that it causes.</p> : <ThermalNetwork />;
+}
+
+/** The thermal network drawn to scale: each node as high as its temperature, down to the air. */
+function ThermalNetwork() {
   const design = useStore((s) => s.design);
   const { figures, fresh, corners } = useStore((s) => s.answers);
   const [box, { width, height }] = useSize<HTMLDivElement>();

@@ -1,6 +1,8 @@
 'use client';
 import { useRef, useState } from 'react';
 import { SETTINGS, structureNamed, type Handle, type Network, type NetworkPart } from '../../../core/control';
+import type { WithLoop } from '../../../core/evaluation';
+import { inWords } from '../../../core/problem';
 import { printQuantity as print } from '../../../core/quantity';
 import { bandOf, type BodeCurve } from '../../../core/response/margins';
 import frame from '../../frame/frame.module.css';
@@ -30,28 +32,48 @@ const GAIN_OF: Record<(typeof TABS)[number]['id'], string> = {
   lineRejection: 'closed loop',
 };
 
-/** The loop: Bode plot with the compensator's corners to drag, margins, the load step, the network. */
+/** The loop, or why there is none, with what would mend it beside it. */
 export function LoopStage() {
+  const { figures } = useStore((s) => s.answers);
+  const design = useStore((s) => s.design);
+  if (figures!.loop) return <PlacedLoop figures={figures as WithLoop} />;
+  return (
+    <>
+      <p>
+        <b>The loop has no figures here.</b> {inWords(figures!.problems.loop!)}. Waveforms, losses and heat stand all the same.
+      </p>
+      <p>
+        wanted crossover <QuantityField path="control.crossover" /> and phase margin <QuantityField path="control.phaseMargin" />{' '}
+        <button type="button" className={frame.chip} onClick={() => actions.edit({ 'control.crossover': Number((design.control.crossover / 2).toPrecision(2)) })}>
+          halve the crossover
+        </button>
+      </p>
+    </>
+  );
+}
+
+/** Bode plot with the compensator's corners to drag, margins, the load step, the network. */
+function PlacedLoop({ figures: f }: { figures: WithLoop }) {
   const design = useStore((s) => s.design);
   const kept = useStore((s) => s.kept);
-  const { figures, fresh, corners, kept: keptFigures } = useStore((s) => s.answers);
+  const { fresh, corners, kept: keptFigures } = useStore((s) => s.answers);
   const [chosen, setTab] = useState<(typeof TABS)[number]['id']>('loop');
   const [stepOf, setStepOf] = useState<StepOf>('load');
   const svg = useRef<SVGSVGElement>(null);
-  const f = figures!;
+  const bode = f.detail!.bode!;
   const current = f.loop.outer !== undefined;
-  const tabs = TABS.filter((t) => f.detail!.bode[t.id]);
-  const tab = f.detail!.bode[chosen] ? chosen : 'loop';
-  const shown = f.detail!.bode[tab]!;
+  const tabs = TABS.filter((t) => bode[t.id]);
+  const tab = bode[chosen] ? chosen : 'loop';
+  const shown = bode[tab]!;
   const { amplifier, averages } = structureNamed(design.control.method)!;
   const of: StepOf = f.detail!.lineStep ? stepOf : 'load';
   const curves: DrawnCurve[] = [
     ...kept.flatMap((k, i) => {
-      const curve = k.visible ? keptFigures[k.id]?.detail?.bode[tab] : undefined;
+      const curve = k.visible ? keptFigures[k.id]?.detail?.bode?.[tab] : undefined;
       const { colour, dash } = keptStyle(i);
       return curve ? [{ curve, label: k.label, colour, dash }] : [];
     }),
-    ...(tab === 'plant' && f.detail!.bode.averaged ? [{ curve: f.detail!.bode.averaged, label: 'averaged', colour: 'var(--muted)', dash: [1, 3] }] : []),
+    ...(tab === 'plant' && bode.averaged ? [{ curve: bode.averaged, label: 'averaged', colour: 'var(--muted)', dash: [1, 3] }] : []),
     { curve: shown, label: 'now', colour: 'var(--spruce)' },
   ];
   const overridden = amplifier.handles.map((h) => h.key).filter((k) => design.control[k] !== null);
@@ -69,7 +91,7 @@ export function LoopStage() {
           <SaveMenu svg={svg} name={`bode-${tab}`} columns={() => columnsOf(shown)} />
         </div>
         <div className="muted" style={{ fontSize: 11.5, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
-          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : !averages && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' && f.detail!.bode.averaged ? ' · dotted: averaged' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
+          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : !averages && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' && bode.averaged ? ' · dotted: averaged' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
           {tab === 'loop' ? ' · shade: all corners' : ''} · grey: past half fsw
         </div>
         <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, display: 'flex' }}>

@@ -1,7 +1,7 @@
 'use client';
 import type { CornerReport } from '../../../core/corners/corners';
 import type { Design } from '../../../core/design';
-import type { Figures } from '../../../core/evaluation';
+import type { LoopFigures } from '../../../core/evaluation';
 import { printQuantity as print, type UnitName } from '../../../core/quantity';
 import type { MarginFigure } from '../../../core/response/margins';
 import css from '../stages.module.css';
@@ -16,7 +16,7 @@ const ROWS: { key: MarginFigure; title: string; unit: UnitName; worst: 'least' |
 ];
 
 /** Margins at the point in view, and the worst of the corners beside them. */
-export function Margins({ loop, corners, design, lost }: { loop: Figures['loop']; corners: CornerReport | undefined; design: Design; lost: boolean }) {
+export function Margins({ loop, corners, design, lost }: { loop: LoopFigures; corners: CornerReport | undefined; design: Design; lost: boolean }) {
   return (
     <>
       <table style={{ width: '100%' }} data-testid="margins">

@@ -1,6 +1,6 @@
 'use client';
 import { scaleLinear } from 'd3';
-import type { Figures } from '../../../core/evaluation';
+import type { WithLoop } from '../../../core/evaluation';
 import { printQuantity as print } from '../../../core/quantity';
 import { tracePath } from '../../plots/axes';
 import { keptStyle } from '../../plots/keptStyle';
@@ -18,7 +18,7 @@ const CURVE = { load: 'step', line: 'lineStep' } as const;
 const LIMIT = { load: 'deviation', line: 'lineDeviation' } as const;
 
 /** The output after the load step or the line step of the brief, kept states beside it; the allowed deviation as a line. */
-export function StepPlot({ figures, of }: { figures: Figures; of: StepOf }) {
+export function StepPlot({ figures, of }: { figures: WithLoop; of: StepOf }) {
   const kept = useStore((s) => s.kept);
   const keptFigures = useStore((s) => s.answers.kept);
   const limit = useStore((s) => s.design.requirements[LIMIT[of]]);

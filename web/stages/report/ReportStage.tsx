@@ -19,6 +19,7 @@ export function ReportStage() {
   const design = useStore((s) => s.design);
   const { figures, corners, cornersFresh } = useStore((s) => s.answers);
   const f = figures!;
+  const { loop } = f;
   const { brief } = design;
   const topology = topologyOf(design)!;
   const control = structureNamed(design.control.method)!;
@@ -109,25 +110,25 @@ export function ReportStage() {
                   ['output ripple, peak to peak', print(f.cycle.outputRipple, 'V')],
                   ...topology.slots.filter((p) => p.kind === 'inductor').map((p): [string, string] => [`${p.id} ripple`, print(f.duties[p.id]!.peakToPeak, 'A')]),
                   ...(f.mains ? ([['drawn from the mains', `${print(f.mains.rms, 'A')} rms, crest ${print(f.mains.crest, 'A')}`]] as [string, string][]) : []),
-                  ['crossover', print(f.loop.crossover, 'Hz')],
-                  ['phase margin', print(f.loop.phaseMargin, '°')],
-                  ['gain margin', print(f.loop.gainMargin, 'dB')],
+                  ...(f.loop ? ([['crossover', print(f.loop.crossover, 'Hz')], ['phase margin', print(f.loop.phaseMargin, '°')], ['gain margin', print(f.loop.gainMargin, 'dB')]] as [string, string][]) : ([['loop', 'no figures']] as [string, string][])),
                   ['efficiency', print(f.losses.efficiency, '%', 4)],
                   ...f.heat.rungs.filter((r) => r.limit !== undefined).map((r): [string, string] => [r.title, print(r.temperature, '°C')]),
                 ]}
           />
         </section>
+        {loop && (
         <section>
           <h2>Compensator</h2>
           <Rows
             rows={[
-                  ...control.amplifier.handles.map((h): [string, string] => [SETTINGS[h.key]!.title, print(f.loop.built[h.key]!, 'Hz')]),
-                  ...f.loop.network.parts.map((p): [string, string] => [p.title ?? p.id, Number.isFinite(p.value) ? print(p.value, p.unit) : 'none']),
-                  ...f.loop.drive.map((x): [string, string] => [x.title, print(x.value, x.unit)]),
-                  ...(f.loop.outer ? ([['voltage loop', `${print(f.loop.outer.crossover, 'Hz', 2)}, ${print(f.loop.outer.phaseMargin, '°', 2)}`], ['current sensed by', print(f.loop.outer.senseResistance, 'Ω')]] as [string, string][]) : []),
+                  ...control.amplifier.handles.map((h): [string, string] => [SETTINGS[h.key]!.title, print(loop.built[h.key]!, 'Hz')]),
+                  ...loop.network.parts.map((p): [string, string] => [p.title ?? p.id, Number.isFinite(p.value) ? print(p.value, p.unit) : 'none']),
+                  ...loop.drive.map((x): [string, string] => [x.title, print(x.value, x.unit)]),
+                  ...(loop.outer ? ([['voltage loop', `${print(loop.outer.crossover, 'Hz', 2)}, ${print(loop.outer.phaseMargin, '°', 2)}`], ['current sensed by', print(loop.outer.senseResistance, 'Ω')]] as [string, string][]) : []),
                 ]}
           />
         </section>
+        )}
       </div>
       <p className="muted">
         Settled cycle solved exactly (closes to {f.cycle.closure.toExponential(0)}); loop from its exact small-signal response; losses and

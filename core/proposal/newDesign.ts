@@ -5,9 +5,9 @@ import type { Part } from '../parts/schema';
 import { ok, type Problem, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
 import { TOPOLOGIES, type OperatingPoint } from '../topology';
-import { chooseTopology, estimateOf, partCount } from './choose';
+import { chooseTopology, estimateOf, partCount } from '../choice/choose';
 import { blank, type Asked, type Taken } from './usual';
-import { PLAIN, SINK_RISE, type Wishes } from './wishes';
+import { PLAIN, SINK_RISE, type Wishes } from '../choice/wishes';
 
 /** A design made of nothing but what it is asked for. */
 export interface NewDesign {
@@ -108,7 +108,7 @@ function learned(d: Design, wishes: Wishes, held: readonly Held[], free: boolean
   const next = { ...wishes, cooler: { ...wishes.cooler }, harder: { ...wishes.harder } };
   let { crossover, phaseMargin } = d.control;
   let { frequency, rippleShare } = d.brief;
-  const lost = corners.filter((c) => c.requirements.some((r) => LOOP.has(r.id) && !r.holds));
+  const lost = corners.filter((c) => c.loop && c.requirements.some((r) => LOOP.has(r.id) && !r.holds));
   if (problems.some((p) => LOOP.has(p.code))) crossover *= 0.7;
   if (lost.length > 0) {
     // Where the loop is slower than it was placed (light loads), what helps is zeros further down: more lift. Where it is faster, or as fast, a lower crossover.

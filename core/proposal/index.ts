@@ -1,0 +1,4 @@
+export * from './askedText';
+export * from './newDesign';
+export * from './proposal';
+export * from './usual';
