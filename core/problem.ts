@@ -24,7 +24,8 @@ export const fail = (code: string, where: string, message: string, remedy: strin
   problem: { code, where, message, remedy },
 });
 
-/** One line for a terminal or a tooltip: "brief.line.max: 18 V is below … Choose …". */
-/** The same without its place: for where that is plain to see. */
+/** What is wrong and what would help, without its place: for where that is plain to see. */
 export const inWords = ({ message, remedy }: Problem): string => `${message}; ${remedy}`;
+
+/** One line for a terminal or a tooltip: "brief.line.max: 18 V is below … Choose …". */
 export const describeProblem = (p: Problem): string => `${p.where ? `${p.where}: ` : ''}${p.message}; ${p.remedy}`;

@@ -1,3 +1,5 @@
 export * from './choose';
 export * from './frequencies';
 export * from './hangBranch';
+export * from './mended';
+export { wishesOf } from './wishes';

@@ -22,5 +22,11 @@ export interface Wishes {
 /** Parts as a shelf is looked through for one place: one of each, by ratings and estimate. */
 export const PLAIN: Wishes = { parallel: 1, junction: Infinity, winding: Infinity, cooler: {}, harder: {}, ripple: 1, deviation: 1, lean: false };
 
+/** In parallel, of switches and diodes, where the number is left to the choice */
+export const MOST_PARALLEL = 12;
+
+/** What a design asks of parts that are chosen for it: as many as keep within its limits of temperature. */
+export const wishesOf = ({ junction, winding }: Record<'junction' | 'winding', { limit: number }>): Wishes => ({ ...PLAIN, parallel: MOST_PARALLEL, junction: junction.limit, winding: winding.limit });
+
 /** K by which the sink is warmer than the air at most: what it is chosen by. */
 export const SINK_RISE = 30;

@@ -7,7 +7,7 @@ import { printQuantity as print } from '../quantity';
 import { TOPOLOGIES, type OperatingPoint } from '../topology';
 import { chooseTopology, estimateOf, partCount } from '../choice/choose';
 import { blank, type Asked, type Taken } from './usual';
-import { PLAIN, SINK_RISE, type Wishes } from '../choice/wishes';
+import { SINK_RISE, wishesOf, type Wishes } from '../choice/wishes';
 
 /** A design made of nothing but what it is asked for. */
 export interface NewDesign {
@@ -19,8 +19,6 @@ export interface NewDesign {
 const ROUNDS = 10;
 /** Rounds without anything gained after which no more are made */
 const PATIENCE = 3;
-/** In parallel, of switches and diodes */
-const MOST_PARALLEL = 12;
 
 /** Where a new design is held while its parts are being chosen: the ends of line and load. */
 const ends = ({ brief: { line, load, air } }: Design): OperatingPoint[] => [line.min, line.max].flatMap((volts) => [load.max, load.min].map((amps) => ({ line: volts, load: amps, air: air.max })));
@@ -33,9 +31,8 @@ const ends = ({ brief: { line, load, air } }: Design): OperatingPoint[] => [line
  */
 export function newDesign(asked: Asked, topology: string, shelf: readonly Part[], name = 'New design'): Result<NewDesign> {
   const { design: first, taken } = blank(asked, name);
-  const { junction, winding } = first.requirements;
   let base = first;
-  let wishes: Wishes = { ...PLAIN, parallel: MOST_PARALLEL, junction: junction.limit, winding: winding.limit };
+  let wishes = wishesOf(first.requirements);
   let stuck = 0;
   let nearest: { design: Design; lack: number } | undefined;
   for (let round = 0; round < ROUNDS; round++) {
@@ -174,8 +171,7 @@ export interface FirstLook {
 export function firstLook(asked: Asked, index: number, shelf: readonly Part[]): FirstLook {
   const { id, title, inverts } = TOPOLOGIES[index]!;
   const { design } = blank(asked, 'New design');
-  const { junction, winding } = design.requirements;
-  const chosen = chooseTopology(design, id, shelf, { ...PLAIN, parallel: MOST_PARALLEL, junction: junction.limit, winding: winding.limit });
+  const chosen = chooseTopology(design, id, shelf, wishesOf(design.requirements));
   if (!chosen.ok) return { id, title, refusal: chosen.problem };
   const hopeless = beyondEfficiency(chosen.value);
   if (hopeless) return { id, title, refusal: hopeless };

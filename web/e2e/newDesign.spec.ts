@@ -57,3 +57,34 @@ test('what is wrong is said in its field while the rest stands; what can not ser
   await page.keyboard.press('Escape');
   await expect(page.getByTestId('brief-line')).toContainText('From 36–60 V make 24 V');
 });
+
+test('the brief edited in an awkward order: what contradicts changes with it, what this topology can not others can', async ({ page }) => {
+  await page.goto('/brief');
+  await page.getByTestId('corner-count').filter({ hasText: 'corners meet' }).waitFor();
+  const line = page.getByTestId('brief-line');
+  const type = async (label: RegExp, text: string): Promise<void> => {
+    await line.getByRole('button', { name: label }).click();
+    await page.keyboard.type(text);
+  };
+  // A full load below the load step: both are said before Enter, and both are done by it.
+  await type(/^load range/, '0-3 A');
+  await expect(page.getByText('load step 4 A → 3 A')).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(line).toContainText('at 0–3 A');
+  // One step of undo for both.
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(line).toContainText('at 0.4–8 A');
+  // A buck can not make 90 V: who can is named, and one click takes it.
+  await type(/^output voltage/, '90 V');
+  await page.keyboard.press('Enter');
+  const told = page.getByRole('alert').filter({ hasText: 'a buck only steps down' });
+  await expect(told).toHaveCount(1);
+  await told.getByRole('button', { name: 'Take Boost, synchronous' }).click();
+  await expect(line).toContainText('make 90 V');
+  await expect(page.getByTestId('corner-count')).toContainText('corners meet', { timeout: 30_000 });
+  await expect(page.locator('.MuiAlert-root')).toHaveCount(0);
+  // A fixed line: three corners are all there are.
+  await type(/^line range/, '48 V');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('corner-count')).toContainText('of 3', { timeout: 30_000 });
+});

@@ -62,6 +62,7 @@ export function Find() {
   return (
     <Dialog open={open} onClose={close} fullWidth maxWidth="sm" aria-label="Find" sx={{ '& .MuiDialog-container': { alignItems: 'flex-start' } }}>
       <Autocomplete
+        onKeyDown={(e) => e.key === 'Escape' && close()}
         options={entries}
         groupBy={(e) => e.group}
         getOptionLabel={(e) => e.label}

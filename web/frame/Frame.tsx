@@ -8,6 +8,7 @@ import { startLive } from '../state/live';
 import { useNewDesign } from '../state/newDesign';
 import { restore, startSaving } from '../state/session';
 import { useStore } from '../state/store';
+import { Banners } from './Banners';
 import { BriefLine, NewHead } from './BriefLine';
 import { Keys } from './Keys';
 import { KeptStrip } from './KeptStrip';
@@ -54,6 +55,7 @@ export function Frame({ children }: { children: ReactNode }) {
           <Pad />
         </nav>
         <main className={css.centre}>
+          <Banners />
           <NewSheet onOpenFile={() => document.querySelector<HTMLInputElement>('[data-testid=open-file]')?.click()} />
         </main>
         <aside className={css.right} aria-label="Taken for granted">
@@ -76,6 +78,7 @@ export function Frame({ children }: { children: ReactNode }) {
         <Pad />
       </nav>
       <main className={css.centre}>
+        <Banners />
         <PowerPath />
         <section className={css.stage} aria-label="Stage">
           {children}

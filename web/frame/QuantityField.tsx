@@ -1,6 +1,7 @@
 'use client';
 import { useState, type KeyboardEvent } from 'react';
 import Tooltip from '@mui/material/Tooltip';
+import { ableFor, mended } from '../../core/choice';
 import { editDesign, fieldAt, valueAt } from '../../core/design';
 import type { Problem } from '../../core/problem';
 import { parseQuantity, parseRange, printQuantity, printRange, printTyped, type UnitName } from '../../core/quantity';
@@ -47,9 +48,16 @@ function Editor({ label, shown, start, read, paths }: EditorProps) {
   const submit = (): void => {
     if (text.trim() === start) return close();
     const found = read(text);
-    const wrong = isProblem(found) ? found : actions.edit(found.changes);
-    if (wrong) setProblem(wrong);
-    else close();
+    if (isProblem(found)) return setProblem(found);
+    const wrong = actions.edit(mended(design, found.changes)?.changes ?? found.changes);
+    if (!wrong) return close();
+    // What only this topology refuses is told with those that can serve it; all else where it is typed, and nowhere else.
+    if (wrong.code === 'impossible') {
+      actions.offer(wrong, { changes: found.changes, able: ableFor(design, found.changes) });
+      return close();
+    }
+    actions.dismiss();
+    setProblem(wrong);
   };
   const onKeyDown = (e: KeyboardEvent): void => {
     e.stopPropagation();
@@ -62,8 +70,10 @@ function Editor({ label, shown, start, read, paths }: EditorProps) {
   // What Enter would do, said while typing.
   const ahead = read(text);
   const wouldBe = isProblem(ahead) ? ahead : editDesign(design, ahead.changes);
-  const trouble = problem ?? (isProblem(ahead) ? ahead : 'ok' in wouldBe && !wouldBe.ok ? wouldBe.problem : undefined);
-  const said = trouble ? `${trouble.message}; ${trouble.remedy}` : `= ${isProblem(ahead) ? '' : ahead.echo}`;
+  const standing = isProblem(ahead) ? ahead : 'ok' in wouldBe && !wouldBe.ok ? wouldBe.problem : undefined;
+  const both = standing && !isProblem(ahead) ? mended(design, ahead.changes) : undefined;
+  const trouble = problem ?? (both ? undefined : standing);
+  const said = trouble ? `${trouble.message}; ${trouble.remedy}` : `= ${isProblem(ahead) ? '' : ahead.echo}${both ? `, and with it ${both.said.join(', ')}` : ''}`;
   return (
     <Tooltip open describeChild arrow placement="bottom" title={<span className={css.echo}>{said}</span>}>
       <input
@@ -117,7 +127,7 @@ export function RangeField({ path, label }: { path: string; label: string }) {
       start={shown}
       paths={[path, `${path}.min`, `${path}.max`]}
       read={(text) => {
-        const read = parseRange(text, unit, path);
+        const read = parseRange(text, unit, path, path === 'brief.line');
         return read.ok
           ? { changes: { [`${path}.min`]: read.value.min, [`${path}.max`]: read.value.max }, echo: printRange(read.value, unit, 9) }
           : read.problem;

@@ -50,7 +50,12 @@ async function put(next: StoredCircuit): Promise<void> {
   set({ open: { ...next, converter: read.value }, fresh: false, ...(same ? {} : { view: undefined, selected: undefined, problem: undefined }) });
   refresh();
   const { id, name, text, past, future } = next;
-  await storage().circuits.put({ id, name, text, past, future, updated: Date.now() });
+  try {
+    await storage().circuits.put({ id, name, text, past, future, updated: Date.now() });
+  } catch (error) {
+    console.warn(error);
+    actions.unstored('the browser refused it');
+  }
 }
 
 export const circuitActions = {

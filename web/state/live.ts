@@ -1,6 +1,6 @@
 import { MAP_LINES, MAP_LOADS, spread, type MapCell } from '../../core/corners/map';
 import { candidateCount, FREQUENCIES } from '../../core/choice';
-import { editDesign, type Design } from '../../core/design';
+import { editDesign, topologyOf, type Design } from '../../core/design';
 import { type Figures } from '../../core/evaluation';
 import type { OperatingPoint } from '../../core/topology';
 import { newestOnly, pool } from '../workers/pool';
@@ -68,6 +68,20 @@ export async function askOfBrief(changes: Partial<Design['brief']>): Promise<voi
   }
 }
 
+/** Take another topology for a brief that the one in use refuses, with parts of the shelf where those here do not fit. */
+export async function takeTopologyFor(changes: Record<string, unknown>, id: string): Promise<void> {
+  const { design, ownParts } = useStore.getState();
+  actions.dismiss();
+  try {
+    const chosen = await pool().far.takeFor(design, changes, id, ownParts);
+    if (useStore.getState().design !== design) return;
+    if (!chosen.ok) return actions.refuse(chosen.problem);
+    actions.take(chosen.value);
+  } catch (error) {
+    failed(error);
+  }
+}
+
 /** Hold every topology against a design's brief; asked by the screen that shows it. */
 export function askCandidates(design: Design): void {
   if (useStore.getState().answers.candidatesOf !== design) candidates(design);
@@ -85,12 +99,15 @@ export function askFrequencies(design: Design): void {
 export function startLive(): () => void {
   const { near, far } = pool();
 
-  const point = newestOnly<{ design: Design; point: OperatingPoint }>(async (r, current) => {
+  const point = newestOnly<{ id: string; design: Design; point: OperatingPoint }>(async (r, current) => {
     const found = await near.evaluate(r.design, r.point);
-    if (!current()) return;
+    const now = useStore.getState();
+    // Of a design that has gone, or has other parts by now.
+    if (now.id !== r.id || topologyOf(now.design)!.slots !== topologyOf(r.design)!.slots) return;
+    // While the next one is waiting this is the newest there is: shown, as stale, so that a drag has its figures.
+    if (found.ok) actions.answer({ figures: found.value, problem: undefined, fresh: current() });
     // Figures of a point that has none: keep the last ones on screen, stale, beside the problem.
-    if (found.ok) actions.answer({ figures: found.value, problem: undefined, fresh: true });
-    else actions.answer({ problem: found.problem, fresh: false });
+    else if (current()) actions.answer({ problem: found.problem, fresh: false });
   }, failed);
 
   const region = newestOnly<{ design: Design; air: number; cornersWanted: boolean }>(async (r, current) => {
@@ -129,7 +146,7 @@ export function startLive(): () => void {
   const ask = (): void => {
     const s = useStore.getState();
     if (!s.ready) return;
-    point({ design: s.design, point: s.point });
+    point({ id: s.id, design: s.design, point: s.point });
     kept({ kept: s.kept, point: s.point });
   };
   const askRegion = (): void => {

@@ -5,13 +5,14 @@ import gates from '../../demo/gate-supplies.json';
 import radio from '../../demo/radio.json';
 import charger from '../../demo/station-charger.json';
 import sensor from '../../demo/sensor-supply.json';
-import { readDesign, readDesignValue, type Design } from '../../core/design';
+import { Design as Schema, readDesign, readDesignValue, type Design } from '../../core/design';
 import { isCircuit } from '../../core/interchange/circuitFile';
-import { describeProblem } from '../../core/problem';
+import { describeProblem, ok, type Problem, type Result } from '../../core/problem';
 import { circuitActions, useCircuit } from './circuit';
 import { loadOwn } from './shelf';
-import { storage, type StoredCircuit, type StoredDesign } from './storage';
+import { storage, type Snapshot, type StoredCircuit, type StoredDesign } from './storage';
 import { actions, useStore } from './store';
+import { openTabs, type Tabs } from './tabs';
 
 /** The designs that are shipped, by name. */
 const DEMOS: readonly unknown[] = [cabin, door, radio, sensor, gates, brake, charger];
@@ -40,34 +41,125 @@ export function demoDesign(index = 0): Design {
   return read.value;
 }
 
-/** Open what was open last, or the demo on the first visit. */
-export async function restore(): Promise<void> {
+/** ms that the browser may take to open its store before the work begins without it */
+const OPENS = 4000;
+
+const tabs = (): Tabs =>
+  (theTabs ??= openTabs({
+    changed: (id, mine) => id === useStore.getState().id && actions.mayChange(mine),
+    told(told) {
+      const { id, following } = useStore.getState();
+      if (told.id !== id || !following) return;
+      if ('deleted' in told) void openNext('It was deleted in another tab.');
+      else actions.follow(told.stored);
+    },
+  }));
+let theTabs: Tabs | undefined;
+
+/** What the browser says when it does not store, in words. */
+const inPlain = (error: unknown): string => {
+  const { name = '', inner } = error as { name?: string; inner?: { name?: string } };
+  const what = `${name} ${inner?.name ?? ''}`;
+  if (/Quota/.test(what)) return 'the browser has no room left';
+  if (/Version/.test(what)) return 'its store is of a newer Jump Reed';
+  if (/MissingAPI|Security|InvalidState/.test(what)) return 'the browser keeps nothing here (a private window, or storage that is switched off)';
+  if (/Timeout/.test(what)) return 'the browser does not open its store (another tab with an older page may hold it)';
+  return 'the browser refused it';
+};
+
+/** Do something with the store; where it fails that is said, with a way to save the work, and the rest goes on. */
+async function stored<T>(work: () => Promise<T>): Promise<T | undefined> {
+  try {
+    const found = await work();
+    if (useStore.getState().unstored !== undefined) actions.unstored(undefined);
+    return found;
+  } catch (error) {
+    console.warn(error);
+    actions.unstored(inPlain(error));
+    return undefined;
+  }
+}
+
+const intime = <T>(work: Promise<T>): Promise<T> => Promise.race([work, new Promise<never>((_, no) => setTimeout(() => no(Object.assign(new Error('no answer'), { name: 'Timeout' })), OPENS))]);
+
+/** What of a record is a design that can be worked with; undefined and why where it is none. Damaged states of its history are left out. */
+export function soundOf(record: StoredDesign): Result<StoredDesign> {
+  const read = readDesignValue(record.design as unknown);
+  if (!read.ok) return read;
+  const isSound = (s: { design?: unknown; kept?: unknown }): boolean => Schema.safeParse(s?.design).success && Array.isArray(s.kept) && s.kept.every((k: { design?: unknown }) => Schema.safeParse(k?.design).success);
+  const list = (x: unknown): Snapshot[] => (Array.isArray(x) ? (x as Snapshot[]).filter(isSound) : []);
+  const kept = Array.isArray(record.kept) ? record.kept.filter((k) => Schema.safeParse(k?.design).success) : [];
+  return ok({ ...record, design: read.value, kept, past: list(record.past), future: list(record.future), point: { ...fresh(read.value).point, ...(typeof record.point === 'object' ? record.point : {}) } });
+}
+
+/** Put a record that can not be read aside: out of the way, told, and there to be saved. */
+async function putAside(record: StoredDesign, { message }: Problem): Promise<void> {
   const db = storage();
-  await loadOwn();
-  const open = await db.settings.get(OPEN);
-  const stored = open ? await db.designs.get(open.value) : undefined;
-  const inFront = await db.settings.get(IN_FRONT);
-  const circuit = inFront && (await db.circuits.get(inFront.value));
-  if (circuit) await circuitActions.show(circuit);
-  if (stored) return actions.load(stored);
-  const first = fresh(demoDesign());
-  await db.designs.put(first);
-  await db.settings.put({ key: OPEN, value: first.id });
-  actions.load(first);
+  await db.aside.put({ id: String(record.id), name: String(record.name ?? 'a design'), why: message, text: JSON.stringify(record, null, 2) });
+  await db.designs.delete(record.id);
 }
 
-async function show(stored: StoredDesign): Promise<void> {
-  await storage().settings.delete(IN_FRONT);
+/** The record of that id where it is sound; a damaged one is set aside. */
+async function soundRecord(id: string): Promise<StoredDesign | undefined> {
+  const record = await storage().designs.get(id);
+  if (!record) return undefined;
+  const sound = soundOf(record);
+  if (sound.ok) return sound.value;
+  await putAside(record, sound.problem);
+  actions.setAside(await storage().aside.toArray());
+  return undefined;
+}
+
+/** Open what was open last, or the demo on the first visit; where the browser stores nothing, the demo, and say so. */
+export async function restore(): Promise<void> {
+  await stored(async () => {
+    const db = storage();
+    await intime(db.open());
+    await loadOwn();
+    actions.setAside(await db.aside.toArray());
+    const open = await db.settings.get(OPEN);
+    const found = open ? await soundRecord(open.value) : undefined;
+    const inFront = await db.settings.get(IN_FRONT);
+    const circuit = inFront && (await db.circuits.get(inFront.value));
+    if (circuit) await circuitActions.show(circuit);
+    if (found) return load(found);
+    // Whatever else there is, before a demo.
+    for (const { id } of await db.designs.orderBy('updated').reverse().toArray()) {
+      const other = await soundRecord(id);
+      if (other) return load(other);
+    }
+    const first = fresh(demoDesign());
+    await db.designs.put(first);
+    await db.settings.put({ key: OPEN, value: first.id });
+    load(first);
+  });
+  if (!useStore.getState().ready) load(fresh(demoDesign()));
+}
+
+function load(record: StoredDesign): void {
+  actions.load(record);
+  tabs().hold(record.id);
+}
+
+async function show(record: StoredDesign): Promise<void> {
   circuitActions.close();
-  await storage().settings.put({ key: OPEN, value: stored.id });
-  actions.load(stored);
+  load(record);
+  await stored(async () => {
+    await storage().settings.delete(IN_FRONT);
+    await storage().settings.put({ key: OPEN, value: record.id });
+  });
 }
 
-/** Write the state in work to the browser's store. */
+/** Write the state in work to the browser's store, and tell the other tabs; what is only followed is not this tab's to write. */
 async function save(): Promise<void> {
-  const { ready, id, design, kept, past, future, point } = useStore.getState();
-  if (ready) await storage().designs.put({ id, name: design.name, updated: Date.now(), design, kept, past, future, point });
+  const { ready, following, id, design, kept, past, future, point } = useStore.getState();
+  if (!ready || following) return;
+  const record: StoredDesign = { id, name: design.name, updated: Date.now(), design, kept, past, future, point };
+  tabs().tell({ id, stored: record });
+  await stored(() => storage().designs.put(record));
 }
+
+export const takeOver = (): void => tabs().takeOver();
 
 /** Store every change at once, and moves of the point when they pause. Returns a function that stops it. */
 export function startSaving(): () => void {
@@ -96,32 +188,36 @@ export function startSaving(): () => void {
   };
 }
 
-export const listDesigns = (): Promise<StoredDesign[]> => storage().designs.orderBy('updated').reverse().toArray();
+/** The stored designs, the latest first; damaged ones are no designs. */
+export const listDesigns = async (): Promise<StoredDesign[]> => ((await stored(() => storage().designs.orderBy('updated').reverse().toArray())) ?? []).flatMap((r) => {
+  const sound = soundOf(r);
+  return sound.ok ? [sound.value] : [];
+});
 
 export async function openStored(id: string): Promise<void> {
   await save();
-  const stored = await storage().designs.get(id);
-  if (stored) await show(stored);
+  const found = await stored(() => soundRecord(id));
+  if (found) await show(found);
 }
 
 /** Store a design as a new one and show it; the one in work is saved first. */
 export async function addDesign(design: Design): Promise<void> {
   await save();
-  const stored = fresh(design);
-  await storage().designs.put(stored);
-  await show(stored);
+  const made = fresh(design);
+  await stored(() => storage().designs.put(made));
+  await show(made);
 }
 
-export const listCircuits = (): Promise<StoredCircuit[]> => storage().circuits.orderBy('updated').reverse().toArray();
+export const listCircuits = async (): Promise<StoredCircuit[]> => (await stored(() => storage().circuits.orderBy('updated').reverse().toArray())) ?? [];
 
 const keepInFront = async (id: string | undefined): Promise<void> => {
-  if (id !== undefined) await storage().settings.put({ key: IN_FRONT, value: id });
+  if (id !== undefined) await stored(() => storage().settings.put({ key: IN_FRONT, value: id }));
 };
 
 export async function openStoredCircuit(id: string): Promise<void> {
-  const stored = await storage().circuits.get(id);
-  if (!stored) return;
-  await circuitActions.show(stored);
+  const found = await stored(() => storage().circuits.get(id));
+  if (!found) return;
+  await circuitActions.show(found);
   await keepInFront(id);
 }
 
@@ -129,23 +225,51 @@ export const addShippedCircuit = async (index: number): Promise<void> => keepInF
 
 /** Delete the open circuit; the design behind it is there again. */
 export async function deleteCircuit(): Promise<void> {
-  await storage().circuits.delete(useCircuit.getState().open!.id);
+  await stored(() => storage().circuits.delete(useCircuit.getState().open!.id));
   await openStored(useStore.getState().id);
 }
 
 /** Delete the design in work; the next most recent one opens, or the demo. */
 export async function deleteOpen(): Promise<void> {
-  const { id } = useStore.getState();
-  await storage().designs.delete(id);
-  const [next] = await listDesigns();
+  const { id, following } = useStore.getState();
+  if (following) return actions.refuse({ code: 'elsewhere', where: 'another tab', message: 'this design is open there', remedy: 'take it over here before it is deleted' });
+  await stored(() => storage().designs.delete(id));
+  tabs().tell({ id, deleted: true });
+  await openNext();
+}
+
+/** The latest of what is stored, or the demo. */
+async function openNext(why?: string): Promise<void> {
+  const [next] = (await listDesigns()).filter((d) => d.id !== useStore.getState().id);
   if (next) await show(next);
-  else await addDemo();
+  else {
+    const demo = fresh(demoDesign());
+    await stored(() => storage().designs.put(demo));
+    await show(demo);
+  }
+  if (why) actions.notify(why);
+}
+
+/** Save a record that could not be read as a file, as it is. */
+export const saveAside = (id: string): void => {
+  const record = useStore.getState().aside.find((r) => r.id === id);
+  if (record) download(`${fileName(record.name)}-damaged.json`, record.text);
+};
+
+/** Forget a record that could not be read. */
+export async function forgetAside(id: string): Promise<void> {
+  await stored(() => storage().aside.delete(id));
+  actions.setAside(useStore.getState().aside.filter((r) => r.id !== id));
 }
 
 export const addDemo = (index = 0): Promise<void> => addDesign(demoDesign(index));
 
+/** Bytes of the largest file that is read: a design with all its parts is some ten thousand. */
+const LARGEST = 10e6;
+
 /** Open a file, a design or a circuit with roles; a bad one is refused with its reason and nothing changes. */
 export async function openFile(file: File): Promise<void> {
+  if (file.size > LARGEST) return actions.refuse({ code: 'size', where: file.name, message: `a file of ${Math.round(file.size / 1e6)} MB is no design`, remedy: `choose one below ${LARGEST / 1e6} MB` });
   const text = await file.text();
   if (isCircuit(text)) {
     const id = await circuitActions.add(text, file.name);

@@ -38,7 +38,16 @@ export interface StoredCircuit {
   future: string[];
 }
 
+/** A record that could not be read: as text, so that nothing of it is lost. */
+export interface SetAside {
+  id: string;
+  name: string;
+  why: string;
+  text: string;
+}
+
 class Store extends Dexie {
+  aside!: Table<SetAside, string>;
   circuits!: Table<StoredCircuit, string>;
   designs!: Table<StoredDesign, string>;
   settings!: Table<{ key: string; value: string }, string>;
@@ -49,6 +58,7 @@ class Store extends Dexie {
     this.version(1).stores({ designs: 'id, updated', settings: 'key' });
     this.version(2).stores({ parts: 'part' });
     this.version(3).stores({ circuits: 'id, updated' });
+    this.version(4).stores({ aside: 'id' });
   }
 }
 

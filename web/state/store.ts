@@ -7,7 +7,7 @@ import { type Figures } from '../../core/evaluation';
 import type { Part } from '../../core/parts/schema';
 import type { Problem } from '../../core/problem';
 import type { OperatingPoint, Slot } from '../../core/topology';
-import type { Snapshot, StoredDesign } from './storage';
+import type { SetAside, Snapshot, StoredDesign } from './storage';
 
 export type Paint = 'amps' | 'heat' | 'stress';
 
@@ -46,7 +46,15 @@ export interface State extends Snapshot {
   padMeasure: RequirementId;
   /** The last refusal, shown where it belongs and as a line at the bottom */
   refusal?: Problem;
+  /** What would serve a brief that this topology refused: the changes of it, and who can */
+  offer?: { changes: Record<string, unknown>; able: { id: string; title: string }[] };
   notice?: string;
+  /** Another tab holds this design: it is followed, and changed only there */
+  following: boolean;
+  /** Why nothing is stored, in words */
+  unstored?: string;
+  /** Records that could not be read */
+  aside: readonly SetAside[];
   /** The engineer's own parts, beside those of the bundled shelf */
   ownParts: readonly Part[];
   answers: Answers;
@@ -66,6 +74,8 @@ export const useStore = create<State>(() => ({
   selected: 'L1',
   paint: 'heat',
   padMeasure: 'phaseMargin',
+  following: false,
+  aside: [],
   ownParts: [],
   answers: { fresh: false, cornersFresh: false, kept: {} },
 }));
@@ -102,9 +112,15 @@ function followDesign(s: State, design: Design): Pick<State, 'answers' | 'select
   };
 }
 
-/** Put a new snapshot in place, remembering the one before. */
-function commit(next: Partial<Snapshot>, gestureKey?: string): void {
+const ELSEWHERE: Problem = { code: 'elsewhere', where: 'another tab', message: 'this design is being changed there, and is only followed here', remedy: 'take it over here to change it' };
+
+/** Put a new snapshot in place, remembering the one before; refused while another tab holds the design. */
+function commit(next: Partial<Snapshot>, gestureKey?: string): Problem | undefined {
   const s = get();
+  if (s.following) {
+    set({ refusal: ELSEWHERE });
+    return ELSEWHERE;
+  }
   const merge = gestureKey !== undefined && gestureKey === gesture;
   gesture = gestureKey;
   const design = next.design ?? s.design;
@@ -114,14 +130,17 @@ function commit(next: Partial<Snapshot>, gestureKey?: string): void {
     future: [],
     point: within(s.point, design),
     refusal: undefined,
+    offer: undefined,
     ...(design === s.design ? {} : followDesign(s, design)),
   });
+  return undefined;
 }
 
 function travel(from: 'past' | 'future', to: 'past' | 'future'): void {
   const s = get();
   const target = s[from].at(-1);
   if (!target) return;
+  if (s.following) return set({ refusal: ELSEWHERE });
   gesture = undefined;
   set({
     ...target,
@@ -129,6 +148,7 @@ function travel(from: 'past' | 'future', to: 'past' | 'future'): void {
     [to]: [...s[to], snapshot()],
     point: within(s.point, target.design),
     refusal: undefined,
+    offer: undefined,
     ...followDesign(s, target.design),
   } as Partial<State>);
 }
@@ -144,18 +164,17 @@ export const actions = {
   edit(changes: Record<string, unknown>, gestureKey?: string): Problem | undefined {
     const edited = editDesign(get().design, changes);
     if (!edited.ok) {
-      set({ refusal: edited.problem });
+      set({ refusal: edited.problem, offer: undefined });
       return edited.problem;
     }
-    commit({ design: edited.value }, gestureKey);
-    return undefined;
+    return commit({ design: edited.value }, gestureKey);
   },
   endGesture(): void {
     gesture = undefined;
   },
   /** Replace the whole design: a kept state taken back. */
   take(design: Design): void {
-    commit({ design });
+    void commit({ design });
   },
   undo: (): void => travel('past', 'future'),
   redo: (): void => travel('future', 'past'),
@@ -183,11 +202,23 @@ export const actions = {
   stopCandidates: (): void => set((s) => ({ answers: { ...s.answers, candidatesProgress: undefined } })),
   /** Leave the frequencies as far as they are. */
   stopFrequencies: (): void => set((s) => ({ answers: { ...s.answers, frequenciesProgress: undefined } })),
-  dismiss: (): void => set({ refusal: undefined, notice: undefined }),
+  dismiss: (): void => set({ refusal: undefined, offer: undefined, notice: undefined }),
+  /** A refusal by this topology alone: told with those that can serve. */
+  offer: (refusal: Problem, offer: State['offer']): void => set({ refusal, offer }),
   notify: (notice: string): void => set({ notice }),
   own: (ownParts: readonly Part[]): void => set((s) => ({ ownParts, answers: { ...s.answers, candidatesOf: undefined, frequenciesOf: undefined } })),
-  refuse: (refusal: Problem): void => set({ refusal }),
+  refuse: (refusal: Problem): void => set({ refusal, offer: undefined }),
   answer: (answers: Partial<Answers>): void => set((s) => ({ answers: { ...s.answers, ...answers } })),
+  /** May this tab change the design, or does it follow another? */
+  mayChange: (mine: boolean): void => set({ following: !mine, refusal: undefined }),
+  /** What the tab that holds the design has stored. */
+  follow({ design, kept, past, future }: StoredDesign): void {
+    const s = get();
+    set({ design, kept, past, future, point: within(s.point, design), ...(design === s.design ? {} : followDesign(s, design)) });
+  },
+  /** Nothing is stored, and why; undefined when it is again. */
+  unstored: (why: string | undefined): void => set({ unstored: why }),
+  setAside: (aside: readonly SetAside[]): void => set({ aside }),
   /** Show a stored design. */
   load(stored: StoredDesign): void {
     gesture = undefined;
@@ -201,6 +232,7 @@ export const actions = {
       selected: selectedIn(topologyOf(stored.design)!.slots, get().selected),
       ready: true,
       refusal: undefined,
+    offer: undefined,
       answers: { fresh: false, cornersFresh: false, kept: {} },
     });
   },
