@@ -40,6 +40,12 @@ const shoot = async (page, name) => {
 
 for (const stage of ['brief', 'power-stage', 'losses', 'heat', 'corners', 'report']) await shoot(await open(stage), stage);
 
+const asked = await open('power-stage');
+await asked.getByRole('button', { name: 'New design' }).click();
+for (const [name, text] of [['line', '12 V'], ['output voltage', '5 V'], ['load', '0–3 A']]) await asked.getByRole('textbox', { name, exact: true }).fill(text);
+await asked.getByTestId('proposal').getByText('holds at').waitFor({ timeout: 60_000 });
+await shoot(asked, 'new-design');
+
 const topologies = await open('power-stage');
 await topologies.getByRole('group', { name: 'Show' }).getByRole('button', { name: 'topologies' }).click();
 await topologies.getByTestId('candidates').waitFor();

@@ -74,7 +74,7 @@ const switches = SWITCHES.flatMap((f) =>
 const DIODES = [
   { name: 'Sorrel', volts: [30, 45, 60, 100, 150, 200], amps: [5, 10, 20], drop: (v: number) => 0.28 + v / 800, charge: 0, capacitance: 3e-11, junction: 150 },
   { name: 'Tarn', volts: [200, 400, 600, 1000, 1200], amps: [8, 30], drop: (v: number) => 0.72 + v / 3000, charge: 4e-9, capacitance: 4e-12, junction: 150 },
-  { name: 'Flint', volts: [650, 1200, 1700], amps: [6, 20], drop: () => 0.95, charge: 0, capacitance: 8e-12, junction: 175 },
+  { name: 'Flint', volts: [650, 1200, 1700, 2500, 3300], amps: [6, 20], drop: () => 0.95, charge: 0, capacitance: 8e-12, junction: 175 },
 ];
 const diodes = DIODES.flatMap((f) =>
   f.volts.flatMap((v) =>

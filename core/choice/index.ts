@@ -3,3 +3,4 @@ export * from './frequencies';
 export * from './hangBranch';
 export * from './mended';
 export { wishesOf } from './wishes';
+export * from './anew';

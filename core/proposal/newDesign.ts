@@ -115,7 +115,8 @@ function learned(d: Design, wishes: Wishes, held: readonly Held[], free: boolean
   }
   // Continuous at full load and not at the smallest, the plant is two: with a smaller ripple it is one.
   const modes = new Set(held.flatMap((h) => h.figures?.cycle.conduction ?? []));
-  const one = Math.max(LEAST_RIPPLE, (1.8 * d.brief.load.min) / d.brief.load.max);
+  const { load, line } = d.brief;
+  const one = Math.max(LEAST_RIPPLE, (1.8 * load.min * line.min) / (load.max * line.max));
   if ((lost.length > 0 || fails.has('deviation')) && modes.size > 1 && one < rippleShare) rippleShare = Number(one.toPrecision(2));
   if (fails.has('deviation')) next.deviation *= Math.max(0.4, Math.min(0.87, 0.95 / fails.get('deviation')!));
   if (fails.has('ripple')) next.ripple *= Math.min(0.87, 0.95 / fails.get('ripple')!);
@@ -140,7 +141,7 @@ const LOOP = new Set(['phaseMargin', 'gainMargin', 'boost', 'network']);
 /** Share of the crossover that was wanted, below which a loop is called slower than it was placed */
 const SLOWER = 0.6;
 /** Share of the ripple below which the inductor grows without bound */
-const LEAST_RIPPLE = 0.1;
+const LEAST_RIPPLE = 0.08;
 /** °: more lift than for that is hardly to be had */
 const MOST_MARGIN = 78;
 

@@ -1,5 +1,5 @@
 import { MAP_LINES, MAP_LOADS, spread, type MapCell } from '../../core/corners/map';
-import { candidateCount, FREQUENCIES } from '../../core/choice';
+import { candidateCount, FREQUENCIES, type By } from '../../core/choice';
 import { editDesign, topologyOf, type Design } from '../../core/design';
 import { type Figures } from '../../core/evaluation';
 import type { OperatingPoint } from '../../core/topology';
@@ -74,6 +74,19 @@ export async function takeTopologyFor(changes: Record<string, unknown>, id: stri
   actions.dismiss();
   try {
     const chosen = await pool().far.takeFor(design, changes, id, ownParts);
+    if (useStore.getState().design !== design) return;
+    if (!chosen.ok) return actions.refuse(chosen.problem);
+    actions.take(chosen.value);
+  } catch (error) {
+    failed(error);
+  }
+}
+
+/** Choose the part of a slot, or all of them, anew for the brief as it is. */
+export async function chooseAnew(by: By, slot?: string): Promise<void> {
+  const { design, ownParts } = useStore.getState();
+  try {
+    const chosen = await pool().far.anew(design, ownParts, by, slot);
     if (useStore.getState().design !== design) return;
     if (!chosen.ok) return actions.refuse(chosen.problem);
     actions.take(chosen.value);

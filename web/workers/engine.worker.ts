@@ -1,7 +1,7 @@
 import { expose } from 'comlink';
 import { cornerPoints, judge, report, type CornerReport } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
-import { askedAs, candidateAt, changeBrief, chooseTopology, frequencyAt, wishesOf, type Candidate, type FrequencyChoice } from '../../core/choice';
+import { askedAs, candidateAt, changeBrief, chooseTopology, chosenAnew, frequencyAt, wishesOf, type By, type Candidate, type FrequencyChoice } from '../../core/choice';
 import { firstLook, proposalOf, type Asked, type FirstLook, type Proposal } from '../../core/proposal';
 import { type Design } from '../../core/design';
 import { evaluate, type Figures } from '../../core/evaluation';
@@ -37,6 +37,7 @@ const engine = {
   firstLook: (asked: Asked, index: number, own: readonly Part[]): FirstLook => firstLook(asked, index, shelfWith(own)),
   proposal: (asked: Asked, id: string, own: readonly Part[], name: string): Result<Proposal> => proposalOf(asked, id, shelfWith(own), name),
   takeFor: (design: Design, changes: Readonly<Record<string, unknown>>, id: string, own: readonly Part[]): Result<Design> => chooseTopology(askedAs(design, changes), id, shelfWith(own), wishesOf(design.requirements)),
+  anew: (design: Design, own: readonly Part[], by: By, slot?: string): Result<Design> => chosenAnew(design, shelfWith(own), by, slot),
   circuit(text: string, selected?: string): Result<ConverterView> {
     const found = settled(text, () => {
       const read = readConverter(text);

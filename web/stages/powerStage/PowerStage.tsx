@@ -10,6 +10,7 @@ import frame from '../../frame/frame.module.css';
 import type { Sizing } from '../../../core/topology';
 import { Branches } from './Branches';
 import { Candidates } from './Candidates';
+import { ChooseAnew } from './ChooseAnew';
 import { Frequencies } from './Frequencies';
 import { Shelf } from './Shelf';
 import { StressBars } from './StressBars';
@@ -80,6 +81,7 @@ function Parts() {
             })}
           </tbody>
         </table>
+        <ChooseAnew />
         <Branches />
         <label className="muted">
           values rounded to{' '}
