@@ -7,10 +7,10 @@ describe('the shelf', () => {
     expect(new Set(SHELF.map((p) => p.part)).size).toBe(SHELF.length);
   });
 
-  test('a working set: switches and diodes from 30 to 1700 V, capacitors and inductors to choose from', () => {
+  test('a working set: switches and diodes from 30 to 3300 V, capacitors and inductors to choose from', () => {
     const blocking = [...of('switch'), ...of('diode')].map((p) => p.blockingVoltage);
     expect(blocking.length).toBeGreaterThanOrEqual(60);
-    expect([Math.min(...blocking), Math.max(...blocking)]).toEqual([30, 1700]);
+    expect([Math.min(...blocking), Math.max(...blocking)]).toEqual([30, 3300]);
     expect(of('capacitor').length).toBeGreaterThanOrEqual(40);
     expect(of('inductor').length).toBeGreaterThanOrEqual(40);
   });

@@ -1,6 +1,7 @@
 import { change, must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { editDesign } from '../design';
+import { estimateOf } from './choose';
 import { chosenAnew, misfits, overrides, withoutOverrides } from './anew';
 
 /** Parts chosen anew for a brief that has moved on. */
@@ -22,6 +23,8 @@ test('chosen anew all parts are of this brief, by loss or by size, and nothing i
     expect(d.parts.Q1).toMatchObject({ kind: 'switch' });
     expect((d.parts.Q1 as { part: string }).part).not.toBe((rail.parts.Q1 as { part: string }).part);
   }
+  const wattsOf = (d: typeof rail): number => estimateOf(d).losses.reduce((sum, l) => sum + l.watts, 0);
+  expect(wattsOf(byLoss!)).toBeLessThan(wattsOf(bySize!));
   const coreOf = (d: typeof rail): number => (d.parts.L1 as { coreVolume: number }).coreVolume;
   expect(coreOf(byLoss!)).toBeGreaterThanOrEqual(coreOf(bySize!));
 });

@@ -34,7 +34,7 @@ export interface Misfit {
 }
 
 /** Times the rating that is wanted, and times the core of the part that would be chosen, above which a part is far too large. */
-const [FAR_RATING, FAR_CORE] = [4, 5];
+const [FAR_RATING, FAR_CORE] = [4, 12];
 
 /** The parts that a brief no longer fits: too weak for it, or far more than it wants. */
 export function misfits(d: Design, shelf: readonly Part[]): Misfit[] {

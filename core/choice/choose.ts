@@ -148,6 +148,11 @@ const FAR_ABOVE = 0.15;
 /** What each further part in parallel costs, as a share of its watts. */
 const MORE_JOINTS = 0.05;
 
+/** Where watts count: those of a core, and what its size is worth, so that not the largest there is wins by a milliwatt. */
+const leanMerit = (watts: number, part: { coreVolume: number }): number => watts + part.coreVolume * SPACE;
+/** W that a cubic metre of core has to save: a fiftieth of a watt for a cubic centimetre */
+const SPACE = 2e4;
+
 /** °C that a winding may reach by these estimates. */
 const coolOf = (p: InductorPart | TransformerPart, { winding }: Wishes, cooler: number): number => Math.min(p.maxTemperature * 0.84, winding) - SPARE - cooler;
 
@@ -156,7 +161,7 @@ function inductorMerit(part: InductorPart, need: Need, spec: SizingInput, induct
   const core = triangularCoreLoss(part, inductance * need.peakToPeak, duty, spec.brief.frequency);
   const watts = need.rms ** 2 * windingResistance(part, 90) + core;
   if (!(spec.brief.air.max + watts * part.thermalResistance < coolOf(part, wishes, cooler))) return undefined;
-  return { part, merit: part.coreVolume * (wishes.lean ? 1 + watts : 1), unit: 'm³' };
+  return { part, merit: wishes.lean ? leanMerit(watts, part) : part.coreVolume, unit: 'm³' };
 }
 
 /** W of core and copper at the region's corners, warm, against what the winding may reach. */
@@ -176,7 +181,7 @@ function transformerMerit(t: Topology, part: TransformerPart, spec: SizingInput,
     most = Math.max(most, copper + core);
     return spec.brief.air.max + (copper + core) * part.thermalResistance < coolOf(part, wishes, cooler);
   });
-  return fits ? { part, merit: part.coreVolume * (wishes.lean ? 1 + most : 1), unit: 'm³' } : undefined;
+  return fits ? { part, merit: wishes.lean ? leanMerit(most, part) : part.coreVolume, unit: 'm³' } : undefined;
 }
 /** More than anybody winds onto a core here */
 const MOST_TURNS = 400;

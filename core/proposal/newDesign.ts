@@ -164,13 +164,15 @@ export interface FirstLook {
   partCount?: number;
   /** Its output is negative */
   inverts?: true;
+  /** It parts the output from the line, and nobody asks for that */
+  unasked?: true;
   /** Parts as the closed forms choose them */
   design?: Design;
 }
 
 /** The first look at a topology. @param index below `candidateCount` */
 export function firstLook(asked: Asked, index: number, shelf: readonly Part[]): FirstLook {
-  const { id, title, inverts } = TOPOLOGIES[index]!;
+  const { id, title, inverts, isolated } = TOPOLOGIES[index]!;
   const { design } = blank(asked, 'New design');
   const chosen = chooseTopology(design, id, shelf, wishesOf(design.requirements));
   if (!chosen.ok) return { id, title, refusal: chosen.problem };
@@ -178,14 +180,16 @@ export function firstLook(asked: Asked, index: number, shelf: readonly Part[]): 
   if (hopeless) return { id, title, refusal: hopeless };
   const { output, losses } = estimateOf(chosen.value);
   const watts = losses.reduce((sum, l) => sum + l.watts, 0);
-  return { id, title, efficiency: output / (output + watts), partCount: partCount(chosen.value), ...(inverts ? { inverts } : {}), design: chosen.value };
+  return { id, title, efficiency: output / (output + watts), partCount: partCount(chosen.value), ...(inverts ? { inverts } : {}), ...(isolated && !asked.isolated ? { unasked: true as const } : {}), design: chosen.value };
 }
 
 /** Efficiency that a further part has to bring */
 const WORTH = 0.01;
 /** And what it has to bring to be likelier than one whose output is positive: who wants a negative one takes it */
 const NEGATIVE = 0.1;
-const likely = (l: FirstLook): number => l.efficiency! - WORTH * l.partCount! - (l.inverts ? NEGATIVE : 0);
+/** And one with a transformer, where nobody asks for isolation */
+const PARTED = 0.04;
+const likely = (l: FirstLook): number => l.efficiency! - WORTH * l.partCount! - (l.inverts ? NEGATIVE : 0) - (l.unasked ? PARTED : 0);
 /** The likeliest first: by efficiency, less what its parts are worth. */
 export const ranked = (looks: readonly FirstLook[]): FirstLook[] =>
   looks.filter((l) => l.refusal === undefined).sort((a, b) => likely(b) - likely(a));

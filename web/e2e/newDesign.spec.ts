@@ -87,4 +87,16 @@ test('the brief edited in an awkward order: what contradicts changes with it, wh
   await type(/^line range/, '48 V');
   await page.keyboard.press('Enter');
   await expect(page.getByTestId('corner-count')).toContainText('of 3', { timeout: 30_000 });
+  // The battery's 80 V switches stand on for another brief: one that wants a tenth names them, and all are chosen anew.
+  await type(/^output voltage/, '5 V');
+  await page.keyboard.press('Enter');
+  await page.getByRole('alert').getByRole('button', { name: 'Take Buck, synchronous' }).click();
+  await expect(line).toContainText('make 5 V');
+  await type(/^line range/, '12 V');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('2');
+  const anew = page.getByTestId('choose-anew');
+  await expect(anew).toContainText('is far more than this brief wants', { timeout: 20_000 });
+  await anew.getByRole('button', { name: 'all by loss' }).click();
+  await expect(anew).not.toContainText('far more', { timeout: 30_000 });
 });

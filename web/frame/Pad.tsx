@@ -108,8 +108,8 @@ export function Pad() {
         <g fontSize={10.5} fill="var(--muted)" fontFamily="'Sometype Mono Variable', monospace">
           <text x={BOX.left - 7} y={BOX.top + 6} textAnchor="end">{printTyped(load.max, 'A', 3).replace(' mA', 'm')}</text>
           <text x={BOX.left - 7} y={HEIGHT - BOX.bottom + 2} textAnchor="end">{printTyped(load.min, 'A', 3).replace(' mA', 'm')}</text>
-          <text x={BOX.left} y={HEIGHT - 6}>{Number(line.min.toPrecision(3))}</text>
-          <text x={WIDTH - BOX.right} y={HEIGHT - 6} textAnchor="end">{printTyped(line.max, 'V', 3)}</text>
+          {line.min < line.max && <text x={BOX.left} y={HEIGHT - 6}>{Number(line.min.toPrecision(3))}</text>}
+          <text x={line.min < line.max ? WIDTH - BOX.right : x(line.max)} y={HEIGHT - 6} textAnchor={line.min < line.max ? 'end' : 'middle'}>{printTyped(line.max, 'V', 3)}</text>
         </g>
       </svg>
       <div className={css.padPoint}>
