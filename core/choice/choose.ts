@@ -260,8 +260,9 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[], wi
       open.add(p.id);
     }
   }
-  // Three times: what fits one place depends a little on what stands in the others, and on how fast the loop may be.
+  // Up to three times: what fits one place depends a little on what stands in the others, and on how fast the loop may be.
   let { crossover } = d.control;
+  let before = '';
   for (let round = 0; round < 3; round++) {
     for (const { id: slot, title, core } of t.slots) {
       const spec = forUse(t, { ...base, parts, crossover });
@@ -284,7 +285,11 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[], wi
       parts[slot] = taken.part;
     }
     const spec = forUse(t, { ...base, parts, crossover });
-    crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...region(spec).map((p) => t.crossoverLimit(spec, t.size(spec), p)));
+    const sizing = t.size(spec);
+    crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...region(spec).map((p) => t.crossoverLimit(spec, sizing, p)));
+    const now = JSON.stringify([crossover, t.slots.map((p) => parts[p.id])]);
+    if (now === before) break;
+    before = now;
   }
   // Sized for less than is allowed: what that wants is how many stand there.
   if (wishes.ripple !== 1 || wishes.deviation !== 1) {

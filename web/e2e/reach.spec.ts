@@ -67,6 +67,16 @@ test('the keyboard reaches stages, keys and anything by name; at 900 px the part
   await page.keyboard.press('4');
   await expect(page.getByTestId('part-panel')).toBeHidden();
   await expect(page.getByTestId('bode')).toBeVisible();
+  // It is a drawer there; tables are gone through by keyboard.
+  await page.keyboard.press('2');
+  await page.getByTestId('sizes').locator('tbody tr').first().focus();
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Q1', exact: true }).click();
+  await expect(page.getByTestId('part-panel')).toContainText('Q1 ·');
+  await page.getByRole('button', { name: 'close', exact: true }).click();
+  await expect(page.getByTestId('part-panel')).toBeHidden();
+  const [brief, stage] = await Promise.all([page.getByTestId('brief-line').boundingBox(), page.getByRole('region', { name: 'Stage' }).boundingBox()]);
+  expect(brief!.y + brief!.height).toBeLessThanOrEqual(stage!.y);
 });
 
 test('the further views of the power stage and the mains pass the accessibility rules as well', async ({ page }) => {

@@ -5,6 +5,7 @@ import ListSubheader from '@mui/material/ListSubheader';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useColorScheme } from '@mui/material/styles';
+import { printRange, printTyped } from '../../core/quantity';
 import { shippedCircuits, useCircuit } from '../state/circuit';
 import { newDesignActions } from '../state/newDesign';
 import { addDemo, addDesign, addShippedCircuit, deleteCircuit, deleteOpen, demoNames, listCircuits, listDesigns, openFile, openStored, openStoredCircuit, saveFile } from '../state/session';
@@ -12,6 +13,10 @@ import type { StoredCircuit, StoredDesign } from '../state/storage';
 import { actions, useStore } from '../state/store';
 import { Ask, type Question } from './Ask';
 import css from './frame.module.css';
+
+const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
+/** What tells a stored design from others: "36–60 V → 24 V, 8 A · 26 Nov". */
+const told = ({ design: { brief }, updated }: StoredDesign): string => `${printRange(brief.line, 'V', 3)} → ${printTyped(brief.output.voltage, 'V', 3)}, ${printTyped(brief.load.max, 'A', 3)} · ${day.format(updated)}`;
 
 /** The open design's name, and what can be done with whole designs. */
 export function DesignMenu() {
@@ -107,8 +112,9 @@ export function DesignMenu() {
         <Divider />
         <ListSubheader sx={{ lineHeight: '26px', bgcolor: 'transparent' }}>In this browser</ListSubheader>
         {stored.map((d) => (
-          <MenuItem key={d.id} selected={d.id === id} onClick={then(() => openStored(d.id))}>
+          <MenuItem key={d.id} aria-label={d.name} aria-description={told(d)} selected={d.id === id} onClick={then(() => openStored(d.id))} sx={{ justifyContent: 'space-between', gap: 3 }}>
             {d.name}
+            <small className="muted">{told(d)}</small>
           </MenuItem>
         ))}
         {circuits.map((c) => (

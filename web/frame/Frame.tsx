@@ -1,5 +1,5 @@
 'use client';
-import { useEffect, type ReactNode } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import { CircuitFrame } from '../circuit/CircuitFrame';
 import { useCircuit } from '../state/circuit';
 import { NewSheet, TakenForGranted } from '../newDesign/NewSheet';
@@ -24,6 +24,8 @@ export function Frame({ children }: { children: ReactNode }) {
   const ready = useStore((s) => s.ready);
   const circuit = useCircuit((s) => s.open !== undefined);
   const asking = useNewDesign((s) => s.open);
+  const selected = useStore((s) => s.selected);
+  const [drawer, setDrawer] = useState(false);
   useEffect(() => {
     let stop: (() => void) | undefined;
     let gone = false;
@@ -84,9 +86,12 @@ export function Frame({ children }: { children: ReactNode }) {
           {children}
         </section>
       </main>
-      <aside className={css.right} aria-label="Selected part">
+      <aside className={css.right} aria-label="Selected part" data-drawn={drawer}>
         <PartPanel />
       </aside>
+      <button type="button" className={`${css.chip} ${css.drawer}`} aria-expanded={drawer} onClick={() => setDrawer(!drawer)}>
+        {drawer ? 'close' : selected}
+      </button>
       <footer className={css.kept}>
         <KeptStrip />
       </footer>

@@ -47,6 +47,16 @@ function roomOf(stage: StageId, corners: CornerReport | undefined): number | und
   return tightest(all.filter((s) => requirementNamed(s.id).stage === stage))?.room;
 }
 
+/** What a reed says, in words: its stage's tightest requirement over all corners. */
+function reedInWords(stage: StageId, corners: CornerReport | undefined): string {
+  if (!corners || stage === 'brief' || stage === 'report') return '';
+  const own = tightest(corners.worst.filter((s) => stage === 'corners' || requirementNamed(s.id).stage === stage));
+  if (!own) return 'no requirement is asked here';
+  const { title, unit, direction } = requirementNamed(own.id);
+  const stands = own.room < 0 ? 'broken: fails' : own.room < 0.12 ? 'leaning: little room' : 'straight: has room';
+  return `${stands}; tightest is ${title}, ${print(own.value, unit)} where ${direction} ${print(own.limit, unit)} is asked`;
+}
+
 /** One strip a stage, in the order of the work. */
 export function Reeds() {
   const path = usePathname();
@@ -56,7 +66,7 @@ export function Reeds() {
     <ul className={css.reeds}>
       {STAGES.map(({ id, title }) => (
         <li key={id}>
-          <Link href={`/${id}`} className={css.strip} aria-current={path === `/${id}` ? 'page' : undefined} data-stage={id}>
+          <Link href={`/${id}`} className={css.strip} aria-current={path === `/${id}` ? 'page' : undefined} data-stage={id} title={reedInWords(id, corners)}>
             <span className={cornersFresh ? '' : 'stale'}>
               <Reed room={roomOf(id, corners)} />
             </span>

@@ -51,12 +51,18 @@ const make = newestOnly<{ asked: Asked; id: string }>(async ({ asked, id }, curr
 const look = newestOnly<Asked>(async (asked, current) => {
   const looks: FirstLook[] = [];
   set({ progress: 0, problem: undefined });
-  for (let k = 0; k < candidateCount; k++) {
-    const found = await pool().far.firstLook(asked, k, own());
-    if (!current() || get().read.asked !== asked) return;
-    looks.push(found);
-    set({ progress: (k + 1) / candidateCount });
-  }
+  const stands = (): boolean => current() && get().read.asked === asked;
+  // Both workers take the next that nobody has taken.
+  let next = 0;
+  const hold = async (worker: ReturnType<typeof pool>['far']): Promise<void> => {
+    while (stands() && next < candidateCount) {
+      const k = next++;
+      looks[k] = await worker.firstLook(asked, k, own());
+      if (stands()) set({ progress: looks.filter(Boolean).length / candidateCount });
+    }
+  };
+  await Promise.all([hold(pool().far), hold(pool().near)]);
+  if (!stands()) return;
   set({ looks, looksOf: asked, progress: undefined });
   const id = wanted(get());
   if (id !== undefined) make({ asked, id });

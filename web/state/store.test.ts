@@ -82,7 +82,7 @@ describe('the point in view', () => {
 });
 
 describe('kept states', () => {
-  test('letters in order, hidden and let go, each undone like an edit', () => {
+  test('letters in order, hidden and let go; undo brings back what was let go, and takes none away', () => {
     actions.keep();
     actions.edit({ 'parts.L1.inductance': 47e-6 });
     actions.keep();
@@ -93,10 +93,12 @@ describe('kept states', () => {
     actions.dropKept(now().kept[0]!.id);
     expect(now().kept.map((k) => k.label)).toEqual(['B']);
     actions.keep();
-    expect(now().kept.map((k) => k.label)).toEqual(['B', 'A']);
+    expect(now().kept.map((k) => k.label)).toEqual(['B', 'C']);
     actions.undo();
+    expect(now().kept.map((k) => k.label)).toEqual(['A', 'B', 'C']);
     actions.undo();
-    expect(now().kept.map((k) => k.label)).toEqual(['A', 'B']);
+    expect(now().design).toEqual(design());
+    expect(now().kept.map((k) => k.label)).toEqual(['A', 'B', 'C']);
   });
 
   test('a kept state is taken back as the design in work, and undo returns', () => {

@@ -143,7 +143,9 @@ function travel(from: 'past' | 'future', to: 'past' | 'future'): void {
   if (s.following) return set({ refusal: ELSEWHERE });
   gesture = undefined;
   set({
-    ...target,
+    design: target.design,
+    // What was dropped since comes back; what was kept since stays.
+    kept: [...target.kept, ...s.kept.filter((k) => !target.kept.some((t) => t.id === k.id))],
     [from]: s[from].slice(0, -1),
     [to]: [...s[to], snapshot()],
     point: within(s.point, target.design),
@@ -151,6 +153,11 @@ function travel(from: 'past' | 'future', to: 'past' | 'future'): void {
     offer: undefined,
     ...followDesign(s, target.design),
   } as Partial<State>);
+}
+
+/** A change of what stands beside the design, which undo goes past: it takes no kept state away. */
+function beside(next: Pick<Snapshot, 'kept'>): void {
+  set(get().following ? { refusal: ELSEWHERE } : next);
 }
 
 const LETTERS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ';
@@ -186,12 +193,14 @@ export const actions = {
   paint: (paint: Paint): void => set({ paint }),
   shadeBy: (padMeasure: RequirementId): void => set({ padMeasure }),
   keep(): void {
-    const { kept, design } = get();
-    const letter = [...LETTERS].find((l) => !kept.some((k) => k.label.startsWith(l))) ?? 'Z';
-    commit({ kept: [...kept, { id: `${letter}-${Date.now()}`, label: letter, design, visible: true }] });
+    const { kept, design, past, future } = get();
+    // One that nothing has, nor had where undo or redo may bring it back.
+    const had = [kept, ...[...past, ...future].map((s) => s.kept)].flat();
+    const letter = [...LETTERS].find((l) => !had.some((k) => k.label.startsWith(l))) ?? 'Z';
+    beside({ kept: [...kept, { id: `${letter}-${Date.now()}`, label: letter, design, visible: true }] });
   },
   showKept(id: string, visible: boolean): void {
-    commit({ kept: get().kept.map((k) => (k.id === id ? { ...k, visible } : k)) });
+    beside({ kept: get().kept.map((k) => (k.id === id ? { ...k, visible } : k)) });
   },
   dropKept(id: string): void {
     commit({ kept: get().kept.filter((k) => k.id !== id) });

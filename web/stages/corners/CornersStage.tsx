@@ -8,6 +8,7 @@ import frame from '../../frame/frame.module.css';
 import { Reed } from '../../frame/Reed';
 import { actions, useStore } from '../../state/store';
 import { pointName } from '../pointName';
+import { choosable } from '../rows';
 import css from '../stages.module.css';
 
 const TABS: { id: RequirementId | 'all'; title: string }[] = [
@@ -99,7 +100,7 @@ export function CornersStage() {
             {corners.worst.map((w) => {
               const r = REQUIREMENTS.find((x) => x.id === w.id)!;
               return (
-                <tr key={w.id} data-clickable onClick={() => go(w.at.line, w.at.load, w.at.air)}>
+                <tr key={w.id} {...choosable(() => go(w.at.line, w.at.load, w.at.air))}>
                   <td style={{ width: 22, lineHeight: 0 }}>
                     <Reed room={w.room} height={26} />
                   </td>

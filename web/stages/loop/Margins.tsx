@@ -42,7 +42,7 @@ export function Margins({ loop, corners, design, lost }: { loop: LoopFigures; co
                 <td className="muted" style={{ padding: 0 }}>{title}</td>
                 <td className={css.number} data-testid={`margin-${key}`}>
                   {first} / <span className={fails ? css.fails : ''}>{low}</span>
-                  {key === 'slope' ? '/dec' : ''}
+                  {key === 'slope' && Number.isFinite(loop.slope) ? '/dec' : ''}
                 </td>
               </tr>
             );

@@ -5,6 +5,7 @@ import { printQuantity as print, type UnitName } from '../../../core/quantity';
 import { GOODS } from '../../../shelf';
 import frame from '../../frame/frame.module.css';
 import { actions, useStore } from '../../state/store';
+import { choosable } from '../rows';
 import css from '../stages.module.css';
 import { CurvePlot } from './CurvePlot';
 
@@ -58,7 +59,7 @@ export function GoodsList({ kind }: { kind: Kind }) {
           </thead>
           <tbody>
             {list.map((g) => (
-              <tr key={g.part} data-clickable aria-selected={g === item} onClick={() => setShown(g.part)}>
+              <tr key={g.part} aria-selected={g === item} {...choosable(() => setShown(g.part))}>
                 <td style={{ whiteSpace: 'nowrap' }}>{g.part}</td>
                 {COLUMNS[kind].map((c) => (
                   <td key={c.title} className={css.number}>

@@ -5,6 +5,7 @@ import { topologyOf } from '../../../core/design';
 import { remedyOf } from '../../../core/evaluation';
 import { WorkingCard } from '../../frame/WorkingCard';
 import { actions, useStore } from '../../state/store';
+import { choosable } from '../rows';
 import css from '../stages.module.css';
 import frame from '../../frame/frame.module.css';
 import type { Sizing } from '../../../core/topology';
@@ -68,7 +69,7 @@ function Parts() {
             {topology.slots.map((p) => {
               const v = sizing.values[p.id];
               return (
-                <tr key={p.id} data-clickable aria-selected={p.id === selected} onClick={() => actions.select(p.id)}>
+                <tr key={p.id} aria-selected={p.id === selected} {...choosable(() => actions.select(p.id))}>
                   <td>
                     <b>{p.id}</b> <span className="muted">{p.title}{(p.copies ?? 1) > 1 ? `, ${p.copies} alike` : ''}</span>
                   </td>

@@ -11,6 +11,7 @@ import frame from '../../frame/frame.module.css';
 import { download } from '../../state/session';
 import { dropPart, importShelf, useShelf } from '../../state/shelf';
 import { actions, useStore } from '../../state/store';
+import { choosable } from '../rows';
 import css from '../stages.module.css';
 import { CurvePlot } from './CurvePlot';
 import { GOODS_KINDS, GoodsList } from './GoodsList';
@@ -107,7 +108,7 @@ export function Shelf() {
             </thead>
             <tbody>
               {list.map((p) => (
-                <tr key={p.part} data-clickable aria-selected={p.part === part?.part} onClick={() => setShown(p.part)}>
+                <tr key={p.part} aria-selected={p.part === part?.part} {...choosable(() => setShown(p.part))}>
                   <td style={{ whiteSpace: 'nowrap' }}>
                     {p.part} {own.some((o) => o.part === p.part) && <span className="muted">own</span>}
                   </td>
