@@ -1,5 +1,5 @@
 import { chromium } from '@playwright/test';
-import { machineSpeed, ORDINARY, print, time, type Timing } from './measure';
+import { machineSpeed, ORDINARY, print, rate, time, type Timing } from './measure';
 
 /** From a keypress to fresh figures on the screen, in headless chromium against the built application. */
 const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] });
@@ -38,8 +38,60 @@ await page.keyboard.press('Enter');
 await page.waitForTimeout(1000);
 const figure = await timed('[data-testid="reed-waveforms"]');
 const corners = await timed('[data-testid="corner-count"]');
+/** What the pad's dot is dragged by, inside the page: moves with the button held, and what a figure reads meanwhile. */
+const DRAG = `
+  const pad = document.querySelector('[data-testid="pad"]');
+  const box = pad.getBoundingClientRect();
+  const read = () => document.querySelector('[data-testid="reed-waveforms"]').textContent + document.querySelector('[data-testid="reed-losses"]').textContent;
+  const move = (k) => pad.dispatchEvent(new PointerEvent('pointermove', { clientX: box.x + 55 + 40 * (1 + Math.sin(k / 5)), clientY: box.y + 40 + 30 * (1 + Math.cos(k / 7)), buttons: 1, bubbles: true }));
+`;
+
+/** From one move of the dot to other figures: the slowest but one in twenty. */
+async function moved(rounds = 40): Promise<Timing> {
+  const before = machineSpeed();
+  const times: number[] = [];
+  for (let k = 0; k < rounds; k++)
+    times.push(await page.evaluate<number>(`new Promise((resolve) => { ${DRAG}
+      const was = read();
+      const start = performance.now();
+      move(${k});
+      const look = () => (read() === was && performance.now() - start < 2000 ? requestAnimationFrame(look) : resolve(performance.now() - start));
+      requestAnimationFrame(look);
+    })`));
+  const ms = times.sort((a, b) => a - b)[Math.ceil(0.95 * rounds) - 1]!;
+  return { ms, scaled: (ms * ORDINARY * 2) / (before + machineSpeed()) };
+}
+
+/** While the dot moves with every frame: what one update of the figures takes. */
+async function updated(seconds = 4): Promise<Timing> {
+  const before = machineSpeed();
+  const updates = await page.evaluate<number>(`new Promise((resolve) => { ${DRAG}
+    const start = performance.now();
+    let [k, updates, was] = [0, 0, read()];
+    const frame = () => {
+      if (read() !== was) { updates++; was = read(); }
+      if (performance.now() - start > ${1000 * seconds}) return resolve(updates);
+      move(k++);
+      requestAnimationFrame(frame);
+    };
+    requestAnimationFrame(frame);
+  })`);
+  const ms = (1000 * seconds) / Math.max(1, updates);
+  return { ms, scaled: (ms * ORDINARY * 2) / (before + machineSpeed()) };
+}
+
+const drag = await moved();
+const steady = await updated();
+await page.getByRole('button', { name: /▾/ }).first().click();
+await page.getByRole('menuitem', { name: 'Station charger, as shipped' }).click();
+await page.getByTestId('corner-count').filter({ hasText: '9 of 9' }).waitFor();
+await page.waitForTimeout(6000);
+const mains = await updated();
 await browser.close();
 print('On screen, 95 of 100 below, in headless chromium', [
   time('a change of a part: fresh figures at the point in view', figure, 100),
   time('a change of a part: the nine corners', corners, 500),
+  time('the dot dragged: from a move to other figures', drag, 100),
+  rate('the dot dragged with every frame: updates of the figures', steady, 8),
+  rate('the same on the mains demo', mains, 8),
 ]);

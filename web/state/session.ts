@@ -80,7 +80,11 @@ async function stored<T>(work: () => Promise<T>): Promise<T | undefined> {
   }
 }
 
-const intime = <T>(work: Promise<T>): Promise<T> => Promise.race([work, new Promise<never>((_, no) => setTimeout(() => no(Object.assign(new Error('no answer'), { name: 'Timeout' })), OPENS))]);
+const intime = <T>(work: Promise<T>): Promise<T> => {
+  let timer: ReturnType<typeof setTimeout>;
+  const late = new Promise<never>((_, no) => (timer = setTimeout(() => no(Object.assign(new Error('no answer'), { name: 'Timeout' })), OPENS)));
+  return Promise.race([work, late]).finally(() => clearTimeout(timer));
+};
 
 /** What of a record is a design that can be worked with; undefined and why where it is none. Damaged states of its history are left out. */
 export function soundOf(record: StoredDesign): Result<StoredDesign> {
