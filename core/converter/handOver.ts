@@ -1,7 +1,9 @@
 import type { Circuit, Element } from '../circuit/elements';
-import type { Machine } from '../circuit/machine';
+import type { Machine, Prepared } from '../circuit/machine';
+import { buildPattern, type Pattern } from '../circuit/pattern';
 import { dot } from '../linear/dense';
 import { ends, type CycleIntegrals, type Quantity } from '../orbit/measure';
+import type { Result } from '../problem';
 import type { SettledCycle } from '../orbit/settle';
 import type { Roles } from './roles';
 
@@ -43,7 +45,13 @@ const STILL = 1e-2;
 export function givesWayTo({ circuit, machine, roles, cycle: { intervals }, cycleIntegrals }: Seen, id: string, k: number): GivesWay[] {
   const previous = (k + intervals.length - 1) % intervals.length;
   const [before, now] = [intervals[previous]!, intervals[k]!];
-  const segmentsBut = (open: string): Uint16Array => Uint16Array.from(machine.devices, (d) => (d.id === open ? 0 : now.pattern.segment(d.id)));
+  // Rows are all that is asked of these: with nothing eliminated, and no steps in time.
+  const known = new Map<string, Result<Pattern>>();
+  const withOpen = (id: string): Result<Pattern> => {
+    const found = known.get(id) ?? buildPattern(circuit, new Map(machine.devices.map((d) => [d.id, d.id === id ? 0 : now.pattern.segment(d.id)])), machine.layout);
+    known.set(id, found);
+    return found;
+  };
   const together = circuit.elements.filter((e) => e.kind === 'switch' && now.pattern.on.has(e.id) && !before.pattern.on.has(e.id)).map((e) => e.id);
   return Object.entries(roles.parts).flatMap(([slot, { elements, body }]) =>
     [...elements, ...(body === undefined ? [] : [body])].flatMap((other): GivesWay[] => {
@@ -56,8 +64,8 @@ export function givesWayTo({ circuit, machine, roles, cycle: { intervals }, cycl
       const from = conducted ? 0 : Math.abs(ends(cycleIntegrals, previous, across).end);
       if (!(to > from)) return [];
       const follows = (one: string): boolean => {
-        const without = machine.whole(segmentsBut(one));
-        return Math.abs(dot(across(without), now.z0, without.size) - volts) > STILL * to;
+        const without = withOpen(one);
+        return without.ok && Math.abs(dot(across(without.value as Prepared), now.z0, without.value.size) - volts) > STILL * to;
       };
       if (!follows(id)) return [];
       const carried = conducted ? Math.max(0, -Math.sign(volts) * ends(cycleIntegrals, previous, (p) => p.current(other)).end) : 0;

@@ -30,8 +30,8 @@ const streamed = <T>(count: number, one: (design: Design, k: number) => Promise<
     told.end(list, design);
   }, failed);
 
-/** ms after the corners before the map is begun */
-const MAP_WAITS = 700;
+/** ms after the corners before the map is begun, and how often a newer question is looked for meanwhile */
+const [MAP_WAITS, GLANCE] = [700, 35];
 
 const answers = () => useStore.getState().answers;
 const ownParts = () => useStore.getState().ownParts;
@@ -131,7 +131,7 @@ export function startLive(): () => void {
       if (useStore.getState().design === r.design) actions.answer({ corners, cornersFresh: true });
     }
     // The map is much work and is looked at in rest: it waits until nothing has changed for a moment.
-    await new Promise((done) => setTimeout(done, MAP_WAITS));
+    for (let waited = 0; waited < MAP_WAITS && current(); waited += GLANCE) await new Promise((done) => setTimeout(done, GLANCE));
     if (!current() || useStore.getState().answers.mapProgress === undefined) return;
     const lines = spread(r.design.brief.line, MAP_LINES);
     const rows: MapCell[][] = [];

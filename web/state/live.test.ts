@@ -1,0 +1,169 @@
+import demo from '../../demo/cabin-lighting-rail.json';
+import { readDesignValue, type Design } from '../../core/design';
+import { ok } from '../../core/problem';
+import type { StoredDesign } from './storage';
+
+/** What is asked of the workers as design and point change, and what is shown of their answers. */
+
+interface Question {
+  method: string;
+  args: unknown[];
+  answer(value: unknown): Promise<void>;
+  fail(error: Error): Promise<void>;
+}
+const mockAsked: Question[] = [];
+const tick = (): Promise<void> => new Promise((done) => setTimeout(done, 0));
+jest.mock('../workers/pool', () => {
+  const { newestOnly } = jest.requireActual<typeof import('../workers/pool')>('../workers/pool');
+  const worker = new Proxy({}, {
+    get: (_, method: string) => (...args: unknown[]) =>
+      new Promise((resolve, reject) => mockAsked.push({ method, args, answer: (v) => (resolve(v), tick()), fail: (e) => (reject(e), tick()) })),
+  });
+  return { newestOnly, pool: () => ({ near: worker, far: worker }) };
+});
+
+import { askCandidates, askOfBrief, chooseAnew, startLive, takeTopologyFor } from './live';
+import { actions, useStore } from './store';
+
+const design = (): Design => {
+  const read = readDesignValue(demo);
+  if (!read.ok) throw new Error(read.problem.message);
+  return read.value;
+};
+const stored = (): StoredDesign => ({ id: 'one', name: 'Rail', updated: 0, design: design(), kept: [], past: [], future: [], point: { line: 54, load: 6, air: 50 } });
+const now = () => useStore.getState();
+const next = (method: string): Question => {
+  const k = mockAsked.findIndex((q) => q.method === method);
+  if (k < 0) throw new Error(`nothing asked of ${method}: ${mockAsked.map((q) => q.method).join(', ')}`);
+  return mockAsked.splice(k, 1)[0]!;
+};
+/** Until something is asked, which may want its moment. */
+async function asked(method: string): Promise<void> {
+  for (let k = 0; k < 400 && !mockAsked.some((q) => q.method === method); k++) await new Promise((done) => setTimeout(done, 10));
+}
+/** Figures, told apart by a number. */
+const figures = (mark: number) => ok({ mark });
+const shown = (): unknown => (now().answers.figures as unknown as { mark: number } | undefined)?.mark;
+
+let stop: () => void;
+beforeEach(() => {
+  mockAsked.length = 0;
+  actions.load(stored());
+  stop = startLive();
+});
+afterEach(() => stop());
+
+describe('the point in view', () => {
+  test('is asked for at once, and its figures are fresh', async () => {
+    expect(now().answers.fresh).toBe(false);
+    await next('evaluate').answer(figures(1));
+    expect([shown(), now().answers.fresh]).toEqual([1, true]);
+  });
+  test('while the dot is dragged the newest answer there is is shown, as stale; the last one is fresh', async () => {
+    actions.movePoint({ line: 50 });
+    actions.movePoint({ line: 49 });
+    await next('evaluate').answer(figures(1));
+    expect([shown(), now().answers.fresh]).toEqual([1, false]);
+    const last = next('evaluate');
+    // Of the moves between only the newest was kept.
+    expect((last.args[1] as { line: number }).line).toBe(49);
+    await last.answer(figures(2));
+    expect([shown(), now().answers.fresh]).toEqual([2, true]);
+  });
+  test('a point without figures leaves the last ones on screen, stale, with the reason', async () => {
+    await next('evaluate').answer(figures(1));
+    actions.movePoint({ line: 40 });
+    await next('evaluate').answer({ ok: false, problem: { code: 'duty-limit', where: 'duty', message: 'no', remedy: 'other' } });
+    expect([shown(), now().answers.fresh, now().answers.problem?.code]).toEqual([1, false, 'duty-limit']);
+  });
+  test('an answer for another design, or other parts, is not shown', async () => {
+    const before = next('evaluate');
+    actions.load({ ...stored(), id: 'two' });
+    await before.answer(figures(1));
+    expect(shown()).toBeUndefined();
+  });
+  test('what was thrown is said, and later questions are asked all the same', async () => {
+    const error = jest.spyOn(console, 'error').mockImplementation(() => undefined);
+    await next('evaluate').fail(new Error('broken'));
+    expect(now().refusal?.code).toBe('internal');
+    error.mockRestore();
+    actions.movePoint({ line: 50 });
+    await next('evaluate').answer(figures(2));
+    expect(shown()).toBe(2);
+  });
+});
+
+describe('the region', () => {
+  const report = { corners: [], holding: 0, worst: [], stresses: [] };
+  test('the corners come first; those of a design that has changed meanwhile are not shown', async () => {
+    const first = next('corners');
+    actions.edit({ 'brief.output.voltage': 20 });
+    await first.answer(report);
+    await new Promise((done) => setTimeout(done, 60));
+    expect(now().answers.cornersFresh).toBe(false);
+    await next('corners').answer(report);
+    expect(now().answers.cornersFresh).toBe(true);
+  });
+  test('the map is one of before from the change on, and is begun when nothing has changed for a moment', async () => {
+    await next('corners').answer(report);
+    expect(now().answers.mapProgress).toBe(0);
+    expect(mockAsked.some((q) => q.method === 'mapRow')).toBe(false);
+    await asked('mapRow');
+    for (let k = 0; k < 9; k++) {
+      await asked('mapRow');
+      await next('mapRow').answer([]);
+    }
+    await tick();
+    expect([now().answers.mapProgress, now().answers.map?.rows.length]).toEqual([undefined, 9]);
+  });
+  test('stopped, it stays as it is', async () => {
+    await next('corners').answer(report);
+    await asked('mapRow');
+    const row = next('mapRow');
+    actions.stopMap();
+    await row.answer([]);
+    expect(mockAsked.some((q) => q.method === 'mapRow')).toBe(false);
+    expect(now().answers.map).toBeUndefined();
+  });
+});
+
+describe('long lists', () => {
+  test('the topologies come one by one, with how far it is; stopped, what there is stays', async () => {
+    askCandidates(now().design);
+    await next('candidate').answer({ id: 'a', title: 'A' });
+    await next('candidate').answer({ id: 'b', title: 'B' });
+    expect(now().answers.candidates?.map((c) => c.id)).toEqual(['a', 'b']);
+    const running = next('candidate');
+    actions.stopCandidates();
+    await running.answer({ id: 'c', title: 'C' });
+    expect([now().answers.candidates?.length, now().answers.candidatesProgress]).toEqual([2, undefined]);
+  });
+});
+
+describe('what may want other parts', () => {
+  test('a brief that stands by itself is taken at once', async () => {
+    await askOfBrief({ loadStep: 2 });
+    expect(now().design.brief.loadStep).toBe(2);
+    expect(mockAsked.some((q) => q.method === 'changeBrief')).toBe(false);
+  });
+  test.each([
+    ['another topology for a brief', () => takeTopologyFor({ 'brief.output.voltage': 90 }, 'boost-synchronous'), 'takeFor'],
+    ['parts chosen anew', () => chooseAnew('loss'), 'anew'],
+  ])('%s: taken as one step of undo; dropped where something else was changed meanwhile', async (_, ask, method) => {
+    const other = { ...design(), name: 'Chosen' };
+    let done = ask();
+    await next(method).answer(ok(other));
+    await done;
+    expect([now().design.name, now().past.length]).toEqual(['Chosen', 1]);
+    actions.undo();
+    done = ask();
+    actions.edit({ name: 'Mine' });
+    await next(method).answer(ok(other));
+    await done;
+    expect(now().design.name).toBe('Mine');
+    done = ask();
+    await next(method).answer({ ok: false, problem: { code: 'shelf', where: 'parts.Q1', message: 'none fits', remedy: 'add one' } });
+    await done;
+    expect(now().refusal?.code).toBe('shelf');
+  });
+});
