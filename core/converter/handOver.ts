@@ -52,6 +52,8 @@ export function givesWayTo({ circuit, machine, roles, cycle: { intervals }, cycl
     known.set(id, found);
     return found;
   };
+  // Where no other switch changes with it, all that moves moves by it.
+  const alone = !circuit.elements.some((e) => e.kind === 'switch' && e.id !== id && now.pattern.on.has(e.id) !== before.pattern.on.has(e.id));
   const together = circuit.elements.filter((e) => e.kind === 'switch' && now.pattern.on.has(e.id) && !before.pattern.on.has(e.id)).map((e) => e.id);
   return Object.entries(roles.parts).flatMap(([slot, { elements, body }]) =>
     [...elements, ...(body === undefined ? [] : [body])].flatMap((other): GivesWay[] => {
@@ -67,7 +69,7 @@ export function givesWayTo({ circuit, machine, roles, cycle: { intervals }, cycl
         const without = withOpen(one);
         return without.ok && Math.abs(dot(across(without.value as Prepared), now.z0, without.value.size) - volts) > STILL * to;
       };
-      if (!follows(id)) return [];
+      if (!alone && !follows(id)) return [];
       const carried = conducted ? Math.max(0, -Math.sign(volts) * ends(cycleIntegrals, previous, (p) => p.current(other)).end) : 0;
       // A body diode that is an element by itself stands beside its switch, whose capacitance is counted there.
       return [{ slot, from: other === body ? to : from, to, carried, share: 1 / together.filter((one) => one === id || follows(one)).length }];
