@@ -1,7 +1,7 @@
 import { change, must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { editDesign } from '../design';
-import { estimateOf } from './choose';
+import { estimateOf } from './candidates';
 import { chosenAnew, misfits, overrides, withoutOverrides } from './anew';
 
 /** Parts chosen anew for a brief that has moved on. */

@@ -5,7 +5,8 @@ import type { Design } from '../design/schema';
 import type { Part } from '../parts/schema';
 import { fail, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
-import { best, chooseTopology } from './choose';
+import { chooseTopology } from './choose';
+import { best } from './suggest';
 import { wishesOf } from './wishes';
 
 /** By what parts are chosen: the watts they burn, or their size. */

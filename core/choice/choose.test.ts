@@ -6,7 +6,7 @@ import { candidates, changeBrief, chooseTopology, hangBranch, suggest } from '.'
 import { checkDesign, editDesign, topologyOf, type Design } from '../design';
 import { evaluate, sizeDesign } from '../evaluation';
 import { sizingInputOf } from '../design/sizingInput';
-import { best } from './choose';
+import { best } from './suggest';
 
 const rail = openDemo('cabin-lighting-rail');
 

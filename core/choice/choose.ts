@@ -1,235 +1,14 @@
 import { STRUCTURES, structureNamed } from '../control';
-import { coreLoss, fluxDensity, type Core } from '../magnetics/flux';
-import type { CapacitorPart, DiodePart, InductorPart, Part, PartKind, SwitchPart, TransformerPart } from '../parts/schema';
-import { outputEnergy, tableEnergy } from '../parts/switchEnergy';
-import { onResistance, slopeResistance, turnResistance, windingResistance } from '../parts/schema';
-import { fail, ok, type Problem, type Result } from '../problem';
-import { copiesOf, refusal, topologyNamed, TOPOLOGIES, type Drive, type Forecast, type OperatingPoint, type Sizing, type SizingInput, type Topology } from '../topology';
-import { derated } from '../design/derated';
+import type { Part, PartKind } from '../parts/schema';
+import { fail, ok, type Result } from '../problem';
+import { refusal, topologyNamed, TOPOLOGIES } from '../topology';
 import { hangs } from '../branches';
 import { topologyOf } from '../design/topologyOf';
 import { editDesign } from '../design/edit';
-import { billFor } from '../evaluation/bill';
-import { warmStage } from '../evaluation/heat';
-import { standAt } from '../evaluation/standing';
 import type { Design } from '../design/schema';
-import { PLAIN, SINK_RISE, type Wishes } from './wishes';
-import { askedSpec, forUse, sizingInputOf } from '../design/sizingInput';
-
-/** The corners of line and load, with the middle of each: where stresses are looked for. */
-const region = ({ brief }: SizingInput): Pick<OperatingPoint, 'line' | 'load'>[] =>
-  [brief.line.min, (brief.line.min + brief.line.max) / 2, brief.line.max].flatMap((line) => [brief.load.min, (brief.load.min + brief.load.max) / 2, brief.load.max].map((load) => ({ line, load })));
-
-/** The largest of each figure of a place over the region. */
-export interface Need {
-  mean: number;
-  rms: number;
-  peak: number;
-  peakToPeak: number;
-  /** V at most, of switches, diodes and capacitors */
-  voltage: number;
-}
-
-/** What each place has to stand over the whole region. */
-export function needsOf(t: Topology, spec: SizingInput, sizing: Sizing): Record<string, Need> {
-  const all = region(spec).map((p) => t.forecast(spec, sizing, p));
-  const most = (id: string, key: 'mean' | 'rms' | 'peak' | 'peakToPeak'): number => Math.max(...all.map((f: Forecast) => Math.abs(f.parts[id]![key])));
-  return Object.fromEntries(t.slots.map(({ id }) => [id, { mean: most(id, 'mean'), rms: most(id, 'rms'), peak: most(id, 'peak'), peakToPeak: most(id, 'peakToPeak'), voltage: sizing.blocking[id]?.most ?? 0 }]));
-}
-
-/** A part of the shelf held against a place: does it fit, and how good is it (the smaller the better)? */
-export interface Suggestion {
-  part: Part;
-  merit: number;
-  /** What the merit is */
-  unit: 'W' | 'J' | 'm³';
-  /** The merit against that of the part that stands there now, where that one fits: what ranks parts leaves out what the others of the stage decide, so it is good to compare by, and no second figure of a loss */
-  against?: number;
-}
-
-/**
- * Parts of the shelf that fit a place, the best first. Switches and diodes: by the watts they would burn;
- * inductors: the smallest core that neither saturates nor overheats; capacitors: the least energy rating that
- * carries ripple and current.
- */
-export function suggest(t: Topology, spec: SizingInput, sizing: Sizing, slot: string, shelf: readonly Part[]): Suggestion[] {
-  const { kind } = t.slots.find((p) => p.id === slot)!;
-  const holds = judgeOf(t, spec, sizing, slot);
-  const list = shelf.flatMap((part) => (part.kind === kind ? (holds(part) ?? []) : [])).sort((a, b) => a.merit - b.merit);
-  const own = list.find((s) => s.part.part === spec.parts[slot]!.part)?.merit;
-  return own === undefined ? list : list.map((s) => ({ ...s, against: s.merit / own }));
-}
-
-/** The first of them, without holding them all: parts are held in the order of what each has at least, until none can be better. */
-export function best(t: Topology, spec: SizingInput, sizing: Sizing, slot: string, shelf: readonly Part[], wishes = PLAIN): Suggestion | undefined {
-  const { kind } = t.slots.find((p) => p.id === slot)!;
-  const holds = judgeOf(t, spec, sizing, slot, wishes);
-  const list = shelf.flatMap((part, index) => (part.kind === kind ? [{ part, index, least: wishes.lean ? 0 : leastMerit(part) }] : [])).sort((a, b) => a.least - b.least);
-  let found: { index: number; suggestion: Suggestion } | undefined;
-  for (const { part, index, least } of list) {
-    if (found && least > found.suggestion.merit) break;
-    const suggestion = holds(part);
-    if (suggestion && (!found || suggestion.merit < found.suggestion.merit || (suggestion.merit === found.suggestion.merit && index < found.index))) found = { index, suggestion };
-  }
-  return found?.suggestion;
-}
-
-/** What the merit of a part is at least, wherever it stands. */
-function leastMerit(part: Part): number {
-  if (part.kind === 'capacitor') return capacitorSize(part, 1);
-  return part.kind === 'inductor' || part.kind === 'transformer' ? part.coreVolume : 0;
-}
-
-/** Holds parts against one place: undefined for one that does not fit. */
-function judgeOf(t: Topology, spec: SizingInput, sizing: Sizing, slot: string, wishes = PLAIN): (part: Part) => Suggestion | undefined {
-  const needs = needsOf(t, spec, sizing);
-  const need = harder(needs[slot]!, wishes.harder[slot] ?? 1);
-  const cooler = wishes.cooler[slot] ?? 0;
-  return (part) => {
-    switch (part.kind) {
-      case 'switch':
-        return fitsSwitch(part, need, spec) ? inParallel(part, need, spec, wishes, cooler, (each) => switchLoss(part, each, spec.drive, spec.brief.frequency)) : undefined;
-      case 'diode':
-        return part.blockingVoltage * spec.allowed.stress >= need.voltage ? inParallel(part, need, spec, wishes, cooler, (each) => diodeLoss(part, each, spec.brief.frequency)) : undefined;
-      case 'inductor':
-        return inductorMerit(part, withCore(t, slot, need, needs), spec, sizing.values[slot]!.suggested, sizing.duty.max, wishes, cooler);
-      case 'capacitor':
-        return Array.from({ length: wishes.parallel > 1 ? MOST_SERIES : 1 }, (_, k) => (k === 0 ? part : { ...part, series: k + 1 })).reduce<Suggestion | undefined>((found, some) => found ?? capacitorMerit(t, some, need, spec, slot), undefined);
-      case 'transformer':
-        return transformerMerit(t, part, spec, slot, wishes, cooler);
-    }
-  };
-}
-
-const fitsSwitch = (p: SwitchPart, need: Need, spec: SizingInput): boolean => p.blockingVoltage * spec.allowed.stress >= need.voltage && p.plateauVoltage < 0.8 * spec.drive.voltage;
-
-/** W of one switch, warm: conduction, overlap at both edges, output capacitance, gate. */
-export function switchLoss(p: SwitchPart, need: Need, drive: Drive, frequency: number): number {
-  const overlap = p.switchingCharge * ((drive.turnOffResistance ?? drive.gateResistance) / p.plateauVoltage + drive.gateResistance / (drive.voltage - p.plateauVoltage));
-  const measured = p.switchingEnergy && tableEnergy(p, 'on', need.voltage, need.peak, 100)! + tableEnergy(p, 'off', need.voltage, need.peak, 100)!;
-  const edges = (measured ?? 0.5 * need.voltage * need.peak * overlap + outputEnergy(p, need.voltage) / p.count) + p.gateCharge * drive.voltage;
-  return need.rms ** 2 * onResistance(p, 100) + frequency * edges;
-}
-
-/** W of one diode: drop, slope, and the charge it makes its partner sweep out. */
-export const diodeLoss = (p: DiodePart, need: Need, frequency: number): number =>
-  need.mean * p.drop + need.rms ** 2 * slopeResistance(p) + frequency * need.voltage * ((p.recoveryCharge * need.peak) / p.recoveryCurrent + 0.5 * p.junctionCapacitance * need.voltage);
-
-/** What a core has to stand for the windings of all on it: the flux of the other's current as well. */
-function withCore(t: Topology, slot: string, need: Need, all: Record<string, Need>): Need {
-  const second = t.slots.find((p) => p.core && (p.id === slot || p.core.slot === slot));
-  if (!second) return need;
-  const other = second.id === slot ? second.core!.slot : second.id;
-  return { ...need, peak: need.peak + second.core!.k * all[other]!.peak };
-}
-
-/** What is asked of a place, with so much more than the closed forms promise. */
-const harder = (need: Need, factor: number): Need => (factor === 1 ? need : { mean: need.mean * factor, rms: need.rms * factor, peak: need.peak * factor, peakToPeak: need.peakToPeak, voltage: need.voltage * factor });
-
-/** As many in parallel as keep their junctions cool, or, where watts count, as burn least; undefined where no number does. */
-function inParallel(part: SwitchPart | DiodePart, need: Need, spec: SizingInput, wishes: Wishes, cooler: number, loss: (each: Need) => number): Suggestion | undefined {
-  let found: Suggestion | undefined;
-  const most = Math.min(part.maxJunction * 0.9, wishes.junction) - cooler - SPARE;
-  for (let count = 1; count <= wishes.parallel; count++) {
-    const each = loss({ ...need, mean: need.mean / count, rms: need.rms / count, peak: need.peak / count });
-    // Looked through for one place, a part is shown whatever it would burn there.
-    const cool = wishes.parallel === 1 || spec.brief.air.max + SINK_RISE + each * (part.junctionToCase + part.caseToSink) <= most;
-    const merit = wishes.parallel === 1 ? each : count * each * (1 + MORE_JOINTS * (count - 1)) * (1 + FAR_ABOVE * Math.max(0, part.blockingVoltage / (need.voltage / spec.allowed.stress) - 2));
-    if (cool && (!found || merit < found.merit)) found = { part: wishes.parallel === 1 ? part : { ...part, count }, merit, unit: 'W' };
-    if (found && !wishes.lean) break;
-  }
-  return found;
-}
-
-/** K that are left for what the estimates do not see. */
-const SPARE = 10;
-/** What a rating far above the one that is wanted costs, as a share of the watts for each time beyond twice it. */
-const FAR_ABOVE = 0.15;
-/** What each further part in parallel costs, as a share of its watts. */
-const MORE_JOINTS = 0.05;
-
-/** Where watts count: those of a core, and what its size is worth, so that not the largest there is wins by a milliwatt. */
-const leanMerit = (watts: number, part: { coreVolume: number }): number => watts + part.coreVolume * SPACE;
-/** W that a cubic metre of core has to save: a fiftieth of a watt for a cubic centimetre */
-const SPACE = 2e4;
-
-/** °C that a winding may reach by these estimates. */
-const coolOf = (p: InductorPart | TransformerPart, { winding }: Wishes, cooler: number): number => Math.min(p.maxTemperature * 0.84, winding) - SPARE - cooler;
-
-function inductorMerit(part: InductorPart, need: Need, spec: SizingInput, inductance: number, duty: number, wishes: Wishes, cooler: number): Suggestion | undefined {
-  if (fluxDensity(part, inductance, need.peak) > part.maxFluxDensity * spec.allowed.stress) return undefined;
-  const core = triangularCoreLoss(part, inductance * need.peakToPeak, duty, spec.brief.frequency);
-  const watts = need.rms ** 2 * windingResistance(part, 90) + core;
-  if (!(spec.brief.air.max + watts * part.thermalResistance < coolOf(part, wishes, cooler))) return undefined;
-  return { part, merit: wishes.lean ? leanMerit(watts, part) : part.coreVolume, unit: 'm³' };
-}
-
-/** W of core and copper at the region's corners, warm, against what the winding may reach. */
-function transformerMerit(t: Topology, part: TransformerPart, spec: SizingInput, slot: string, wishes: Wishes, cooler: number): Suggestion | undefined {
-  const own: SizingInput = { ...spec, parts: { ...spec.parts, [slot]: { ...part, primaryTurns: null, secondaryTurns: null, thirdTurns: null, inductance: null } } };
-  const { values } = t.size(own);
-  const turns = values[`${slot} primary`]!.taken;
-  const inductance = values[slot]!.taken;
-  if (!(turns < MOST_TURNS)) return undefined;
-  let most = 0;
-  const fits = region(own).every((at) => {
-    const { parts, duty } = t.forecast(own, { values }, at);
-    const { peak, peakToPeak } = parts[slot]!;
-    if (fluxDensity({ turns, coreArea: part.coreArea }, inductance, peak) > part.maxFluxDensity * spec.allowed.stress) return false;
-    const copper = t.windings![slot]!.reduce((sum, w) => sum + (parts[w.element]!.rms ** 2 * turnResistance(part, 90) * values[w.turns]!.taken ** 2) / w.share, 0);
-    const core = triangularCoreLoss({ ...part, turns }, inductance * peakToPeak, duty, spec.brief.frequency);
-    most = Math.max(most, copper + core);
-    return spec.brief.air.max + (copper + core) * part.thermalResistance < coolOf(part, wishes, cooler);
-  });
-  return fits ? { part, merit: wishes.lean ? leanMerit(most, part) : part.coreVolume, unit: 'm³' } : undefined;
-}
-/** More than anybody winds onto a core here */
-const MOST_TURNS = 400;
-
-/** W of a core whose flux linkage rises by `swing` V·s in D of the period and falls back in the rest. */
-function triangularCoreLoss(core: Core, swing: number, duty: number, frequency: number): number {
-  const T = 1 / frequency;
-  const D = Math.min(0.9, Math.max(0.1, duty));
-  return coreLoss(core, [{ volts: swing / (D * T), seconds: D * T }, { volts: -swing / ((1 - D) * T), seconds: (1 - D) * T }]);
-}
-
-function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: SizingInput, slot: string): Suggestion | undefined {
-  // Two percent for the ripple on top.
-  if (part.series * part.ratedVoltage * spec.allowed.stress < need.voltage * 1.02) return undefined;
-  const carrying = Math.max(1, Math.ceil(need.rms / (part.ratedCurrent * spec.allowed.stress)));
-  if (carrying > MOST_CAPACITORS) return undefined;
-  const wanted = t.size(derated(t, { ...spec, parts: { ...spec.parts, [slot]: { ...part, count: null } } })).values[slot]!.suggestedCount!;
-  const count = Math.max(wanted, carrying);
-  if (count > MOST_CAPACITORS) return undefined;
-  return { part: { ...part, count: wanted < count ? count : null }, merit: capacitorSize(part, count), unit: 'J' };
-}
-
-/** What a part adds to what the others carry: one that adds least is a fair guess where none is chosen yet. */
-function burden(p: Part): number {
-  switch (p.kind) {
-    case 'switch':
-      return p.onResistance;
-    case 'diode':
-      return p.drop + 10 * p.slopeResistance;
-    case 'inductor':
-      return p.resistance;
-    case 'capacitor':
-      return p.esr;
-    case 'transformer':
-      return -p.coreVolume;
-  }
-}
-
-/** As many as a design may hold. */
-const MOST_COUNT = 200;
-
-/** In parallel: beyond, another kind of capacitor is the answer. */
-const MOST_CAPACITORS = 12;
-
-/** J that so many could store at their ratings, and a little for each joint. */
-const capacitorSize = (p: CapacitorPart, count: number): number => (1 + 0.15 * count * p.series) * count * p.series * 0.5 * p.capacitance * p.ratedVoltage ** 2;
-/** In series: beyond, a kind for higher voltages is the answer. */
-const MOST_SERIES = 3;
+import { best, region } from './suggest';
+import { PLAIN } from './wishes';
+import { askedSpec, forUse } from '../design/sizingInput';
 
 /**
  * The design with another topology: what the engineer has chosen stays where the place is of the same kind and
@@ -319,122 +98,24 @@ export function changeBrief(d: Design, changes: Readonly<Partial<Design['brief']
   return edited;
 }
 
-/** What the parts of a design would burn at full load and the middle of the line, by the closed forms: W by slot, and W of the output. */
-export function estimateOf(d: Design): { output: number; losses: { slot: string; watts: number }[] } {
-  const t = topologyOf(d)!;
-  const spec = sizingInputOf(d);
-  const sizing = t.size(spec);
-  const { line, load, frequency, output, further = [] } = d.brief;
-  const at = t.forecast(spec, sizing, { line: (line.min + line.max) / 2, load: load.max });
-  const losses = t.slots.map((p) => {
-    const part = spec.parts[p.id]!;
-    const carried = at.parts[p.id]!;
-    const need: Need = { ...carried, peak: Math.abs(carried.peak), mean: Math.abs(carried.mean), voltage: sizing.blocking[p.id]?.most ?? 0 };
-    return { slot: p.id, watts: copiesOf(p) * wattsOf(part, need, p.id) };
-  });
-  function wattsOf(part: Part, need: Need, slot: string): number {
-    const each = 'count' in part && part.kind !== 'capacitor' ? part.count : 1;
-    const shared = { ...need, mean: need.mean / each, rms: need.rms / each, peak: need.peak / each };
-    switch (part.kind) {
-      case 'switch':
-        return each * switchLoss(part, shared, spec.drive, frequency);
-      case 'diode':
-        return each * diodeLoss(part, shared, frequency);
-      case 'inductor':
-        return need.rms ** 2 * windingResistance(part, 90);
-      case 'transformer':
-        return t.windings![slot]!.reduce((sum, w) => sum + (at.parts[w.element]!.rms ** 2 * turnResistance(part, 90) * sizing.values[w.turns]!.taken ** 2) / w.share, 0);
-      case 'capacitor':
-        return 0;
-    }
-  }
-  return { output: output.voltage * load.max + further.reduce((sum, o) => sum + o.voltage * o.load.max, 0), losses };
-}
-
-function zeros(t: Topology, spec: SizingInput): number[] {
-  const sizing = t.size(spec);
-  return region(spec).flatMap((p) => t.rightHalfPlaneZero(spec, sizing, p) ?? []);
-}
-
-/** One topology held against a brief. */
-export interface Candidate {
-  id: string;
-  title: string;
-  /** Why it can not serve; then there are no figures */
-  refusal?: Problem;
-  figures?: {
-    duty: { min: number; max: number };
-    /** V·A: blocking voltage times peak current, all switches and diodes together */
-    switchStress: number;
-    /** A, the capacitors' rms currents together */
-    capacitorCurrent: number;
-    /** J in the inductors at their peak currents */
-    storedEnergy: number;
-    /** W at full load and the middle of the line, at its temperatures */
-    loss: number;
-    efficiency: number;
-    partCount: number;
-    /** Hz, lowest over the region; undefined where there is none */
-    rightHalfPlaneZero: number | undefined;
-  };
-  design?: Design;
-}
-
-/** Every topology for a brief, with the parts that choosing it would take. */
-export const candidates = (d: Design, shelf: readonly Part[]): Candidate[] => TOPOLOGIES.map((t) => candidate(d, t, shelf));
-
-/** How many there are to be held, and one of them. */
-export const candidateCount = TOPOLOGIES.length;
-/** One topology held against the brief of a design: complete with parts of the shelf and figures, or with why it can not serve. @param index below `candidateCount` */
-export const candidateAt = (d: Design, index: number, shelf: readonly Part[]): Candidate => candidate(d, TOPOLOGIES[index]!, shelf);
-
-function candidate(d: Design, { id, title }: Topology, shelf: readonly Part[]): Candidate {
-  const chosen = id === d.topology ? ({ ok: true, value: d } as const) : chooseTopology(d, id, shelf);
-  return chosen.ok ? candidateOf(chosen.value) : { id, title, refusal: chosen.problem };
-}
-
-/** The figures by which a design is held beside others. */
-export function candidateOf(design: Design): Candidate {
-  const t = topologyOf(design)!;
-  const { id, title } = t;
-  const d = design;
-  const spec = sizingInputOf(design);
-  const sizing = t.size(spec);
-  const needs = needsOf(t, spec, sizing);
-  const { line, load, air } = d.brief;
-  const standing = standAt(billFor(t, spec, sizing), { line: (line.min + line.max) / 2, load: load.max, air: air.max });
-  const warm = standing.ok ? warmStage(standing.value, d.sink.thermalResistance) : standing;
-  if (!warm.ok) return { id, title, refusal: warm.problem };
-  const of = (...kinds: PartKind[]): string[] => t.slots.filter((p) => kinds.includes(p.kind)).map((p) => p.id);
-  const sum = (ids: string[], value: (id: string) => number): number => ids.reduce((s, x) => s + value(x) * copiesOf(t.slots.find((p) => p.id === x)!), 0);
-  const loss = warm.value.losses.reduce((s, l) => s + l.total, 0);
-  const output = d.brief.output.voltage * load.max;
-  const right = zeros(t, spec);
-  return {
-    id,
-    title,
-    design,
-    figures: {
-      duty: { min: sizing.duty.min, max: sizing.duty.max },
-      switchStress: sum(of('switch', 'diode'), (x) => needs[x]!.voltage * needs[x]!.peak),
-      capacitorCurrent: sum(of('capacitor'), (x) => needs[x]!.rms),
-      storedEnergy: sum(of('inductor', 'transformer'), (x) => 0.5 * sizing.values[x]!.taken * needs[x]!.peak ** 2),
-      loss,
-      efficiency: output / (output + loss),
-      partCount: partCount(design),
-      rightHalfPlaneZero: right.length > 0 ? Math.min(...right) : undefined,
-    },
-  };
-}
-
-/** How many parts there are in all. */
-export function partCount(d: Design): number {
-  const t = topologyOf(d)!;
-  const { values } = t.size(sizingInputOf(d));
-  return t.slots.reduce((sum, p) => sum + copiesOf(p) * countOf(d.parts[p.id]!, values[p.id]), 0);
-}
-
 /** Corners set by hand go with the plant that they were set for. */
 const placedAnew = Object.fromEntries(STRUCTURES.flatMap((c) => c.amplifier.handles.map((h) => [`control.${h.key}`, null])));
 
-const countOf = (p: Part, sized: Sizing['values'][string] | undefined): number => (p.kind === 'capacitor' ? sized!.count! * p.series : p.kind === 'inductor' || p.kind === 'transformer' ? 1 : p.count);
+/** What a part adds to what the others carry: one that adds least is a fair guess where none is chosen yet. */
+function burden(p: Part): number {
+  switch (p.kind) {
+    case 'switch':
+      return p.onResistance;
+    case 'diode':
+      return p.drop + 10 * p.slopeResistance;
+    case 'inductor':
+      return p.resistance;
+    case 'capacitor':
+      return p.esr;
+    case 'transformer':
+      return -p.coreVolume;
+  }
+}
+
+/** As many as a design may hold. */
+const MOST_COUNT = 200;

@@ -1,7 +1,8 @@
 import type { Part, PartKind } from '../parts/schema';
 import type { Problem } from '../problem';
 import { logSpaced } from '../response/system';
-import { candidateOf, chooseTopology, type Candidate } from './choose';
+import { candidateOf, type Candidate } from './candidates';
+import { chooseTopology } from './choose';
 import type { Design } from '../design/schema';
 
 /** One switching frequency tried for a design: its magnetics and capacitors chosen anew for it, switches and diodes kept where they fit. */

@@ -6,7 +6,7 @@ import { STRAY } from '../branches/loop';
 import { topologyOf } from '../design/topologyOf';
 import type { Topology } from '../topology';
 import { ringingOf } from '../topology/common';
-import { suggest } from './choose';
+import { suggest } from './suggest';
 import { editDesign } from '../design/edit';
 import type { Design } from '../design/schema';
 import { sizingInputOf } from '../design/sizingInput';

@@ -1,4 +1,6 @@
 export * from './choose';
+export * from './suggest';
+export * from './candidates';
 export * from './frequencies';
 export * from './hangBranch';
 export * from './mended';

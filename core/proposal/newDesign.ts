@@ -5,7 +5,8 @@ import type { Part } from '../parts/schema';
 import { ok, type Problem, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
 import { TOPOLOGIES, type OperatingPoint } from '../topology';
-import { chooseTopology, estimateOf, partCount } from '../choice/choose';
+import { estimateOf, partCount } from '../choice/candidates';
+import { chooseTopology } from '../choice/choose';
 import { blank, type Asked, type Taken } from './usual';
 import { SINK_RISE, wishesOf, type Wishes } from '../choice/wishes';
 
