@@ -254,3 +254,22 @@ test('every verb has its help, and a word that is none is refused with 2', () =>
   expect([spawned('dance').code, reed('dance').code]).toEqual([2, 2]);
   expect(reed('losses', demo, '--line', '8A').err).toContain('is a current, and this is a voltage');
 });
+
+describe('reed new', () => {
+  test('a design from a brief alone, that check holds; what was taken for granted is said beside it', () => {
+    const made = reed('new', '--line', '12', '--out', '5', '--load', '0..3', '--topology', 'buck-synchronous', '--name', 'Own');
+    expect(made.code).toBe(0);
+    const read = readDesign(made.out);
+    expect(read.ok && [read.value.name, read.value.topology, read.value.brief.line, read.value.brief.load]).toEqual(['Own', 'buck-synchronous', { min: 10.8, max: 13.2 }, { min: 0, max: 3 }]);
+    expect(made.err).toContain('taken: switching frequency');
+    expect(made.err).toContain('9 of 9 corners meet the brief');
+  });
+  test('what can not be read is refused by its option', () => {
+    const refused = reed('new', '--line', '5 A', '--out', '5');
+    expect([refused.code, refused.out]).toEqual([2, '']);
+    expect(refused.err).toContain('--line: "5 A" is a current, and this is a voltage');
+    expect(refused.err).toContain('--load: a load is wanted here');
+    expect(reed('new', '--line', '12', '--out', '5', '--load', '3', '--topology', 'spoon').err).toContain('"spoon" is not a topology here');
+    expect(reed('new', '--line', '12', '--out', '5', '--load', '3', '--isolated', '--topology', 'buck-synchronous').code).toBe(2);
+  });
+});
