@@ -171,7 +171,7 @@ function designCase(seed: number): Verdict {
   if (!found.ok) return verdict(`no figures: ${found.problem.code}`, found.problem.remedy.length < 5 ? 'no remedy' : undefined);
   const { loop, ...rest } = found.value;
   // Margins of a curve that does not cross do not exist, and say so; nothing else may be missing.
-  const at = strange(rest) ?? (loop!.beyond === undefined ? strange({ ...loop, phaseCrossover: 0 }) : undefined);
+  const at = strange(rest) ?? (loop && loop.beyond === undefined ? strange({ ...loop, phaseCrossover: 0 }) : undefined);
   if (at !== undefined) return verdict('figures', `figures${at} is no number`);
   const { efficiency } = found.value.losses;
   return verdict('figures', efficiency > 0 && efficiency < 1 ? undefined : `an efficiency of ${efficiency}`);

@@ -189,6 +189,10 @@ describe('limits with a name', () => {
     const judged = judge(read({ 'sink.thermalResistance': 400 }), { line: 48, load: 8, air: 50 }, found);
     expect(judged.requirements.filter((r) => !r.holds).map((r) => r.id)).toEqual(expect.arrayContaining(['junction', 'winding']));
   });
+  test('a core that burns without bound has no cold figures either', () => {
+    const found = evaluate(read({ 'parts.L1.coreVolume': 1e9, 'parts.L1.steinmetz.k': 1e307 }), { line: 48, load: 8, air: 50 });
+    expect(found.ok ? found.value.losses.total : found.problem.code).toBe('runaway');
+  });
   test('points that make no sense', () => {
     for (const point of [{ line: -1, load: 1, air: 25 }, { line: 48, load: -1, air: 25 }, { line: 48, load: 1, air: NaN }, { line: Infinity, load: 1, air: 25 }])
       expect(evaluate(read(), point).ok).toBe(false);

@@ -93,7 +93,9 @@ function warmedAt(d: Design, point: OperatingPoint, bill = billOf(d)): Result<Wa
   // Where heat runs away there is still the stage as it is in the first moment.
   if (warm.problem.code !== 'runaway') return warm;
   const cold = coldStage(standing.value);
-  return cold.ok ? ok({ standing: standing.value, warm: cold.value, runaway: warm.problem }) : warm;
+  // What burns without bound even then has no figures at all.
+  const bounded = cold.ok && cold.value.losses.every((l) => Number.isFinite(l.total));
+  return bounded ? ok({ standing: standing.value, warm: cold.value, runaway: warm.problem }) : warm;
 }
 
 function stageOf(point: OperatingPoint, { standing, warm, runaway }: Warmed, divider = 0): StageFigures {
