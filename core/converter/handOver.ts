@@ -1,5 +1,5 @@
 import type { Circuit, Element } from '../circuit/elements';
-import type { Machine, Prepared } from '../circuit/machine';
+import type { Machine } from '../circuit/machine';
 import { buildPattern, type Pattern } from '../circuit/pattern';
 import { dot } from '../linear/dense';
 import { ends, type CycleIntegrals, type Quantity } from '../orbit/measure';
@@ -67,7 +67,7 @@ export function givesWayTo({ circuit, machine, roles, cycle: { intervals }, cycl
       if (!(to > from)) return [];
       const follows = (one: string): boolean => {
         const without = withOpen(one);
-        return without.ok && Math.abs(dot(across(without.value as Prepared), now.z0, without.value.size) - volts) > STILL * to;
+        return without.ok && Math.abs(dot(without.value.voltage(e.a, e.b), now.z0, without.value.size) - volts) > STILL * to;
       };
       if (!alone && !follows(id)) return [];
       const carried = conducted ? Math.max(0, -Math.sign(volts) * ends(cycleIntegrals, previous, (p) => p.current(other)).end) : 0;

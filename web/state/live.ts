@@ -2,6 +2,7 @@ import { MAP_LINES, MAP_LOADS, spread, type MapCell } from '../../core/corners/m
 import { candidateCount, FREQUENCIES, type By } from '../../core/choice';
 import { editDesign, topologyOf, type Design } from '../../core/design';
 import { type Figures } from '../../core/evaluation';
+import type { Result } from '../../core/problem';
 import type { OperatingPoint } from '../../core/topology';
 import { newestOnly, pool } from '../workers/pool';
 import type { Kept } from './storage';
@@ -68,32 +69,27 @@ export async function askOfBrief(changes: Partial<Design['brief']>): Promise<voi
   }
 }
 
-/** Take another topology for a brief that the one in use refuses, with parts of the shelf where those here do not fit. */
-export async function takeTopologyFor(changes: Record<string, unknown>, id: string): Promise<void> {
-  const { design, ownParts } = useStore.getState();
-  actions.dismiss();
+/** Take what is chosen for the design as it is; where something else was changed meanwhile, that stands. */
+async function takeChosen(choose: (design: Design) => Promise<Result<Design>>): Promise<void> {
+  const { design } = useStore.getState();
   try {
-    const chosen = await pool().far.takeFor(design, changes, id, ownParts);
+    const chosen = await choose(design);
     if (useStore.getState().design !== design) return;
-    if (!chosen.ok) return actions.refuse(chosen.problem);
-    actions.take(chosen.value);
+    if (chosen.ok) actions.take(chosen.value);
+    else actions.refuse(chosen.problem);
   } catch (error) {
     failed(error);
   }
 }
 
-/** Choose the part of a slot, or all of them, anew for the brief as it is. */
-export async function chooseAnew(by: By, slot?: string): Promise<void> {
-  const { design, ownParts } = useStore.getState();
-  try {
-    const chosen = await pool().far.anew(design, ownParts, by, slot);
-    if (useStore.getState().design !== design) return;
-    if (!chosen.ok) return actions.refuse(chosen.problem);
-    actions.take(chosen.value);
-  } catch (error) {
-    failed(error);
-  }
+/** Take another topology for a brief that the one in use refuses, with parts of the shelf where those here do not fit. */
+export function takeTopologyFor(changes: Record<string, unknown>, id: string): Promise<void> {
+  actions.dismiss();
+  return takeChosen((design) => pool().far.takeFor(design, changes, id, ownParts()));
 }
+
+/** Choose the part of a slot, or all of them, anew for the brief as it is. */
+export const chooseAnew = (by: By, slot?: string): Promise<void> => takeChosen((design) => pool().far.anew(design, ownParts(), by, slot));
 
 /** Hold every topology against a design's brief; asked by the screen that shows it. */
 export function askCandidates(design: Design): void {
@@ -111,6 +107,8 @@ export function askFrequencies(design: Design): void {
  */
 export function startLive(): () => void {
   const { near, far } = pool();
+  // Once stopped nothing more is asked, and the rest of what is under way is not shown.
+  let stopped = false;
 
   const point = newestOnly<{ id: string; design: Design; point: OperatingPoint }>(async (r, current) => {
     const found = await near.evaluate(r.design, r.point);
@@ -123,7 +121,8 @@ export function startLive(): () => void {
     else if (current()) actions.answer({ problem: found.problem, fresh: false });
   }, failed);
 
-  const region = newestOnly<{ design: Design; air: number; cornersWanted: boolean }>(async (r, current) => {
+  const region = newestOnly<{ design: Design; air: number; cornersWanted: boolean }>(async (r, newest) => {
+    const current = (): boolean => newest() && !stopped;
     // From here on the map that stands is one of before.
     actions.answer({ mapProgress: 0 });
     if (r.cornersWanted) {
@@ -170,8 +169,12 @@ export function startLive(): () => void {
   };
   ask();
   askRegion();
-  return useStore.subscribe((s, before) => {
+  const unsubscribe = useStore.subscribe((s, before) => {
     if (s.design !== before.design || s.point !== before.point || s.kept !== before.kept) ask();
     if (s.design !== before.design || s.point.air !== before.point.air) askRegion();
   });
+  return () => {
+    stopped = true;
+    unsubscribe();
+  };
 }

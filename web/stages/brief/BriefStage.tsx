@@ -83,7 +83,7 @@ export function BriefStage() {
           </tbody>
         </table>
         <p className="muted" style={{ maxWidth: 560 }}>
-          Each is held at nine corners of line and load in the hottest air. A reed is straight while there is room, leans as it
+          Each is held at the corners of line and load in the hottest air. A reed is straight while there is room, leans as it
           shrinks, and breaks when a requirement fails.
         </p>
       </div>
