@@ -7,11 +7,11 @@ export default {
   setupFiles: ['<rootDir>/scripts/fixedSeed.mjs'],
   modulePathIgnorePatterns: ['<rootDir>/web/.next'],
   transform: {
-    '^.+\\.(tsx?|mjs)$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } } }],
+    '^.+\\.(tsx?|m?js)$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } } }],
   },
   // Names of the global object are slow to look up in a test's own context; as arguments of each module they are not.
   sandboxInjectedGlobals: ['Math', 'Float64Array', 'Map', 'Set', 'Array', 'Object', 'Number', 'Infinity'],
-  // d3 comes as modules only.
-  transformIgnorePatterns: ['/node_modules/(?!(d3|d3-[a-z-]+|internmap|delaunator|robust-predicates)/)'],
+  // These come as modules only.
+  transformIgnorePatterns: ['/node_modules/(?!(d3|d3-[a-z-]+|internmap|delaunator|robust-predicates|p-queue|p-timeout|eventemitter3)/)'],
   moduleNameMapper: { '\\.module\\.css$': '<rootDir>/scripts/noStyles.cjs' },
 };

@@ -18,7 +18,7 @@ import { settleCycle, type SettledCycle } from '../core/orbit/settle';
 import { doubt, multipliers } from '../core/orbit/stability';
 import { restState } from '../core/circuit/machine';
 import { SmallSignal } from '../core/response/exact';
-import { broken, promises, specs } from '../core/testing/briefs';
+import { broken, promises, sizingInputs } from '../core/testing/briefs';
 import { converter, network, plain } from '../core/testing/networks';
 import { TOPOLOGIES } from '../core/topology';
 
@@ -180,12 +180,12 @@ function designCase(seed: number): Verdict {
 /** A brief inside of a topology's domain: what sizing promises, held. */
 function briefCase(seed: number): Verdict {
   const topology = TOPOLOGIES[seed % TOPOLOGIES.length]!;
-  const spec = draw(specs(topology), seed);
-  const refused = topology.refuses(spec.brief);
+  const input = draw(sizingInputs(topology), seed);
+  const refused = topology.refuses(input.brief);
   if (refused) return { seed, kind: `brief ${topology.id}`, outcome: `refused ${refused.code}` };
-  const { kept } = promises(topology, spec);
+  const { kept } = promises(topology, input);
   const first = kept.find(broken);
-  return { seed, kind: `brief ${topology.id}`, outcome: 'held', ...(first ? { fault: `${first.what}: ${first.promised} promised, ${first.found} found`, input: spec.brief } : {}) };
+  return { seed, kind: `brief ${topology.id}`, outcome: 'held', ...(first ? { fault: `${first.what}: ${first.promised} promised, ${first.found} found`, input: input.brief } : {}) };
 }
 
 export function runCase(seed: number): Verdict {

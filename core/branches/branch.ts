@@ -15,5 +15,14 @@ export type Branch = z.infer<typeof Branch>;
 /** A capacitor, an inductor, a diode of a branch. */
 export type BranchSlot = 'C' | 'L' | 'D';
 
-/** Slots that a branch may add, by its id: "B1" has a capacitor in C11, an inductor in L11, a diode in D11, as far as its kind fills them. */
-export const slotsOf = (id: string): Record<BranchSlot, string> => ({ C: `C1${id.slice(1)}`, L: `L1${id.slice(1)}`, D: `D1${id.slice(1)}` });
+/** The branches that a design can have, each with the slots of its capacitor, inductor and diode, as far as its kind fills them. */
+const SLOTS: Readonly<Record<string, Record<BranchSlot, string>>> = {
+  B1: { C: 'C11', L: 'L11', D: 'D11' },
+  B2: { C: 'C12', L: 'L12', D: 'D12' },
+  B3: { C: 'C13', L: 'L13', D: 'D13' },
+  B4: { C: 'C14', L: 'L14', D: 'D14' },
+};
+export const BRANCH_IDS = Object.keys(SLOTS) as [string, ...string[]];
+
+/** Slots that a branch may add. @param id one of BRANCH_IDS */
+export const slotsOf = (id: string): Record<BranchSlot, string> => SLOTS[id]!;

@@ -30,27 +30,27 @@ export const clamp: BranchKind = {
     const key = resistorOf(C);
     const node = `${id} level`;
     /** A that the part carries at most when it opens */
-    const peak = (spec: SizingInput, own: Sizing): number => Math.max(...[spec.brief.line.min, spec.brief.line.max].map((line) => stage.forecast(spec, own, { line, load: spec.brief.load.max }).parts[at]!.peak));
+    const peak = (input: SizingInput, own: Sizing): number => Math.max(...[input.brief.line.min, input.brief.line.max].map((line) => stage.forecast(input, own, { line, load: input.brief.load.max }).parts[at]!.peak));
     return {
       slots: [
         { id: C, kind: 'capacitor', title: 'clamp capacitor', purpose: `holds the level that ${at} is clamped to` },
         { id: D, kind: 'diode', title: 'clamp diode', purpose: `leads into the clamp what ${at} would block above its level` },
       ],
-      size(spec, own) {
+      size(input, own) {
         const blocked = own.blocking[at]!.most;
-        const [stray, amps, level] = [branch.stray ?? STRAY, peak(spec, own), ABOVE * blocked];
-        const watts = (0.5 * stray * amps ** 2 * spec.brief.frequency * level) / (level - blocked);
-        const resistor = resistorValue(spec, id, branch, C, {
+        const [stray, amps, level] = [branch.stray ?? STRAY, peak(input, own), ABOVE * blocked];
+        const watts = (0.5 * stray * amps ** 2 * input.brief.frequency * level) / (level - blocked);
+        const resistor = resistorValue(input, id, branch, C, {
           title: 'resistance of the clamp', formula: 'R = V² / P,  P = ½ L I² f V / (V − Vblocked)', numbers: `V = ${ABOVE} × ${print(blocked, 'V')}, L = ${print(stray, 'H')} of the loop, I = ${print(amps, 'A')}`,
           value: level ** 2 / watts, unit: 'Ω', source: SOURCE, leavesOut: 'the loop’s inductance is not in the circuit: there the clamp stands at what the part blocks anyway',
         });
-        const capacitor = capacitorValue(spec.parts[C] as CapacitorPart, [{ title: 'capacitance of the clamp', formula: `C ≥ ${HOLDS} / (f R)`, numbers: `${HOLDS} / (${print(spec.brief.frequency, 'Hz')} × ${print(resistor.taken, 'Ω')})`, value: HOLDS / (spec.brief.frequency * resistor.taken), unit: 'F', source: SOURCE, leavesOut: 'series resistance' }]);
-        const stand = requiredRating(level, spec.allowed.stress);
+        const capacitor = capacitorValue(input.parts[C] as CapacitorPart, [{ title: 'capacitance of the clamp', formula: `C ≥ ${HOLDS} / (f R)`, numbers: `${HOLDS} / (${print(input.brief.frequency, 'Hz')} × ${print(resistor.taken, 'Ω')})`, value: HOLDS / (input.brief.frequency * resistor.taken), unit: 'F', source: SOURCE, leavesOut: 'series resistance' }]);
+        const stand = requiredRating(level, input.allowed.stress);
         return { values: { [C]: capacitor, [key]: resistor }, blocking: { [C]: stand, [D]: stand } };
       },
-      forecast(spec, { values }) {
+      forecast(input, { values }) {
         // What a clamp carries is what its resistor burns.
-        const rms = stage.size(spec).blocking[at]!.most / values[key]!.taken;
+        const rms = stage.size(input).blocking[at]!.most / values[key]!.taken;
         const carried = { mean: 0, rms, peak: 10 * rms, peakToPeak: 2 * rms, estimate: true } as const;
         return { parts: { [C]: carried, [D]: { ...carried, mean: rms } } };
       },

@@ -23,14 +23,14 @@ export const damping: BranchKind = {
     const key = resistorOf(C);
     return {
       slots: [{ id: C, kind: 'capacitor', title: 'damping capacitor', purpose: damping.purpose }],
-      size(spec, { values }) {
-        const resistor = resistorValue(spec, id, branch, C, bestResistance(of, spec, values));
+      size(input, { values }) {
+        const resistor = resistorValue(input, id, branch, C, bestResistance(of, input, values));
         const own = values[of.C]!.taken;
-        const capacitor = capacitorValue(spec.parts[C] as CapacitorPart, [{
+        const capacitor = capacitorValue(input.parts[C] as CapacitorPart, [{
           title: 'capacitance that damps', formula: `C ≥ ${DAMPING} ${of.C},  with a resistor in series`, numbers: `${DAMPING} × ${print(own, 'F')},  ${print(resistor.taken, 'Ω')}`,
           value: DAMPING * own, unit: 'F', source: `${ERICKSON}, ch. 10`, leavesOut: 'what the loop does to the ringing below its crossover',
         }]);
-        return { values: { [C]: capacitor, [key]: resistor }, blocking: { [C]: requiredRating(spec.brief.output.voltage, spec.allowed.stress) } };
+        return { values: { [C]: capacitor, [key]: resistor }, blocking: { [C]: requiredRating(input.brief.output.voltage, input.allowed.stress) } };
       },
       forecast(_, { values }, own) {
         // Nearly all of the ripple stands across the resistor.
@@ -41,7 +41,7 @@ export const damping: BranchKind = {
         const [plus, minus] = f.outputs[0]!.nodes;
         f.capacitor(C, plus, minus, { series: values[key]!.taken });
       },
-      start: (spec) => ({ [C]: spec.brief.output.voltage }),
+      start: (input) => ({ [C]: input.brief.output.voltage }),
       signals: [{ id: `${C}Current`, title: `${C} current`, unit: 'A', of: { current: C } }],
       drawing: onOutput(stage, C, undefined),
     };
@@ -49,12 +49,12 @@ export const damping: BranchKind = {
 };
 
 /** Ω of the resistor that the working proposes. */
-function bestResistance(of: { L: string; C: string }, spec: SizingInput, values: Sizing['values']): Working {
+function bestResistance(of: { L: string; C: string }, input: SizingInput, values: Sizing['values']): Working {
   const C = values[of.C]!.taken;
   const L = values[of.L]?.taken;
-  const level = L === undefined ? 1 / (2 * Math.PI * spec.crossover * C) : Math.sqrt(L / C);
+  const level = L === undefined ? 1 / (2 * Math.PI * input.crossover * C) : Math.sqrt(L / C);
   return {
-    title: 'damping resistance', formula: L === undefined ? `R = ${BEST_DAMPING.toFixed(2)} / (2π fc ${of.C})` : `R = ${BEST_DAMPING.toFixed(2)} √(${of.L} / ${of.C})`, numbers: L === undefined ? `${print(spec.crossover, 'Hz')}, ${print(C, 'F')}` : `${print(L, 'H')}, ${print(C, 'F')}`,
+    title: 'damping resistance', formula: L === undefined ? `R = ${BEST_DAMPING.toFixed(2)} / (2π fc ${of.C})` : `R = ${BEST_DAMPING.toFixed(2)} √(${of.L} / ${of.C})`, numbers: L === undefined ? `${print(input.crossover, 'Hz')}, ${print(C, 'F')}` : `${print(L, 'H')}, ${print(C, 'F')}`,
     value: BEST_DAMPING * level, unit: 'Ω', source: `${ERICKSON}, ch. 10`, leavesOut: `resistance of ${of.C}, which damps as well`,
   };
 }

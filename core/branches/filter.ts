@@ -27,20 +27,20 @@ export const filter: BranchKind = {
         { id: C, kind: 'capacitor', title: 'second-stage capacitor', purpose: filter.purpose },
       ],
       ringing: { L, C },
-      size(spec, { values }) {
+      size(input, { values }) {
         const before = values[first]!.taken;
-        const omega = 2 * Math.PI * spec.brief.frequency;
-        const capacitance = capacitorValue(spec.parts[C] as CapacitorPart, [{
+        const omega = 2 * Math.PI * input.brief.frequency;
+        const capacitance = capacitorValue(input.parts[C] as CapacitorPart, [{
           title: 'capacitance of the second stage', formula: `C ≥ ${first} / 4: large against its inductor, small against the load step`, numbers: `${print(before, 'F')} / 4`, value: before / 4, unit: 'F', source: `${ERICKSON}, ch. 10`, leavesOut: 'the load step, of which it takes the first',
         }]);
-        const inductance = inductorValue(spec.parts[L] as InductorPart, {
-          title: 'inductance of the second stage', formula: `ω² L C = 1 + 1 / ${LETS_THROUGH}: lets a tenth of the ripple through`, numbers: `ω = 2π × ${print(spec.brief.frequency, 'Hz')}, C = ${print(capacitance.taken, 'F')}`,
+        const inductance = inductorValue(input.parts[L] as InductorPart, {
+          title: 'inductance of the second stage', formula: `ω² L C = 1 + 1 / ${LETS_THROUGH}: lets a tenth of the ripple through`, numbers: `ω = 2π × ${print(input.brief.frequency, 'Hz')}, C = ${print(capacitance.taken, 'F')}`,
           value: (1 + 1 / LETS_THROUGH) / (omega ** 2 * capacitance.taken), unit: 'H', source: `${ERICKSON}, ch. 10`, leavesOut: 'resistance of the capacitor, which lets more through; harmonics, of which less comes through',
-        }, spec.series);
-        return { values: { [L]: inductance, [C]: capacitance }, blocking: { [C]: requiredRating(spec.brief.output.voltage, spec.allowed.stress) } };
+        }, input.series);
+        return { values: { [L]: inductance, [C]: capacitance }, blocking: { [C]: requiredRating(input.brief.output.voltage, input.allowed.stress) } };
       },
-      forecast(spec, { values }, own, { load }) {
-        const ripple = own.outputRipple / (2 * Math.PI * spec.brief.frequency * values[L]!.taken) / 2;
+      forecast(input, { values }, own, { load }) {
+        const ripple = own.outputRipple / (2 * Math.PI * input.brief.frequency * values[L]!.taken) / 2;
         const rms = ripple / Math.sqrt(3);
         return {
           outputRipple: own.outputRipple * LETS_THROUGH,
@@ -54,9 +54,9 @@ export const filter: BranchKind = {
         f.capacitor(C, node, minus);
         f.outputs[0]!.nodes = [node, minus];
       },
-      start(spec, _, { load }) {
-        const { voltage } = spec.brief.output;
-        return { [first]: voltage + load * windingResistance(spec.parts[L] as InductorPart, 25), [C]: voltage, [L]: load };
+      start(input, _, { load }) {
+        const { voltage } = input.brief.output;
+        return { [first]: voltage + load * windingResistance(input.parts[L] as InductorPart, 25), [C]: voltage, [L]: load };
       },
       signals: [{ id: `${L}Current`, title: `${L} current`, unit: 'A', of: { current: L }, lane: 'whole' }],
       // What stands behind the second stage turns further by half a circle at its corner.

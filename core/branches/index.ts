@@ -38,21 +38,21 @@ const joined = (t: Topology, added: Added): Topology => ({
   drawing: added.drawing,
   ringing: added.ringing ?? t.ringing,
   blanking: added.blanking ?? t.blanking,
-  size(spec) {
-    const own = t.size(spec);
-    const more = added.size(spec, own);
+  size(input) {
+    const own = t.size(input);
+    const more = added.size(input, own);
     return { ...own, values: { ...own.values, ...more.values }, blocking: { ...own.blocking, ...more.blocking } };
   },
-  forecast(spec, sizing, point) {
-    const own = t.forecast(spec, sizing, point);
-    const more = added.forecast(spec, sizing, own, point);
+  forecast(input, sizing, point) {
+    const own = t.forecast(input, sizing, point);
+    const more = added.forecast(input, sizing, own, point);
     return { ...own, ...more, parts: { ...own.parts, ...more.parts } };
   },
-  stage(f, spec, sizing, point) {
-    t.stage(f, spec, sizing, point);
+  stage(f, input, sizing, point) {
+    t.stage(f, input, sizing, point);
     f.whole();
     added.put(f, sizing);
   },
-  start: (spec, sizing, point) => ({ ...t.start(spec, sizing, point), ...added.start?.(spec, sizing, point) }),
-  crossoverLimit: (spec, sizing, point) => Math.min(t.crossoverLimit(spec, sizing, point), added.crossoverLimit?.(sizing) ?? Infinity),
+  start: (input, sizing, point) => ({ ...t.start(input, sizing, point), ...added.start?.(input, sizing, point) }),
+  crossoverLimit: (input, sizing, point) => Math.min(t.crossoverLimit(input, sizing, point), added.crossoverLimit?.(sizing) ?? Infinity),
 });

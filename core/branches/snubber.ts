@@ -29,18 +29,18 @@ export const snubber: BranchKind = {
     const key = resistorOf(C);
     return {
       slots: [{ id: C, kind: 'capacitor', title: 'snubber capacitor', purpose: `damps the ringing at ${at}` }],
-      size(spec, { blocking }) {
-        const own = ownCapacitance(spec.parts[at]!);
+      size(input, { blocking }) {
+        const own = ownCapacitance(input.parts[at]!);
         const stray = branch.stray ?? STRAY;
-        const capacitor = capacitorValue(spec.parts[C] as CapacitorPart, [{ title: 'capacitance of the snubber', formula: `C ≥ ${TIMES} C(${at})`, numbers: `${TIMES} × ${print(own, 'F')}`, value: TIMES * own, unit: 'F', source: SOURCE, leavesOut: 'what the capacitance of the other side adds; more damps better and burns more' }]);
-        const resistor = resistorValue(spec, id, branch, C, { title: 'resistance of the snubber', formula: `R = √(L / C(${at}))`, numbers: `L = ${print(stray, 'H')} of the loop, ${print(own, 'F')}`, value: Math.sqrt(stray / own), unit: 'Ω', source: SOURCE, leavesOut: 'damping by skin effect and by the part itself' });
-        return { values: { [C]: capacitor, [key]: resistor }, blocking: { [C]: requiredRating(blocking[at]!.most, spec.allowed.stress) } };
+        const capacitor = capacitorValue(input.parts[C] as CapacitorPart, [{ title: 'capacitance of the snubber', formula: `C ≥ ${TIMES} C(${at})`, numbers: `${TIMES} × ${print(own, 'F')}`, value: TIMES * own, unit: 'F', source: SOURCE, leavesOut: 'what the capacitance of the other side adds; more damps better and burns more' }]);
+        const resistor = resistorValue(input, id, branch, C, { title: 'resistance of the snubber', formula: `R = √(L / C(${at}))`, numbers: `L = ${print(stray, 'H')} of the loop, ${print(own, 'F')}`, value: Math.sqrt(stray / own), unit: 'Ω', source: SOURCE, leavesOut: 'damping by skin effect and by the part itself' });
+        return { values: { [C]: capacitor, [key]: resistor }, blocking: { [C]: requiredRating(blocking[at]!.most, input.allowed.stress) } };
       },
-      forecast(spec, { values }) {
-        const volts = stage.size(spec).blocking[at]!.most;
+      forecast(input, { values }) {
+        const volts = stage.size(input).blocking[at]!.most;
         const ohms = values[key]!.taken;
         // A capacitor charged and discharged once a period through R.
-        const rms = volts * Math.sqrt((values[C]!.taken * spec.brief.frequency) / ohms);
+        const rms = volts * Math.sqrt((values[C]!.taken * input.brief.frequency) / ohms);
         return { parts: { [C]: { mean: 0, rms, peak: volts / ohms, peakToPeak: 2 * rms, estimate: true } } };
       },
       put(f, { values }) {

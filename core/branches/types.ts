@@ -20,13 +20,13 @@ export interface BranchKind {
 export interface Added {
   slots: readonly Slot[];
   /** Sizes of its parts beside those that the stage has already */
-  size(spec: SizingInput, own: Sizing): Pick<Sizing, 'values' | 'blocking'>;
+  size(input: SizingInput, own: Sizing): Pick<Sizing, 'values' | 'blocking'>;
   /** What its parts carry, and what it makes of the ripple */
-  forecast(spec: SizingInput, sizing: Pick<Sizing, 'values'>, own: Forecast, point: Pick<OperatingPoint, 'line' | 'load'>): Pick<Forecast, 'parts'> & Partial<Forecast>;
+  forecast(input: SizingInput, sizing: Pick<Sizing, 'values'>, own: Forecast, point: Pick<OperatingPoint, 'line' | 'load'>): Pick<Forecast, 'parts'> & Partial<Forecast>;
   /** Its elements, into the fragment that the stage stands in */
   put(f: Fragment, sizing: Sizing): void;
   /** Where its states begin, and those of the stage that it moves */
-  start?(spec: SizingInput, sizing: Sizing, point: OperatingPoint): Readonly<Record<string, number>>;
+  start?(input: SizingInput, sizing: Sizing, point: OperatingPoint): Readonly<Record<string, number>>;
   signals: readonly Signal[];
   /** What rings last before the output from now on */
   ringing?: Topology['ringing'];

@@ -20,8 +20,8 @@ export function chosenAnew(d: Design, shelf: readonly Part[], by: By, slot?: str
   const wishes = { ...wishesOf(d.requirements), lean: by === 'loss' };
   if (slot === undefined) return chooseTopology({ ...d, parts: {} }, d.topology, shelf, wishes);
   const t = topologyOf(d)!;
-  const spec = sizingInputOf(d);
-  const found = best(t, spec, t.size(spec), slot, shelf, wishes);
+  const input = sizingInputOf(d);
+  const found = best(t, input, t.size(input), slot, shelf, wishes);
   if (!found) return fail('shelf', `parts.${slot}`, `no ${t.slots.find((p) => p.id === slot)?.title ?? slot} of the shelf stands what this brief asks of it`, 'add a part, or relax the brief');
   return editDesign(d, { [`parts.${slot}`]: found.part });
 }
@@ -40,8 +40,8 @@ const [FAR_RATING, FAR_CORE] = [4, 12];
 /** The parts that a brief no longer fits: too weak for it, or far more than it wants. */
 export function misfits(d: Design, shelf: readonly Part[]): Misfit[] {
   const t = topologyOf(d)!;
-  const spec = sizingInputOf(d);
-  const sizing = t.size(spec);
+  const input = sizingInputOf(d);
+  const sizing = t.size(input);
   return t.slots.flatMap(({ id, core }): Misfit[] => {
     const part = d.parts[id]!;
     if (core) return [];
@@ -50,8 +50,8 @@ export function misfits(d: Design, shelf: readonly Part[]): Misfit[] {
     if (rating > 0 && rating < wanted * (1 - 1e-9)) return [{ slot: id, fails: true, why: `${print(rating, 'V')}, and ${print(wanted, 'V')} is wanted` }];
     if (part.kind !== 'capacitor' && rating > FAR_RATING * wanted && wanted > 0) return [{ slot: id, fails: false, why: `${print(rating, 'V')} where ${print(wanted, 'V')} would do` }];
     if (part.kind !== 'inductor' && part.kind !== 'transformer') return [];
-    const found = best(t, spec, sizing, id, shelf)?.part;
-    if (!best(t, spec, sizing, id, [part])) return found ? [{ slot: id, fails: true, why: 'its core would fill, or its winding grow too hot' }] : [];
+    const found = best(t, input, sizing, id, shelf)?.part;
+    if (!best(t, input, sizing, id, [part])) return found ? [{ slot: id, fails: true, why: 'its core would fill, or its winding grow too hot' }] : [];
     const volume = found && 'coreVolume' in found ? found.coreVolume : Infinity;
     return part.coreVolume > FAR_CORE * volume ? [{ slot: id, fails: false, why: `a core ${Math.round(part.coreVolume / volume)} times as large as would do` }] : [];
   });

@@ -14,12 +14,12 @@ import { diodeLoss, needsOf, region, switchLoss, type Need } from './suggest';
 /** What the parts of a design would burn at full load and the middle of the line, by the closed forms: W by slot, and W of the output. */
 export function estimateOf(d: Design): { output: number; losses: { slot: string; watts: number }[] } {
   const t = topologyOf(d)!;
-  const spec = sizingInputOf(d);
-  const sizing = t.size(spec);
+  const input = sizingInputOf(d);
+  const sizing = t.size(input);
   const { line, load, frequency, output, further = [] } = d.brief;
-  const at = t.forecast(spec, sizing, { line: (line.min + line.max) / 2, load: load.max });
+  const at = t.forecast(input, sizing, { line: (line.min + line.max) / 2, load: load.max });
   const losses = t.slots.map((p) => {
-    const part = spec.parts[p.id]!;
+    const part = input.parts[p.id]!;
     const carried = at.parts[p.id]!;
     const need: Need = { ...carried, peak: Math.abs(carried.peak), mean: Math.abs(carried.mean), voltage: sizing.blocking[p.id]?.most ?? 0 };
     return { slot: p.id, watts: copiesOf(p) * wattsOf(part, need, p.id) };
@@ -29,7 +29,7 @@ export function estimateOf(d: Design): { output: number; losses: { slot: string;
     const shared = { ...need, mean: need.mean / each, rms: need.rms / each, peak: need.peak / each };
     switch (part.kind) {
       case 'switch':
-        return each * switchLoss(part, shared, spec.drive, frequency);
+        return each * switchLoss(part, shared, input.drive, frequency);
       case 'diode':
         return each * diodeLoss(part, shared, frequency);
       case 'inductor':
@@ -43,9 +43,9 @@ export function estimateOf(d: Design): { output: number; losses: { slot: string;
   return { output: output.voltage * load.max + further.reduce((sum, o) => sum + o.voltage * o.load.max, 0), losses };
 }
 
-function zeros(t: Topology, spec: SizingInput): number[] {
-  const sizing = t.size(spec);
-  return region(spec).flatMap((p) => t.rightHalfPlaneZero(spec, sizing, p) ?? []);
+function zeros(t: Topology, input: SizingInput): number[] {
+  const sizing = t.size(input);
+  return region(input).flatMap((p) => t.rightHalfPlaneZero(input, sizing, p) ?? []);
 }
 
 /** One topology held against a brief. */
@@ -90,18 +90,18 @@ export function candidateOf(design: Design): Candidate {
   const t = topologyOf(design)!;
   const { id, title } = t;
   const d = design;
-  const spec = sizingInputOf(design);
-  const sizing = t.size(spec);
-  const needs = needsOf(t, spec, sizing);
+  const input = sizingInputOf(design);
+  const sizing = t.size(input);
+  const needs = needsOf(t, input, sizing);
   const { line, load, air } = d.brief;
-  const standing = standAt(billFor(t, spec, sizing), { line: (line.min + line.max) / 2, load: load.max, air: air.max });
+  const standing = standAt(billFor(t, input, sizing), { line: (line.min + line.max) / 2, load: load.max, air: air.max });
   const warm = standing.ok ? warmStage(standing.value, d.sink.thermalResistance) : standing;
   if (!warm.ok) return { id, title, refusal: warm.problem };
   const of = (...kinds: PartKind[]): string[] => t.slots.filter((p) => kinds.includes(p.kind)).map((p) => p.id);
   const sum = (ids: string[], value: (id: string) => number): number => ids.reduce((s, x) => s + value(x) * copiesOf(t.slots.find((p) => p.id === x)!), 0);
   const loss = warm.value.losses.reduce((s, l) => s + l.total, 0);
   const output = d.brief.output.voltage * load.max;
-  const right = zeros(t, spec);
+  const right = zeros(t, input);
   return {
     id,
     title,

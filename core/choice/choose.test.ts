@@ -48,14 +48,14 @@ describe('another topology for the demo brief', () => {
     const taken = must(chooseTopology(rail, 'inverting', SHELF));
     const t = topologyNamed('inverting')!;
     for (const slot of ['Q1', 'D1']) expect((taken.parts[slot] as { blockingVoltage: number }).blockingVoltage * 0.9).toBeGreaterThanOrEqual(84);
-    const spec = sizingInputOf(taken);
-    expect(taken.control.crossover).toBeLessThanOrEqual(t.rightHalfPlaneZero(spec, t.size(spec), { line: 36, load: 8 })! / 3.9);
+    const input = sizingInputOf(taken);
+    expect(taken.control.crossover).toBeLessThanOrEqual(t.rightHalfPlaneZero(input, t.size(input), { line: 36, load: 8 })! / 3.9);
   });
 
   test('suggestions come best first and all fit; a shelf with nothing on it says so', () => {
     const t = topologyNamed('buck-synchronous')!;
-    const spec = sizingInputOf(rail);
-    const list = suggest(t, spec, t.size(spec), 'Q1', SHELF);
+    const input = sizingInputOf(rail);
+    const list = suggest(t, input, t.size(input), 'Q1', SHELF);
     expect(list.length).toBeGreaterThan(3);
     list.forEach((s, k) => {
       expect(s.part.kind === 'switch' && s.part.blockingVoltage * 0.9 >= 60).toBe(true);
@@ -148,11 +148,11 @@ test('the best part of the shelf is the first of all that fit, at every place of
   for (const name of ['cabin-lighting-rail', 'door-motor', 'gate-supplies', 'station-charger']) {
     const d = openDemo(name);
     const t = topologyOf(d)!;
-    const [spec, sizing] = [sizingInputOf(d), sizeDesign(d)];
+    const [input, sizing] = [sizingInputOf(d), sizeDesign(d)];
     for (const { id } of t.slots) {
-      const [first] = suggest(t, spec, sizing, id, SHELF);
+      const [first] = suggest(t, input, sizing, id, SHELF);
       const { against, ...plain } = first ?? {};
-      expect([id, best(t, spec, sizing, id, SHELF)]).toEqual([id, first && plain]);
+      expect([id, best(t, input, sizing, id, SHELF)]).toEqual([id, first && plain]);
       // Against the present part, where that one fits: the first is no worse.
       if (against !== undefined) expect(against).toBeLessThanOrEqual(1);
     }

@@ -44,28 +44,28 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[], wi
   let before = '';
   for (let round = 0; round < 3; round++) {
     for (const { id: slot, title, core } of t.slots) {
-      const spec = forUse(t, { ...base, parts, crossover });
-      const sizing = t.size(spec);
+      const input = forUse(t, { ...base, parts, crossover });
+      const sizing = t.size(input);
       if (core) {
         // A second winding of as many turns on the same core.
         parts[slot] = parts[core.slot]!;
         continue;
       }
       const own = parts[slot]!;
-      const kept = open.has(slot) ? undefined : best(t, spec, sizing, slot, [own]);
+      const kept = open.has(slot) ? undefined : best(t, input, sizing, slot, [own]);
       if (kept) {
         // It stays; but a capacitor whose number is left open takes as many as the currents here want.
         if (own.kind === 'capacitor' && own.count === null) parts[slot] = kept.part;
         continue;
       }
-      const taken = best(t, spec, sizing, slot, shelf, wishes);
+      const taken = best(t, input, sizing, slot, shelf, wishes);
       if (!taken) return fail('shelf', `parts.${slot}`, `no ${title} of the shelf stands what this brief asks of it`, 'add a part, or relax the brief');
       open.add(slot);
       parts[slot] = taken.part;
     }
-    const spec = forUse(t, { ...base, parts, crossover });
-    const sizing = t.size(spec);
-    crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...region(spec).map((p) => t.crossoverLimit(spec, sizing, p)));
+    const input = forUse(t, { ...base, parts, crossover });
+    const sizing = t.size(input);
+    crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...region(input).map((p) => t.crossoverLimit(input, sizing, p)));
     const now = JSON.stringify([crossover, t.slots.map((p) => parts[p.id])]);
     if (now === before) break;
     before = now;

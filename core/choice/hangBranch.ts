@@ -1,7 +1,7 @@
 import type { Part } from '../parts/schema';
 import { fail, type Result } from '../problem';
 import { BRANCHES, hangs } from '../branches';
-import { slotsOf, type Branch, type BranchSlot } from '../branches/branch';
+import { BRANCH_IDS, slotsOf, type Branch, type BranchSlot } from '../branches/branch';
 import { STRAY } from '../branches/loop';
 import { topologyOf } from '../design/topologyOf';
 import type { Topology } from '../topology';
@@ -10,8 +10,6 @@ import { suggest } from './suggest';
 import { editDesign } from '../design/edit';
 import type { Design } from '../design/schema';
 import { sizingInputOf } from '../design/sizingInput';
-
-const MOST = 4;
 
 /**
  * A design with one more branch on its output, or across the part in a place, with the best parts of the shelf for it.
@@ -22,8 +20,8 @@ export function hangBranch(d: Design, kind: Branch['kind'], shelf: readonly Part
   const branch: Branch = { kind, resistance: null, ...(at === undefined ? {} : { at, stray: STRAY }) };
   if (!t || !hangs(t, branch))
     return BRANCHES[kind].across ? fail('branch', 'branches', `a ${kind} hangs across one switch or diode, not across ${at ?? 'nothing'}`, 'choose a switch or a diode that is no one of several alike') : fail('branch', 'branches', 'this power stage has no output capacitor to hang one beside', 'take a topology with one');
-  const id = Array.from({ length: MOST }, (_, k) => `B${k + 1}`).find((x) => !d.branches?.[x]);
-  if (!id) return fail('branch', 'branches', `there are ${MOST} branches already`, 'take one away first');
+  const id = BRANCH_IDS.find((x) => !d.branches?.[x]);
+  if (!id) return fail('branch', 'branches', `there are ${BRANCH_IDS.length} branches already`, 'take one away first');
   const slots = slotsOf(id);
   const { across, fills } = BRANCHES[kind];
   const parts: Record<string, Part> = { ...d.parts };
@@ -36,9 +34,9 @@ export function hangBranch(d: Design, kind: Branch['kind'], shelf: readonly Part
   // Then the best of the shelf for what these places carry.
   const hung: Design = { ...d, branches, parts };
   const after = topologyOf(hung)!;
-  const spec = sizingInputOf(hung);
+  const input = sizingInputOf(hung);
   for (const slot of fills) {
-    const [best] = suggest(after, spec, after.size(spec), slots[slot], shelf);
+    const [best] = suggest(after, input, after.size(input), slots[slot], shelf);
     if (best) parts[slots[slot]] = best.part;
   }
   return editDesign(d, { branches, parts });

@@ -23,8 +23,8 @@ export interface Need {
 }
 
 /** What each place has to stand over the whole region. */
-export function needsOf(t: Topology, spec: SizingInput, sizing: Sizing): Record<string, Need> {
-  const all = region(spec).map((p) => t.forecast(spec, sizing, p));
+export function needsOf(t: Topology, input: SizingInput, sizing: Sizing): Record<string, Need> {
+  const all = region(input).map((p) => t.forecast(input, sizing, p));
   const most = (id: string, key: 'mean' | 'rms' | 'peak' | 'peakToPeak'): number => Math.max(...all.map((f: Forecast) => Math.abs(f.parts[id]![key])));
   return Object.fromEntries(t.slots.map(({ id }) => [id, { mean: most(id, 'mean'), rms: most(id, 'rms'), peak: most(id, 'peak'), peakToPeak: most(id, 'peakToPeak'), voltage: sizing.blocking[id]?.most ?? 0 }]));
 }
@@ -44,18 +44,18 @@ export interface Suggestion {
  * inductors: the smallest core that neither saturates nor overheats; capacitors: the least energy rating that
  * carries ripple and current.
  */
-export function suggest(t: Topology, spec: SizingInput, sizing: Sizing, slot: string, shelf: readonly Part[]): Suggestion[] {
+export function suggest(t: Topology, input: SizingInput, sizing: Sizing, slot: string, shelf: readonly Part[]): Suggestion[] {
   const { kind } = t.slots.find((p) => p.id === slot)!;
-  const holds = judgeOf(t, spec, sizing, slot);
+  const holds = judgeOf(t, input, sizing, slot);
   const list = shelf.flatMap((part) => (part.kind === kind ? (holds(part) ?? []) : [])).sort((a, b) => a.merit - b.merit);
-  const own = list.find((s) => s.part.part === spec.parts[slot]!.part)?.merit;
+  const own = list.find((s) => s.part.part === input.parts[slot]!.part)?.merit;
   return own === undefined ? list : list.map((s) => ({ ...s, against: s.merit / own }));
 }
 
 /** The first of them, without holding them all: parts are held in the order of what each has at least, until none can be better. */
-export function best(t: Topology, spec: SizingInput, sizing: Sizing, slot: string, shelf: readonly Part[], wishes = PLAIN): Suggestion | undefined {
+export function best(t: Topology, input: SizingInput, sizing: Sizing, slot: string, shelf: readonly Part[], wishes = PLAIN): Suggestion | undefined {
   const { kind } = t.slots.find((p) => p.id === slot)!;
-  const holds = judgeOf(t, spec, sizing, slot, wishes);
+  const holds = judgeOf(t, input, sizing, slot, wishes);
   const list = shelf.flatMap((part, index) => (part.kind === kind ? [{ part, index, least: wishes.lean ? 0 : leastMerit(part) }] : [])).sort((a, b) => a.least - b.least);
   let found: { index: number; suggestion: Suggestion } | undefined;
   for (const { part, index, least } of list) {
@@ -73,27 +73,27 @@ function leastMerit(part: Part): number {
 }
 
 /** Holds parts against one place: undefined for one that does not fit. */
-function judgeOf(t: Topology, spec: SizingInput, sizing: Sizing, slot: string, wishes = PLAIN): (part: Part) => Suggestion | undefined {
-  const needs = needsOf(t, spec, sizing);
+function judgeOf(t: Topology, input: SizingInput, sizing: Sizing, slot: string, wishes = PLAIN): (part: Part) => Suggestion | undefined {
+  const needs = needsOf(t, input, sizing);
   const need = harder(needs[slot]!, wishes.harder[slot] ?? 1);
   const cooler = wishes.cooler[slot] ?? 0;
   return (part) => {
     switch (part.kind) {
       case 'switch':
-        return fitsSwitch(part, need, spec) ? inParallel(part, need, spec, wishes, cooler, (each) => switchLoss(part, each, spec.drive, spec.brief.frequency)) : undefined;
+        return fitsSwitch(part, need, input) ? inParallel(part, need, input, wishes, cooler, (each) => switchLoss(part, each, input.drive, input.brief.frequency)) : undefined;
       case 'diode':
-        return part.blockingVoltage * spec.allowed.stress >= need.voltage ? inParallel(part, need, spec, wishes, cooler, (each) => diodeLoss(part, each, spec.brief.frequency)) : undefined;
+        return part.blockingVoltage * input.allowed.stress >= need.voltage ? inParallel(part, need, input, wishes, cooler, (each) => diodeLoss(part, each, input.brief.frequency)) : undefined;
       case 'inductor':
-        return inductorMerit(part, withCore(t, slot, need, needs), spec, sizing.values[slot]!.suggested, sizing.duty.max, wishes, cooler);
+        return inductorMerit(part, withCore(t, slot, need, needs), input, sizing.values[slot]!.suggested, sizing.duty.max, wishes, cooler);
       case 'capacitor':
-        return Array.from({ length: wishes.parallel > 1 ? MOST_SERIES : 1 }, (_, k) => (k === 0 ? part : { ...part, series: k + 1 })).reduce<Suggestion | undefined>((found, some) => found ?? capacitorMerit(t, some, need, spec, slot), undefined);
+        return Array.from({ length: wishes.parallel > 1 ? MOST_SERIES : 1 }, (_, k) => (k === 0 ? part : { ...part, series: k + 1 })).reduce<Suggestion | undefined>((found, some) => found ?? capacitorMerit(t, some, need, input, slot), undefined);
       case 'transformer':
-        return transformerMerit(t, part, spec, slot, wishes, cooler);
+        return transformerMerit(t, part, input, slot, wishes, cooler);
     }
   };
 }
 
-const fitsSwitch = (p: SwitchPart, need: Need, spec: SizingInput): boolean => p.blockingVoltage * spec.allowed.stress >= need.voltage && p.plateauVoltage < 0.8 * spec.drive.voltage;
+const fitsSwitch = (p: SwitchPart, need: Need, input: SizingInput): boolean => p.blockingVoltage * input.allowed.stress >= need.voltage && p.plateauVoltage < 0.8 * input.drive.voltage;
 
 /** W of one switch, warm: conduction, overlap at both edges, output capacitance, gate. */
 export function switchLoss(p: SwitchPart, need: Need, drive: Drive, frequency: number): number {
@@ -119,14 +119,14 @@ function withCore(t: Topology, slot: string, need: Need, all: Record<string, Nee
 const harder = (need: Need, factor: number): Need => (factor === 1 ? need : { mean: need.mean * factor, rms: need.rms * factor, peak: need.peak * factor, peakToPeak: need.peakToPeak, voltage: need.voltage * factor });
 
 /** As many in parallel as keep their junctions cool, or, where watts count, as burn least; undefined where no number does. */
-function inParallel(part: SwitchPart | DiodePart, need: Need, spec: SizingInput, wishes: Wishes, cooler: number, loss: (each: Need) => number): Suggestion | undefined {
+function inParallel(part: SwitchPart | DiodePart, need: Need, input: SizingInput, wishes: Wishes, cooler: number, loss: (each: Need) => number): Suggestion | undefined {
   let found: Suggestion | undefined;
   const most = Math.min(part.maxJunction * 0.9, wishes.junction) - cooler - SPARE;
   for (let count = 1; count <= wishes.parallel; count++) {
     const each = loss({ ...need, mean: need.mean / count, rms: need.rms / count, peak: need.peak / count });
     // Looked through for one place, a part is shown whatever it would burn there.
-    const cool = wishes.parallel === 1 || spec.brief.air.max + SINK_RISE + each * (part.junctionToCase + part.caseToSink) <= most;
-    const merit = wishes.parallel === 1 ? each : count * each * (1 + MORE_JOINTS * (count - 1)) * (1 + FAR_ABOVE * Math.max(0, part.blockingVoltage / (need.voltage / spec.allowed.stress) - 2));
+    const cool = wishes.parallel === 1 || input.brief.air.max + SINK_RISE + each * (part.junctionToCase + part.caseToSink) <= most;
+    const merit = wishes.parallel === 1 ? each : count * each * (1 + MORE_JOINTS * (count - 1)) * (1 + FAR_ABOVE * Math.max(0, part.blockingVoltage / (need.voltage / input.allowed.stress) - 2));
     if (cool && (!found || merit < found.merit)) found = { part: wishes.parallel === 1 ? part : { ...part, count }, merit, unit: 'W' };
     if (found && !wishes.lean) break;
   }
@@ -148,17 +148,17 @@ const SPACE = 2e4;
 /** °C that a winding may reach by these estimates. */
 const coolOf = (p: InductorPart | TransformerPart, { winding }: Wishes, cooler: number): number => Math.min(p.maxTemperature * 0.84, winding) - SPARE - cooler;
 
-function inductorMerit(part: InductorPart, need: Need, spec: SizingInput, inductance: number, duty: number, wishes: Wishes, cooler: number): Suggestion | undefined {
-  if (fluxDensity(part, inductance, need.peak) > part.maxFluxDensity * spec.allowed.stress) return undefined;
-  const core = triangularCoreLoss(part, inductance * need.peakToPeak, duty, spec.brief.frequency);
+function inductorMerit(part: InductorPart, need: Need, input: SizingInput, inductance: number, duty: number, wishes: Wishes, cooler: number): Suggestion | undefined {
+  if (fluxDensity(part, inductance, need.peak) > part.maxFluxDensity * input.allowed.stress) return undefined;
+  const core = triangularCoreLoss(part, inductance * need.peakToPeak, duty, input.brief.frequency);
   const watts = need.rms ** 2 * windingResistance(part, 90) + core;
-  if (!(spec.brief.air.max + watts * part.thermalResistance < coolOf(part, wishes, cooler))) return undefined;
+  if (!(input.brief.air.max + watts * part.thermalResistance < coolOf(part, wishes, cooler))) return undefined;
   return { part, merit: wishes.lean ? leanMerit(watts, part) : part.coreVolume, unit: 'm³' };
 }
 
 /** W of core and copper at the region's corners, warm, against what the winding may reach. */
-function transformerMerit(t: Topology, part: TransformerPart, spec: SizingInput, slot: string, wishes: Wishes, cooler: number): Suggestion | undefined {
-  const own: SizingInput = { ...spec, parts: { ...spec.parts, [slot]: { ...part, primaryTurns: null, secondaryTurns: null, thirdTurns: null, inductance: null } } };
+function transformerMerit(t: Topology, part: TransformerPart, input: SizingInput, slot: string, wishes: Wishes, cooler: number): Suggestion | undefined {
+  const own: SizingInput = { ...input, parts: { ...input.parts, [slot]: { ...part, primaryTurns: null, secondaryTurns: null, thirdTurns: null, inductance: null } } };
   const { values } = t.size(own);
   const turns = values[`${slot} primary`]!.taken;
   const inductance = values[slot]!.taken;
@@ -167,11 +167,11 @@ function transformerMerit(t: Topology, part: TransformerPart, spec: SizingInput,
   const fits = region(own).every((at) => {
     const { parts, duty } = t.forecast(own, { values }, at);
     const { peak, peakToPeak } = parts[slot]!;
-    if (fluxDensity({ turns, coreArea: part.coreArea }, inductance, peak) > part.maxFluxDensity * spec.allowed.stress) return false;
+    if (fluxDensity({ turns, coreArea: part.coreArea }, inductance, peak) > part.maxFluxDensity * input.allowed.stress) return false;
     const copper = t.windings![slot]!.reduce((sum, w) => sum + (parts[w.element]!.rms ** 2 * turnResistance(part, 90) * values[w.turns]!.taken ** 2) / w.share, 0);
-    const core = triangularCoreLoss({ ...part, turns }, inductance * peakToPeak, duty, spec.brief.frequency);
+    const core = triangularCoreLoss({ ...part, turns }, inductance * peakToPeak, duty, input.brief.frequency);
     most = Math.max(most, copper + core);
-    return spec.brief.air.max + (copper + core) * part.thermalResistance < coolOf(part, wishes, cooler);
+    return input.brief.air.max + (copper + core) * part.thermalResistance < coolOf(part, wishes, cooler);
   });
   return fits ? { part, merit: wishes.lean ? leanMerit(most, part) : part.coreVolume, unit: 'm³' } : undefined;
 }
@@ -185,12 +185,12 @@ function triangularCoreLoss(core: Core, swing: number, duty: number, frequency: 
   return coreLoss(core, [{ volts: swing / (D * T), seconds: D * T }, { volts: -swing / ((1 - D) * T), seconds: (1 - D) * T }]);
 }
 
-function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, spec: SizingInput, slot: string): Suggestion | undefined {
+function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, input: SizingInput, slot: string): Suggestion | undefined {
   // Two percent for the ripple on top.
-  if (part.series * part.ratedVoltage * spec.allowed.stress < need.voltage * 1.02) return undefined;
-  const carrying = Math.max(1, Math.ceil(need.rms / (part.ratedCurrent * spec.allowed.stress)));
+  if (part.series * part.ratedVoltage * input.allowed.stress < need.voltage * 1.02) return undefined;
+  const carrying = Math.max(1, Math.ceil(need.rms / (part.ratedCurrent * input.allowed.stress)));
   if (carrying > MOST_CAPACITORS) return undefined;
-  const wanted = t.size(derated(t, { ...spec, parts: { ...spec.parts, [slot]: { ...part, count: null } } })).values[slot]!.suggestedCount!;
+  const wanted = t.size(derated(t, { ...input, parts: { ...input.parts, [slot]: { ...part, count: null } } })).values[slot]!.suggestedCount!;
   const count = Math.max(wanted, carrying);
   if (count > MOST_CAPACITORS) return undefined;
   return { part: { ...part, count: wanted < count ? count : null }, merit: capacitorSize(part, count), unit: 'J' };

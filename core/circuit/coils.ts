@@ -2,7 +2,7 @@ import { solveInPlace } from '../linear/dense';
 import { fail, ok, type Result } from '../problem';
 import type { Circuit, ElementOf } from './elements';
 
-/** How the inductors' currents follow their voltages: di/dt = L⁻¹ v, all of them together, couplings in it. Problems "unknown" and "coupling": more energy than there is. */
+/** How the inductors' currents follow their voltages: di/dt = L⁻¹ v, all of them together, couplings in it; `inverse` is n×n in 1/H, row by row. Problems "unknown" and "coupling": more energy than there is. */
 export function inverseInductance(circuit: Circuit): Result<{ ids: string[]; inverse: Float64Array }> {
   const coils = circuit.elements.filter((e): e is ElementOf<'inductor'> => e.kind === 'inductor' && !e.saturation);
   const n = coils.length;

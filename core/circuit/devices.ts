@@ -95,7 +95,7 @@ function bendsOf(e: Element): number[] | undefined {
   }
 }
 
-/** Current of a resistive element on one segment; undefined for elements that are none. */
+/** Current of a resistive element on one segment, A = S · V + A; undefined for elements that are none. */
 export function pieceOf(e: Element, segment: number): Piece | undefined {
   switch (e.kind) {
     case 'resistor':
@@ -172,7 +172,7 @@ function fluxBounds(e: ElementOf<'inductor'>): number[] {
   return [...up.map((v) => -v).reverse(), ...up];
 }
 
-/** i = flux / inductance + offset on one segment of a saturating inductor. */
+/** i = flux / inductance + offset (A, V·s, H) on one segment of a saturating inductor. */
 export function fluxPieceOf(e: ElementOf<'inductor'>, segment: number): FluxPiece {
   const bends = e.saturation!;
   const step = segment - bends.length;

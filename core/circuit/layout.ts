@@ -30,7 +30,7 @@ export const isSource = (e: Element): e is Source => e.kind === 'voltage-source'
 
 /** Does the source's value move between its breakpoints? */
 export const hasSlope = (w: Waveform): boolean => typeof w === 'object' && (w.shape === 'ramp' || w.shape === 'points');
-/** The sinusoids in a source, besides its offset. */
+/** The sinusoids in a source, besides its offset: V or A, Hz, degrees as the file gives them. */
 export function tonesOf(w: Waveform): { amplitude: number; frequency: number; phase: number }[] {
   if (typeof w === 'number') return [];
   return w.shape === 'sine' ? [w] : w.shape === 'tones' ? w.tones : [];

@@ -215,7 +215,7 @@ export function restState(m: Machine): State {
   return { t: 0, z, segments: Uint16Array.from(m.devices, (d) => d.start), memory: m.eventSources.map((a) => a.begin()), gates: {}, pending: [] };
 }
 
-/** Put the tones of all sources to what they are at a time. */
+/** Put the tones of all sources to what they are at `t` s. */
 export function setTones(m: Machine, z: Float64Array, t: number): void {
   for (const e of m.circuit.elements)
     if (isSource(e))

@@ -62,6 +62,7 @@ export function networkCorners(n: Network): TypeThree {
  * The network in preferred values: capacitors in E12, resistors in E96. Capacitors are coarse, so R1
  * is moved within half and double of what was asked until all three capacitors lie nearest to E12
  * values; the resistors then take up what is left.
+ * @param R1 Ω @param output V regulated @param reference V
  */
 export function preferredNetwork(c: TypeThree, R1: number, output: number, reference: number): Network {
   let best: Network | undefined;

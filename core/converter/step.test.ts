@@ -15,6 +15,7 @@ import { stepFigures } from '../response/step';
 import { decibels, degrees, phase, size } from '../linear/complex';
 import { automaticDesigns } from '../testing/automatic';
 import { closeLoop } from '../testing/averagedLoop';
+import { among, patience, runs } from '../testing/thorough';
 import type { OperatingPoint } from '../topology';
 import type { ClosedStage } from '../evaluation/closed';
 import type { TypeThree } from '../control/network';
@@ -27,7 +28,7 @@ function closedAt(d: Design, point: OperatingPoint, gain = 1): { stage: SettledS
   const { only, mains } = must(standAt(bill, point));
   const stage = must(settleStage(bill, only ?? mains!.at(1, mains!.crest()), () => 25));
   const { built } = must(compensatorOf(d));
-  const transfer = structureOf(bill.spec).amplifier.transfer({ ...built, integrator: gain * built.integrator! });
+  const transfer = structureOf(bill.input).amplifier.transfer({ ...built, integrator: gain * built.integrator! });
   const loop = loopAround(d, stage, transfer, stage.roles.mains ? { current: stage.roles.mains.current, ohms: senseResistance(bill, d) } : 'output');
   return { stage, loop, built: built as unknown as TypeThree, closed: must(closeStage(stage, loop)) };
 }
@@ -80,8 +81,8 @@ test('a step that drives the duty to its end is run in time: the map would promi
 });
 
 describe('the loop gain at its break', () => {
-  // Clamps settle in thousands of periods: injection in time takes minutes for the gate supplies, half of one for the brake magnet.
-  test.each([['cabin-lighting-rail', 0.5], ['door-motor', 1], ['sensor-supply', 1], ['radio', 2]])('%s: exact is what injection in time reads, to 0.1 dB and 1°', (name, from) => {
+  // Clamps settle in thousands of periods, and the mains has a slow reservoir: injection in time takes minutes there.
+  test.each(among<[string, number]>([['cabin-lighting-rail', 0.5], ['door-motor', 1], ['sensor-supply', 1], ['radio', 2]], [['brake-magnet', 1], ['gate-supplies', 1], ['station-charger', 1]]))('%s: exact is what injection in time reads, to 0.1 dB and 1°', (name, from) => {
     const d = openDemo(name);
     const { loop, closed: { circuit, machine, cycle } } = closedAt(d, middle(d, 1));
     const place = must(injectionPointAt(circuit, BREAK));
@@ -93,7 +94,7 @@ describe('the loop gain at its break', () => {
       expect(Math.abs(decibels(size(x.loop) / size(exact[k]!)))).toBeLessThan(0.1);
       expect(Math.abs(((degrees(phase(x.loop)) - degrees(phase(exact[k]!)) + 540) % 360) - 180)).toBeLessThan(1);
     });
-  }, 60_000);
+  }, patience(60_000, 1_800_000));
 });
 
 test('stable by its multipliers is what a run in time comes back to', () => {
@@ -124,7 +125,7 @@ test('stable by its multipliers is what a run in time comes back to', () => {
       const back = run.ok && on.ok && (off(on.value.z) < 1e-11 || off(on.value.z) < off(run.value.z));
       expect(back).toBe(instability(cycle) === undefined);
     }),
-    { numRuns: 15, endOnFailure: true },
+    { numRuns: runs(15, 200), endOnFailure: true },
   );
   expect(unstable).toBeGreaterThan(0);
-}, 120_000);
+}, patience(120_000, 3_600_000));

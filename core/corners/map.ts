@@ -11,7 +11,7 @@ export interface MapCell {
   holds: boolean;
 }
 
-/** Measures along the line at one load: a row of the operating map. */
+/** Measures along the line (V) at one load (A) and air (°C): a row of the operating map. */
 export function mapRow(d: Design, load: number, lines: readonly number[], air: number): MapCell[] {
   return lines.map((line) => {
     const found = evaluate(d, { line, load, air });

@@ -7,10 +7,10 @@ export interface LightLoad {
 }
 
 /** Conduction at the smallest load, at both ends of the line and its middle. */
-export function atLightLoad(t: Topology, spec: SizingInput): LightLoad[] {
-  const { line, load } = spec.brief;
-  const sizing = t.size(spec);
-  return [line.min, (line.min + line.max) / 2, line.max].map((v) => ({ line: v, mode: t.forecast(spec, sizing, { line: v, load: load.min } satisfies Pick<OperatingPoint, 'line' | 'load'>).mode }));
+export function atLightLoad(t: Topology, input: SizingInput): LightLoad[] {
+  const { line, load } = input.brief;
+  const sizing = t.size(input);
+  return [line.min, (line.min + line.max) / 2, line.max].map((v) => ({ line: v, mode: t.forecast(input, sizing, { line: v, load: load.min } satisfies Pick<OperatingPoint, 'line' | 'load'>).mode }));
 }
 
 /** Halvings of the logarithm of the ripple share: to a fifth of a percent */
@@ -20,18 +20,18 @@ const LEAST = 0.01;
 const MOST = 2;
 
 /**
- * The spec with the ripple share that brings the conduction which the brief wants at the smallest load: less ripple than
+ * The sizing input with the ripple share that brings the conduction which the brief wants at the smallest load: less ripple than
  * asked for where it shall be continuous, more where it shall be discontinuous; as near to what was asked for as that
  * goes. As it is where nothing is wanted, where all is well, and where no ripple brings it (the verdict tells then).
  */
-export function withConduction(t: Topology, spec: SizingInput): SizingInput {
-  const wanted = spec.brief.lightLoad;
-  if (wanted === undefined) return spec;
-  const asked = spec.brief.rippleShare;
-  const of = (rippleShare: number): SizingInput => ({ ...spec, brief: { ...spec.brief, rippleShare } });
+export function withConduction(t: Topology, input: SizingInput): SizingInput {
+  const wanted = input.brief.lightLoad;
+  if (wanted === undefined) return input;
+  const asked = input.brief.rippleShare;
+  const of = (rippleShare: number): SizingInput => ({ ...input, brief: { ...input.brief, rippleShare } });
   const holds = (share: number): boolean => atLightLoad(t, of(share)).every((l) => l.mode === wanted);
   const far = wanted === 'continuous' ? LEAST : MOST;
-  if (holds(asked) || !holds(far)) return spec;
+  if (holds(asked) || !holds(far)) return input;
   let [bad, good] = [asked, far];
   for (let round = 0; round < ROUNDS; round++) {
     const middle = Math.sqrt(bad * good);

@@ -13,7 +13,7 @@ function textOf(d: Design): string {
 }
 
 /**
- * What is worked out of a design once and asked for again and again (its spec, its sizes, its compensator), found by
+ * What is worked out of a design once and asked for again and again (its sizing input, its sizes, its compensator), found by
  * what the design says and not by which object says it: one that crosses to a worker with every point that is asked
  * for, or is read from a file again, is the same design. The text itself is the key: some kilobytes, and no two designs
  * share one. The design that was not asked for longest is forgotten first.

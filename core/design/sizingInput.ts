@@ -21,7 +21,7 @@ export const askedSpec = (d: Design): SizingInput => ({
   allowed: { ripple: d.requirements.ripple.limit, deviation: d.requirements.deviation.limit, stress: d.requirements.ratings.limit },
 });
 
-/** A spec as a topology is to be sized by: capacitors as they are where they stand, the ripple share that the conduction wanted at light load asks for. */
+/** A sizing input as a topology is to be sized by: capacitors as they are where they stand, the ripple share that the conduction wanted at light load asks for. */
 export const forUse = (t: Topology, asked: SizingInput): SizingInput => withConduction(t, derated(t, asked));
 
 /** What a topology is given of a design. */

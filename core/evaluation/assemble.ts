@@ -34,13 +34,13 @@ export type Range = ReturnType<Topology['duty']>;
  * @param resistance Ω of each part at its temperature
  * @returns them; problem "value" where a part's value is none that can be computed with
  */
-export function assemble({ topology: t, spec, sizing, drive }: Bill, point: OperatingPoint, resistance: (slot: string) => number): Result<Assembled> {
-  const f = fragment({ parts: spec.parts, values: sizing.values, resistance });
-  putLine(f, spec.brief, t.mains ? behindRectifier(t.mains, spec, point, resistance) : point.line);
-  t.stage(f, spec, sizing, point);
+export function assemble({ topology: t, input, sizing, drive }: Bill, point: OperatingPoint, resistance: (slot: string) => number): Result<Assembled> {
+  const f = fragment({ parts: input.parts, values: sizing.values, resistance });
+  putLine(f, input.brief, t.mains ? behindRectifier(t.mains, input, point, resistance) : point.line);
+  t.stage(f, input, sizing, point);
   f.whole();
-  besideLine(f, spec.brief);
-  putLoads(f, spec.brief, point.load);
+  besideLine(f, input.brief);
+  putLoads(f, input.brief, point.load);
   if (f.timings.some((x) => x.kind === 'held')) f.put({ kind: 'voltage-source', id: HIGH, a: HIGH, b: '0', value: 2 });
   const unsound = f.elements.find((e) => unsoundValue(e) !== undefined);
   if (unsound) return fail('value', unsound.id, `no circuit can be made of these parts: the ${unsoundValue(unsound)} of ${unsound.id} is none that can be computed with`, 'look for a part whose values are nothing, or far from those of the others');
@@ -48,15 +48,16 @@ export function assemble({ topology: t, spec, sizing, drive }: Bill, point: Oper
   for (const p of t.slots) if (p.core) roles.parts[p.id]!.core = p.core;
   return ok({
     elements: f.elements, timings: f.timings, roles, drive,
-    target: roles.mains ? point.drawn! * Math.sin(point.angle!) : spec.brief.output.voltage,
-    range: () => drive.range?.(point) ?? t.duty(spec, sizing, point),
-    start: () => t.start(spec, sizing, point),
+    target: roles.mains ? point.drawn! * Math.sin(point.angle!) : input.brief.output.voltage,
+    range: () => drive.range?.(point) ?? t.duty(input, sizing, point),
+    // Where nothing is to be expected the search begins at rest.
+    start: () => Object.fromEntries(Object.entries(t.start(input, sizing, point)).filter(([, v]) => Number.isFinite(v))),
   });
 }
 
 /** V of the source that stands for the rectified mains at the angle of a point. */
-function behindRectifier({ rectifier }: MainsFed, spec: SizingInput, { line, angle, drawn }: OperatingPoint, resistance: (slot: string) => number): number {
-  return rectified(spec.parts[rectifier] as DiodePart, line, angle!, drawn! * Math.sin(angle!), resistance(rectifier));
+function behindRectifier({ rectifier }: MainsFed, input: SizingInput, { line, angle, drawn }: OperatingPoint, resistance: (slot: string) => number): number {
+  return rectified(input.parts[rectifier] as DiodePart, line, angle!, drawn! * Math.sin(angle!), resistance(rectifier));
 }
 
 const circuitOf = (elements: Element[], modulators: Circuit['modulators']): Circuit => ({ kind: CIRCUIT_KIND, version: 1, name: '', elements, modulators });

@@ -14,13 +14,13 @@ import type { Sizing, SizingInput, Topology } from '../topology';
  */
 export interface Bill {
   topology: Topology;
-  spec: SizingInput;
+  input: SizingInput;
   sizing: Sizing;
   drive: Drive;
 }
 
 /** The bill of a topology sized for something. */
-export const billFor = (topology: Topology, spec: SizingInput, sizing: Sizing = topology.size(spec)): Bill => ({ topology, spec, sizing, drive: structureOf(spec).drive(stageAhead(topology, spec, sizing), spec.control ?? ({} as Control)) });
+export const billFor = (topology: Topology, input: SizingInput, sizing: Sizing = topology.size(input)): Bill => ({ topology, input, sizing, drive: structureOf(input).drive(stageAhead(topology, input, sizing), input.control ?? ({} as Control)) });
 
 /** The bill of a checked design. */
 export const billOf = remembered((d: Design): Bill => {
@@ -37,11 +37,11 @@ export const billOf = remembered((d: Design): Bill => {
  * @param parts fields of the part in a slot
  */
 export function changedBill(bill: Bill, values: Readonly<Record<string, number>>, parts: Readonly<Record<string, Partial<Part>>> = {}): Bill {
-  const { spec, sizing } = bill;
+  const { input, sizing } = bill;
   return {
     ...bill,
     sizing: { ...sizing, values: { ...sizing.values, ...Object.fromEntries(Object.entries(values).map(([key, taken]) => [key, { ...sizing.values[key]!, taken }])) } },
-    spec: { ...spec, parts: { ...spec.parts, ...Object.fromEntries(Object.entries(parts).map(([slot, change]) => [slot, { ...spec.parts[slot]!, ...change } as Part])) } },
+    input: { ...input, parts: { ...input.parts, ...Object.fromEntries(Object.entries(parts).map(([slot, change]) => [slot, { ...input.parts[slot]!, ...change } as Part])) } },
   };
 }
 
@@ -49,8 +49,8 @@ export function changedBill(bill: Bill, values: Readonly<Record<string, number>>
 export const structureOf = ({ control }: Pick<SizingInput, 'control'>): ControlStructure => structureNamed(control?.method ?? voltageTypeThree.id)!;
 
 /** What a control structure may know of a stage before it is settled. */
-function stageAhead(t: Topology, spec: SizingInput, sizing: Pick<Sizing, 'values'>): StageAhead {
-  const { line, load, frequency } = spec.brief;
+function stageAhead(t: Topology, input: SizingInput, sizing: Pick<Sizing, 'values'>): StageAhead {
+  const { line, load, frequency } = input.brief;
   const { currentControl: current } = t;
   return {
     period: 1 / frequency,
@@ -60,9 +60,9 @@ function stageAhead(t: Topology, spec: SizingInput, sizing: Pick<Sizing, 'values
       ? {
           current: {
             sensed: current.sensed,
-            fall: (v) => current.fall(spec, sizing, { line: v }),
+            fall: (v) => current.fall(input, sizing, { line: v }),
             at(point) {
-              const f = t.forecast(spec, sizing, point);
+              const f = t.forecast(input, sizing, point);
               return { peak: f.parts[current.sensed]!.peak, duty: f.duty };
             },
           },

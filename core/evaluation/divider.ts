@@ -12,7 +12,7 @@ export const dividerLoss = (d: Design, n: Network): number => (Number.isFinite(n
 /** More than this, or than this share of the full output, is out of reason for a divider. */
 const [MOST_WATTS, MOST_SHARE] = [1, 0.002];
 
-/** What is to be done about a divider that takes too much; undefined where it does not. */
+/** What is to be done about a divider that burns so many W, if that is too much; undefined where it is not. */
 export function dividerWarning(d: Design, watts: number): string | undefined {
   const { voltage } = d.brief.output;
   if (watts <= MOST_WATTS && watts <= MOST_SHARE * voltage * d.brief.load.max) return undefined;

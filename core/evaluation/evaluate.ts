@@ -25,8 +25,8 @@ export const sizeDesign = (d: Design): Sizing => billOf(d).sizing;
 export function lightLoadOf(d: Design): { wanted: NonNullable<Design['brief']['lightLoad']>; share: number; fails: LightLoad[] } | undefined {
   const wanted = d.brief.lightLoad;
   if (wanted === undefined) return undefined;
-  const { topology, spec } = billOf(d);
-  return { wanted, share: spec.brief.rippleShare, fails: atLightLoad(topology, spec).filter((l) => l.mode !== wanted) };
+  const { topology, input } = billOf(d);
+  return { wanted, share: input.brief.rippleShare, fails: atLightLoad(topology, input).filter((l) => l.mode !== wanted) };
 }
 
 export interface Extent {
@@ -99,7 +99,7 @@ function warmedAt(d: Design, point: OperatingPoint, bill = billOf(d)): Result<Wa
 }
 
 function stageOf(point: OperatingPoint, { standing, warm, runaway }: Warmed, divider = 0): StageFigures {
-  const { topology: t, spec, sizing } = standing.bill;
+  const { topology: t, input, sizing } = standing.bill;
   const { stage } = warm;
   const signals = Object.fromEntries(t.signals.map((s) => [s.id, { ...stage.measure(s.of) }]));
   const parts = divider > 0 ? [...warm.losses, { id: DIVIDER, mechanisms: { divider }, total: divider, temperature: standing.air }] : warm.losses;
@@ -124,7 +124,7 @@ function stageOf(point: OperatingPoint, { standing, warm, runaway }: Warmed, div
     heat: { rungs: runaway ? [] : warm.rungs, iterations: warm.iterations },
     problems: runaway ? { heat: runaway } : {},
     duties: warm.duties,
-    stresses: stressesOf(spec.parts, t, sizing, warm.duties),
+    stresses: stressesOf(input.parts, t, sizing, warm.duties),
   };
 }
 

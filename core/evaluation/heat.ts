@@ -37,12 +37,13 @@ const AGREES = 1e-5;
  * Solve electrical cycle, losses and temperatures together. Currents hardly move with the resistances, so each round
  * settles the cycle, then solves temperatures against losses with its currents held; where temperatures come out as
  * the cycle was settled with, all agree.
+ * @param sink K/W from the heat sink to the air
  * @returns the warm stage; problem "runaway" when heat and resistance drive each other up
  */
 export function warmStage(standing: Standing, sink: number): Result<WarmStage> {
   const { bill, air } = standing;
-  const { topology, spec } = bill;
-  const network = partNetwork(spec.parts, sink, (id) => copiesOf(topology.slots.find((p) => p.id === id)!));
+  const { topology, input } = bill;
+  const network = partNetwork(input.parts, sink, (id) => copiesOf(topology.slots.find((p) => p.id === id)!));
   let temperature: Temperatures = new Map(topology.slots.map((p) => [p.id, air]));
   let near: Near | undefined;
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
@@ -53,7 +54,7 @@ export function warmStage(standing: Standing, sink: number): Result<WarmStage> {
     const { visits, duties, mains } = settled.value;
     const states = visits.map((v) => partStates(bill, v.stage, v.duties));
     const mechanisms = (slot: Slot, warmer: number): Record<string, number> => lossesOf(slot, settled.value, states, warmer, standing.load);
-    const warm = temperatures(topology, spec, network, air, temperature, mechanisms);
+    const warm = temperatures(topology, input, network, air, temperature, mechanisms);
     if (!warm.ok) return warm;
     const moved = Math.max(...topology.slots.map((p) => Math.abs(warm.value.get(p.id)! - at(p.id))));
     if (moved < AGREES && Math.abs(mains?.excess ?? 0) < AGREES) {
@@ -61,7 +62,7 @@ export function warmStage(standing: Standing, sink: number): Result<WarmStage> {
         const found = mechanisms(slot, 1);
         return { id: slot.id, mechanisms: found, total: total(found), temperature: warm.value.get(slot.id)! };
       });
-      const rungs = solveThermalNetwork(network, heatOf(spec, new Map(losses.map((l) => [l.id, l.total]))), air);
+      const rungs = solveThermalNetwork(network, heatOf(input, new Map(losses.map((l) => [l.id, l.total]))), air);
       const angle = standing.mains?.seen;
       const known = visits.findIndex((v) => v.view.angle === angle);
       const seen = known >= 0 ? ok({ stage: visits[known]!.stage, states: states[known]! }) : seenAt(bill, standing.mains!.at(angle!, mains!.crest), at, visits.at(-1)!.stage);
@@ -121,23 +122,23 @@ const MAX_ROUNDS = 400;
  * run down the step tables. Fixed point, each temperature extrapolated by Aitken's rule.
  * @param from what the currents were settled with
  */
-function temperatures(t: Topology, spec: SizingInput, network: readonly ThermalNode[], air: number, from: Temperatures, mechanisms: (slot: Slot, warmer: number) => Record<string, number>): Result<Temperatures> {
+function temperatures(t: Topology, input: SizingInput, network: readonly ThermalNode[], air: number, from: Temperatures, mechanisms: (slot: Slot, warmer: number) => Record<string, number>): Result<Temperatures> {
   const watts = new Map(t.slots.map((p) => {
     const once = total(mechanisms(p, 1));
     return [p.id, { once, more: total(mechanisms(p, 2)) - once }];
   }));
   const warmer = (id: string, now: number): number => {
-    const then = resistanceAt(spec.parts[id]!, from.get(id)!);
-    return then > 0 ? resistanceAt(spec.parts[id]!, now) / then : 1;
+    const then = resistanceAt(input.parts[id]!, from.get(id)!);
+    return then > 0 ? resistanceAt(input.parts[id]!, now) / then : 1;
   };
   const now: Temperatures = new Map(from);
   const before = new Map<string, number>();
   for (let round = 0; round < MAX_ROUNDS; round++) {
     const heat = new Map(t.slots.map(({ id }) => [id, watts.get(id)!.once + (warmer(id, now.get(id)!) - 1) * watts.get(id)!.more]));
-    const rungs = new Map(solveThermalNetwork(network, heatOf(spec, heat), air).map((r) => [r.id, r.temperature]));
+    const rungs = new Map(solveThermalNetwork(network, heatOf(input, heat), air).map((r) => [r.id, r.temperature]));
     let moved = 0;
     for (const { id } of t.slots) {
-      const found = rungs.get(hotSpot(id, spec.parts[id]!) ?? '') ?? air;
+      const found = rungs.get(hotSpot(id, input.parts[id]!) ?? '') ?? air;
       if (!(found < HOPELESS)) return fail('runaway', id, 'its losses and its temperature drive each other up without end', 'take a part with less resistance, a better sink, or a smaller load');
       const step = found - now.get(id)!;
       const ratio = before.get(id) ? step / before.get(id)! : 0;
@@ -154,10 +155,10 @@ function temperatures(t: Topology, spec: SizingInput, network: readonly ThermalN
 }
 
 /** W entering the step tables by the rung they enter at. */
-function heatOf(spec: SizingInput, watts: ReadonlyMap<string, number>): Record<string, number> {
+function heatOf(input: SizingInput, watts: ReadonlyMap<string, number>): Record<string, number> {
   const out: Record<string, number> = {};
   for (const [id, w] of watts) {
-    const spot = hotSpot(id, spec.parts[id]!);
+    const spot = hotSpot(id, input.parts[id]!);
     if (spot) out[spot] = w;
   }
   return out;

@@ -84,7 +84,7 @@ export const compensatorOf = remembered((d: Design): Result<Compensator> => {
   if (!stage.ok) return stage;
   const [at] = plantOf(stage.value, fedBack(bill, stage.value.roles, d))([control.crossover]);
   let plant = times(at!, modulator(control, control.crossover));
-  const { amplifier } = structureOf(bill.spec);
+  const { amplifier } = structureOf(bill.input);
   let placed = amplifier.place(plant, control);
   if (!placed.ok) return placed;
   // Ripple that comes back through the compensator changes what the plant is: placed anew on what the closed circuit shows.
@@ -181,7 +181,7 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
   const { bill } = standing;
   const compensator = compensatorOf(d);
   if (!compensator.ok) return compensator;
-  const structure = structureOf(bill.spec);
+  const structure = structureOf(bill.input);
   const transfer = structure.amplifier.transfer(compensator.value.built);
   const { control } = d;
   const { drive } = stage.assembled;

@@ -3,7 +3,7 @@ import { seenAt, type WarmStage } from './heat';
 import type { Standing } from './standing';
 import type { MainsCycle } from './visits';
 
-/** What the mains gives over its cycle. */
+/** What the mains gives over its cycle: V, A, W. @param seen rad of the angle that everything else is shown at */
 export const mainsFigures = ({ crest, at }: MainsCycle, seen: number): MainsFigures => ({
   crest,
   rms: Math.sqrt(at.reduce((s, a) => s + a.weight * a.stage.measure({ current: a.stage.roles.mains!.current }).mean ** 2, 0)),

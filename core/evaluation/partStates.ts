@@ -73,11 +73,11 @@ function windingVoltages(stage: SettledStage, id: string): { volts: number; seco
 }
 
 /** What the loss mechanisms of each part are given. */
-export function partStates({ topology, spec, sizing }: Bill, stage: SettledStage, duties: Record<string, PartStress>): StateOf {
-  const { frequency } = spec.brief;
+export function partStates({ topology, input, sizing }: Bill, stage: SettledStage, duties: Record<string, PartStress>): StateOf {
+  const { frequency } = input.brief;
   const out: StateOf = {};
   for (const { id } of topology.slots) {
-    const part = spec.parts[id]!;
+    const part = input.parts[id]!;
     const role = stage.roles.parts[id]!;
     const { rms } = duties[id]!;
     if (part.kind === 'switch') {
@@ -87,10 +87,10 @@ export function partStates({ topology, spec, sizing }: Bill, stage: SettledStage
         rms,
         resistance: stage.resistance(id),
         junction: stage.temperature(id),
-        commutations: commutations(stage, id, spec.parts),
+        commutations: commutations(stage, id, input.parts),
         ...(role.body === undefined ? {} : { body: stage.measure({ current: role.body }) }),
         frequency,
-        drive: spec.drive,
+        drive: input.drive,
       } satisfies SwitchState;
     } else if (part.kind === 'diode') out[id] = { id, part, rms, mean: duties[id]!.mean, resistance: stage.resistance(id) } satisfies DiodeState;
     else if (part.kind === 'inductor') out[id] = { id, part, rms, resistance: stage.resistance(id), frequency, voltages: role.core ? [{ volts: 0, seconds: 1 / frequency }] : windingVoltages(stage, id) } satisfies InductorState;

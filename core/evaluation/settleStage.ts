@@ -66,8 +66,8 @@ export interface Near {
 }
 
 /** Build the circuit at a point and settle it at the regulated output. */
-export function settleStage({ spec }: Bill, view: Pick<View, 'assemble'>, temperature: (slot: string) => number, near?: Near): Result<SettledStage> {
-  const resistance = (slot: string): number => resistanceAt(spec.parts[slot]!, temperature(slot));
+export function settleStage({ input }: Bill, view: Pick<View, 'assemble'>, temperature: (slot: string) => number, near?: Near): Result<SettledStage> {
+  const resistance = (slot: string): number => resistanceAt(input.parts[slot]!, temperature(slot));
   const made = view.assemble(resistance);
   if (!made.ok) return made;
   const { roles, drive, target } = made.value;

@@ -57,15 +57,15 @@ export interface OnMains {
 export function standAt(bill: Bill, asked: OperatingPoint): Result<Standing> {
   const wrong = wrongIn(asked);
   if (wrong) return { ok: false, problem: wrong };
-  const { topology, spec, sizing } = bill;
+  const { topology, input, sizing } = bill;
   const { line, air, angle } = asked;
   // With nothing connected the divider's own current flows.
-  const load = asked.load > 0 ? asked.load : spec.least ?? spec.brief.load.min;
+  const load = asked.load > 0 ? asked.load : input.least ?? input.brief.load.min;
   const point = { ...asked, load };
   const view = (at: OperatingPoint, weight: number): View => ({ weight, ...(at.angle === undefined ? {} : { angle: at.angle }), assemble: (resistance) => assemble(bill, at, resistance) });
-  const common = { bill, air, load, landmarks: () => topology.landmarks(spec, sizing, point) };
+  const common = { bill, air, load, landmarks: () => topology.landmarks(input, sizing, point) };
   if (!topology.mains) return angle === undefined ? ok({ ...common, only: view(point, 1) }) : fail('range', 'angle', 'a dc line has no angle', 'leave it out');
-  const from = drawnFrom(topology.mains, spec.parts[topology.mains.rectifier] as DiodePart, line, spec.brief.output.voltage);
+  const from = drawnFrom(topology.mains, input.parts[topology.mains.rectifier] as DiodePart, line, input.brief.output.voltage);
   const beyond = beyondMains(from, angle);
   if (beyond) return { ok: false, problem: beyond };
   const at = (of: number, crest: number, weight = 0): View => view({ ...point, angle: of, drawn: crest }, weight);
@@ -77,14 +77,14 @@ export function standAt(bill: Bill, asked: OperatingPoint): Result<Standing> {
       crest: () => crestAt(bill, point),
       views: (crest) => settledAngles(from).map((a) => at(a.angle, crest, a.weight)),
       at,
-      ripple: (reservoir, list) => outputRipple(sizing.values[reservoir]!.taken, spec.brief.line.mains!, list.map((a) => ({ ...a, fed: a.slow + load }))),
+      ripple: (reservoir, list) => outputRipple(sizing.values[reservoir]!.taken, input.brief.line.mains!, list.map((a) => ({ ...a, fed: a.slow + load }))),
       gather: (roles, list, peakToPeak) => gatherOverMains(roles, line, load, list, peakToPeak),
     },
   });
 }
 
 /** A, crest of the current drawn from the mains at a line and a load, by the forecast. */
-export const crestAt = ({ topology, spec, sizing }: Bill, point: Pick<OperatingPoint, 'line' | 'load'>): number => topology.forecast(spec, sizing, point).crest!;
+export const crestAt = ({ topology, input, sizing }: Bill, point: Pick<OperatingPoint, 'line' | 'load'>): number => topology.forecast(input, sizing, point).crest!;
 
 const range = (where: string, message: string, remedy: string): Problem => ({ code: 'range', where, message, remedy });
 

@@ -1,10 +1,10 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { cornerPoints, judge } from '../corners/corners';
-import { openDemo } from '../../demo/open';
+import { change, openDemo } from '../../demo/open';
 import type { Problem, Result } from '../problem';
 import { editDesign, readDesign, type Design } from '../design';
-import { evaluate, type Figures } from '.';
+import { evaluate, sizeDesign, type Figures } from '.';
 import { evaluateStage } from './evaluate';
 
 /** Designs on which a figure was once silently wrong, or where there was a crash in place of one: each is one of a class. */
@@ -102,3 +102,12 @@ test('a step is followed until its furthest is seen, however slow the loop is ag
   expect(slow! / fast!).toBeGreaterThan(0.98);
   expect(slow! / fast!).toBeLessThan(1.02);
 }, 60_000);
+
+test('parts whose drops leave nothing of the line: no duty is enough, which is said, and lighter loads have their figures', () => {
+  const d = change(openDemo('brake-magnet'), { 'parts.D1.slopeResistance': 7.9 });
+  const { duty } = sizeDesign(d);
+  expect([duty.min > 0.1 && duty.min < 0.4, duty.max]).toEqual([true, Infinity]);
+  const [full, light] = [8, 1].map((load) => evaluate(d, { line: 90, load, air: 50 }));
+  expect(full!.ok ? '' : full!.problem.code).toBe('duty-limit');
+  expect(light!.ok).toBe(true);
+});

@@ -63,7 +63,7 @@ function evd(balanced: Float64Array, n: number): { re: number[]; im: number[]; v
   return { re: realEigenvalues.map((v) => (v - SHIFT) * unit), im: imaginaryEigenvalues.map((v) => v * unit), vectors: eigenvectorMatrix };
 }
 
-/** Eigenvalues of a small dense real matrix (n×n, row by row), unordered; balanced first. */
+/** Eigenvalues of a small dense real matrix (n×n, row by row), unordered; balanced first. In the unit of the matrix: of a rate, 1/s. */
 export function eigenvalues(a: Float64Array, n: number): Complex[] {
   if (n === 0) return [];
   const balanced = a.slice(0, n * n);

@@ -85,7 +85,7 @@ export function doubleStep(psi: Float64Array, e: Float64Array, work: Float64Arra
   for (let i = 0; i < n * n; i++) e[i] = 2 * e[i]! + work[i]!;
 }
 
-/** Φ(h) and Ψ(h) for one duration h ≥ 0. */
+/** Φ(h) = e^(Fh) and Ψ(h) = ∫ Φ, n×n each, for one duration of h ≥ 0 s, F in 1/s. */
 export function exponentialStep(F: Float64Array, h: number, n: number): Step {
   const doublings = halvings(rowNorm(F, n), h);
   const { psi, e } = shortStep(F, h / 2 ** doublings, n);

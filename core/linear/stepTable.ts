@@ -46,7 +46,7 @@ const OFTEN = 6;
 /** ‖F‖ |δ| up to which a time counts as one that is known */
 const NEAR = 0.05;
 
-/** Build a step table with at least so many rungs, down to where a Taylor step takes over for every mode. */
+/** Build a step table of F (size×size, 1/s) for times up to `top` s, with at least so many rungs, down to where a Taylor step takes over for every mode. */
 export function buildStepTable(F: Float64Array, top: number, size: number, rungs = 8): StepTable {
   const norm = rowNorm(F, size);
   const active = activeRows(F, size);
@@ -106,7 +106,7 @@ function keep(stepTable: StepTable, t: number, phi: Float64Array): void {
   stepTable.known.push({ t, phi });
 }
 
-/** z after a time t ≥ 0 from z0: one product where the time is known, else rungs for its bits; Taylor for what is left. */
+/** z after t ≥ 0 s from z0: one product where the time is known, else rungs for its bits; Taylor for what is left. */
 export function advance(stepTable: StepTable, z0: Float64Array, t: number): Float64Array {
   const { F, size, active } = stepTable;
   const next = new Float64Array(size);
@@ -192,7 +192,7 @@ export function climb(stepTable: StepTable, z0: Float64Array, t: number): Float6
   return next;
 }
 
-/** Φ(t) as a product of rungs; kept as a known time. */
+/** Φ(t), size×size, t ≥ 0 s, as a product of rungs; kept as a known time. */
 export function phiAt(stepTable: StepTable, t: number): Float64Array {
   const found = nearest(stepTable, t);
   if (found?.t === t) return found.phi;

@@ -51,7 +51,7 @@ export function coreLoss(part: Core, voltages: readonly { volts: number; seconds
   return (part.coreVolume * ki * sum) / period;
 }
 
-/** The loops of a flux that goes round: from its lowest point on, each loop that closes within a larger one is taken out with its swing. */
+/** The loops of a flux that goes round: from its lowest point on, each loop that closes within a larger one is taken out with its swing, in T as the pieces are. Source: Venkatachalam, Sullivan, Abdallah, Tacca, “Accurate prediction of ferrite core loss with nonsinusoidal waveforms using only Steinmetz parameters”, COMPEL 2002. */
 export function loopsOf(way: readonly Piece[]): { swing: number; pieces: Piece[] }[] {
   if (way.length === 0) return [];
   let [at, low, first] = [0, 0, 0];

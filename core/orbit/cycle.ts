@@ -18,7 +18,7 @@ export interface Interval {
 const phis = new WeakMap<Interval, Float64Array>();
 const areas = new WeakMap<Interval, Float64Array>();
 
-/** Φ over a whole interval, computed once. */
+/** Φ over a whole interval, size×size row by row, computed once. */
 export function phiOf(s: Interval): Float64Array {
   let found = phis.get(s);
   if (!found) phis.set(s, (found = phiAt((s.pattern as Prepared).stepTable, s.duration)));
@@ -50,7 +50,7 @@ export interface Cycle {
   states: number;
 }
 
-/** Largest size of each state at the edges. */
+/** Largest size of each state at the edges: V, A, as the state is. */
 export function largestStates(intervals: readonly Pick<Interval, 'z0'>[], columns: readonly number[]): Float64Array {
   const largest = new Float64Array(columns.length);
   for (const s of intervals) columns.forEach((c, i) => (largest[i] = Math.max(largest[i]!, Math.abs(s.z0[c]!))));

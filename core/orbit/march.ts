@@ -74,7 +74,7 @@ const LAST_PLACES = 16;
 export const emptyTrace = (): Trace => ({ intervals: [], events: [], all: [] });
 
 /**
- * Run a machine from a state until a time, exactly from event to event.
+ * Run a machine from a state until a time in s, exactly from event to event.
  * @returns the state there (the given one is left alone); problem "chatter", "no-pattern", "events", "overflow", "work"
  */
 export function march(m: Machine, from: State, until: number, options: MarchOptions = {}): Result<State> {

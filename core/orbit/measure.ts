@@ -3,6 +3,7 @@ import { applyActive, dot, rowTimes } from '../linear/dense';
 import { advance, climb, type StepTable } from '../linear/stepTable';
 import { modalRates, modalRow, modesOf, offChord, offMeanSlope, staysBelow, type Modes } from '../linear/modes';
 import { findRoot } from '../linear/root';
+import { DEFAULT_TOLERANCE } from '../linear/tolerance';
 import type { Prepared } from '../circuit/machine';
 import { areaOf, type Cycle } from './cycle';
 import { nodesOf, visitNodes, type Nodes } from './nodes';
@@ -67,7 +68,7 @@ function product(g: CycleIntegrals, k: number, row: Float64Array, other: Float64
   return sum;
 }
 
-/** Mean and rms of a quantity over the cycle: exact integrals. */
+/** Mean and rms of a quantity over the cycle, in V, A or W as it is: exact integrals. */
 export function integrals(g: CycleIntegrals, quantity: Quantity): { mean: number; rms: number } {
   const { cycle } = g;
   let integral = 0;
@@ -136,10 +137,12 @@ export function extremesAlong(stepTable: StepTable, row: Float64Array, z0: Float
     if (y < seen.min) [seen.min, seen.minAt] = [y, t];
     if (y > seen.max) [seen.max, seen.maxAt] = [y, t];
   };
+  // What is nothing but the rounding of its terms has no extremes besides.
+  const rounding = DEFAULT_TOLERANCE.noise * row.reduce((sum, v, i) => sum + Math.abs(v * z0[i]!), 0);
   let pieces = 0;
   const visit = (t: number, from: Float64Array, to: Float64Array, h: number, rates: Float64Array, fresh: boolean): void => {
     const [y0, y1] = [dot(row, from, size), dot(row, to, size)];
-    const sure = SURE * Math.max(Math.abs(seen.min), Math.abs(seen.max));
+    const sure = Math.max(rounding, SURE * Math.max(Math.abs(seen.min), Math.abs(seen.max)));
     let q = rates;
     let [d0, d1] = [0, 0];
     for (;;) {
@@ -322,7 +325,7 @@ export function harmonics(g: CycleIntegrals, quantity: Quantity, count: number):
   });
 }
 
-/** Total harmonic distortion of a quantity whose fundamental is of the given order: rms of its multiples over its own (IEC 61000-4-7). */
+/** Total harmonic distortion, as a share, of a quantity whose fundamental is of the given order: rms of its multiples over its own (IEC 61000-4-7). */
 export function distortion(list: readonly Harmonic[], fundamental = 1): number {
   const own = list[fundamental]!.amplitude;
   return Math.sqrt(list.filter((h) => h.order > fundamental && h.order % fundamental === 0).reduce((sum, h) => sum + h.amplitude ** 2, 0)) / own;

@@ -272,7 +272,7 @@ function standsAlike(m: Machine, then: State, now: State, T: number): boolean {
   return now.memory.every((own, i) => m.eventSources[i]!.once || own.every((v, k) => v === then.memory[i]![k] || Math.abs(v - then.memory[i]![k]!) <= 1e-6 * T));
 }
 
-/** ∫ y dt over a trace, exact. */
+/** ∫ y dt over a trace, exact: V·s, A·s. */
 export function integralOf(trace: Trace, quantity: (p: Prepared) => Float64Array, size: number): number {
   return trace.intervals.reduce((sum, s) => sum + dot(quantity(s.pattern as Prepared), areaOf(s), size), 0);
 }

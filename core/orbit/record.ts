@@ -13,7 +13,7 @@ import { extremesAlong, type Quantity } from './measure';
 export type Sink = (t: number, values: Float64Array) => void;
 
 /**
- * Points of a run: both sides of every event exactly, and drawing points `step` apart between them.
+ * Points of a run: both sides of every event exactly, and drawing points `step` s apart between them.
  * @returns what to hand to march as `each`
  */
 export function drawPoints(quantities: readonly Quantity[], step: number, sink: Sink): (s: Interval, end: Float64Array) => void {
@@ -50,7 +50,7 @@ export interface Envelope {
 }
 
 /**
- * Envelope of a run between two times; extremes inside a bin are located exactly, not sampled.
+ * Envelope of a run between two times in s; extremes inside a bin are located exactly, not sampled.
  * @returns the envelope, filled while the run goes on, and what to hand to march as `each`
  */
 export function drawEnvelope(quantities: readonly Quantity[], from: number, until: number, bins: number): { envelope: Envelope; each: (s: Interval) => void } {

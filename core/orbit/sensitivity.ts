@@ -117,7 +117,7 @@ function shiftOf(j: Event, X: Float64Array, shifts: readonly Shift[], size: numb
   return shift;
 }
 
-/** R f⁻ − f⁺: what an event that comes δt later adds to z, per δt. */
+/** R f⁻ − f⁺: what an event that comes δt s later adds to z, per δt. Source: Leine, Nijmeijer, “Dynamics and Bifurcations of Non-Smooth Mechanical Systems”, ch. 7 (saltation matrix). */
 export function jumpOf(j: Event, size: number): Float64Array {
   const before = new Float64Array(size);
   const after = new Float64Array(size);

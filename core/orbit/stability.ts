@@ -2,7 +2,7 @@ import { eigenvalues } from '../linear/eigen';
 import type { Problem } from '../problem';
 import type { Cycle } from './cycle';
 
-/** Multipliers of a cycle, largest first. */
+/** Multipliers of a cycle, largest first: eigenvalues of its period map, without unit; it is stable where all are smaller than one. */
 export const multipliers = (c: Cycle): { re: number; im: number; size: number }[] =>
   eigenvalues(c.monodromy, c.states)
     .map((v) => ({ ...v, size: Math.hypot(v.re, v.im) }))

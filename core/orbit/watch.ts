@@ -33,7 +33,7 @@ export interface Arrival {
 }
 
 /**
- * Run from z0 for `duration`, or until a guard fires. Guards that move with their own slope alone (a
+ * Run from z0 for `duration` s, or until a guard fires. Guards that move with their own slope alone (a
  * carrier against a constant) have a known time and need no watching.
  */
 export function watch(p: Prepared, z0: Float64Array, duration: number, watched: readonly Watched[]): Arrival {
@@ -60,8 +60,12 @@ interface Search {
   modes: Modes;
   watched: readonly Watched[];
   guards: readonly PatternGuard[];
-  /** Before these times a guard that was let pass as a rest is not looked at */
+  /** Until these times a guard that was let pass as a rest is looked at as `rests` */
   from: number[];
+  /** The guards lifted above the rests that they begin with: what rises beyond those, or comes back after falling, is an event */
+  rests: readonly Watched[];
+  /** The last of those times */
+  rested: number;
   /** Pieces looked at so far */
   pieces: number;
   scratch: Scratch;
@@ -86,6 +90,12 @@ const room = (list: Float64Array[], depth: number, size: number): Float64Array =
 /** More pieces than that in one interval are not looked at: something rings along a guard's zero for as long as it lasts. */
 const MOST_PIECES = 100_000;
 
+/** Times its noise that a guard has to rise above the rest it begins with. */
+const LIFT = 10;
+
+/** What is watched of a guard over a piece that begins at a time: the guard itself once a rest has had its time. */
+const watchedAt = (s: Search, i: number, t: number): Watched => (t < s.from[i]! ? s.rests[i]! : s.watched[i]!);
+
 /** The same for guards that have to be watched. */
 function follow(p: Prepared, z0: Float64Array, duration: number, watched: readonly Watched[]): Arrival {
   p.work.steps++;
@@ -93,9 +103,14 @@ function follow(p: Prepared, z0: Float64Array, duration: number, watched: readon
   if (watched.length === 0) return { time: duration, z: advance(p.stepTable, z0, duration), fired: -1 };
   const modes = modesOf(p.stepTable);
   const rest = Math.min(duration, REST * watchedStep(p));
-  const from = watched.map((w) => (value(p, w, z0, 0) > 0 ? rest : 0));
+  const from: number[] = [];
+  const rests = watched.map((w, i) => {
+    const g = value(p, w, z0, 0);
+    from[i] = g > 0 ? rest : 0;
+    return g > 0 ? { ...w, offset: w.offset - g - LIFT * noise(p, w, z0) } : w;
+  });
   const scratch = scratchOf(p.size);
-  const search: Search = { p, modes, watched, guards: watched.map((w) => p.guards[w.guard]!), from, pieces: 0, scratch };
+  const search: Search = { p, modes, watched, guards: watched.map((w) => p.guards[w.guard]!), from, rests, rested: Math.max(0, ...from), pieces: 0, scratch };
   let z = z0;
   let t = 0;
   const q = room(scratch.rates, 0, p.size);
@@ -152,7 +167,7 @@ function scan(s: Search, begin: Float64Array, z1: Float64Array, from: number, wh
     if (verdict === CROSSES) return locate(s, z0, z1, t, h, q);
     // Too short to be cut: what is positive at its end fires there.
     if (h <= 1e-15 * (t + h) || h <= 1e-12 * watchedStep(p)) {
-      for (let i = 0; i < s.watched.length; i++) if (t + h > s.from[i]! && value(p, s.watched[i]!, z1, t + h) > noise(p, s.watched[i]!, z1)) return { time: t + h, z: z1.slice(), fired: i };
+      for (let i = 0; i < s.watched.length; i++) if (value(p, watchedAt(s, i, t + h), z1, t + h) > noise(p, s.watched[i]!, z1)) return { time: t + h, z: z1.slice(), fired: i };
       return undefined;
     }
     const { top, rungs } = p.stepTable;
@@ -212,20 +227,22 @@ function tooFine(s: Search, t: number): never {
 /** What a guard may do between two states h apart; `fresh`: are the rates those at the first of them? */
 function inspect(s: Search, i: number, z0: Float64Array, z1: Float64Array, t: number, h: number, q: Float64Array, fresh = false): number {
   const { p, modes } = s;
-  const w = s.watched[i]!;
   const end = t + h;
   const from = s.from[i]!;
-  if (end <= from) return FREE;
+  /** Over a piece that lies within a rest's time what counts is what rises beyond it */
+  const resting = end <= from;
+  const w = resting ? s.rests[i]! : s.watched[i]!;
   const guard = s.guards[i]!;
   const row = modalOf(p, guard);
   const g0 = dot(guard.row, z0, p.size) + w.offset + w.slope * t;
   const g1 = dot(guard.row, z1, p.size) + w.offset + w.slope * end;
   const most = Math.max(g0, g1);
-  if (t >= from && g0 > 0 && g0 > noise(p, w, z0)) return CROSSES;
-  if (t >= from && most < 0 && most + offChord(modes, row, q, h) < 0) return FREE;
+  const known = resting || t >= from;
+  if (known && g0 > 0 && g0 > noise(p, w, z0)) return CROSSES;
+  if (known && most < 0 && most + offChord(modes, row, q, h) < 0) return FREE;
   const chord = (g1 - g0) / h;
   const monotone = Math.abs(chord) > offMeanSlope(modes, row, q, h);
-  if (t < from) return (monotone && chord < 0 && g1 <= 0) || (fresh && g1 < 0 && staysBelow(modes, row, q, h, g0, g1, from - t)) ? FREE : DOUBTFUL;
+  if (!known) return (monotone && chord < 0 && g1 <= 0) || (fresh && g1 < 0 && staysBelow(modes, row, q, h, g0, g1, from - t)) ? FREE : DOUBTFUL;
   if (monotone) return g1 <= 0 ? FREE : CROSSES;
   // Within rounding of zero all along: no sign to trust.
   const floor = noise(p, w, z0);
@@ -235,7 +252,8 @@ function inspect(s: Search, i: number, z0: Float64Array, z1: Float64Array, t: nu
 
 /** The first crossing within `length` of z0, where each guard is free or crosses just once. */
 function locate(s: Search, z0: Float64Array, z1: Float64Array, from: number, length: number, q: Float64Array): Arrival {
-  const { p, watched } = s;
+  const { p } = s;
+  const watched = from < s.rested ? s.watched.map((_, i) => watchedAt(s, i, from)) : s.watched;
   let end = z1;
   let high = length;
   let fired = -1;

@@ -7,7 +7,7 @@ export interface CapacitorUse {
   temperature: number;
 }
 
-/** Share of the capacitance that is left at a voltage: half of it at `halfVoltage`. */
+/** Share of the capacitance that is left at so many V: half of it at `halfVoltage`. */
 export const biasShare = (p: CapacitorPart, volts: number): number => (p.halfVoltage === undefined ? 1 : 1 / (1 + (volts / p.halfVoltage) ** 2));
 
 /** Share of the capacitance at a temperature in °C, straight from 25 °C. */

@@ -47,7 +47,7 @@ export type Goods = z.infer<typeof Goods>;
 const COPPER = 1.76e-8;
 const MU = 4e-7 * Math.PI;
 
-/** m that a field goes into copper at a frequency. */
+/** m that a field goes into copper at a frequency in Hz: √(ρ / π μ f). */
 export const skinDepth = (frequency: number): number => Math.sqrt(COPPER / (Math.PI * MU * frequency));
 
 /** m² of copper. */
@@ -57,7 +57,7 @@ export const copperArea = (w: Wire): number => (Math.PI / 4) * w.diameter ** 2 *
 export const wireResistance = (w: Wire): number => COPPER / copperArea(w);
 
 /**
- * Resistance of one layer of a round wire over that at dc: the layer as a foil of the same copper.
+ * Resistance of one layer of a round wire at a frequency in Hz over that at dc: the layer as a foil of the same copper.
  * Source: Dowell, "Effects of eddy currents in transformer windings", Proc. IEE 113 (1966), one layer.
  */
 export function skinFactor(w: Wire, frequency: number): number {

@@ -11,7 +11,7 @@ export function outputEnergy(p: SwitchPart, volts: number): number {
   return p.count * p.junctionCapacitance0 * p.bendVoltage ** 2 * ((2 / 3) * (root ** 3 - 1) - 2 * (root - 1));
 }
 
-/** C that the output capacitance holds at a voltage: ∫ C dv of the same. */
+/** C (coulombs) that the output capacitance holds at a voltage in V: ∫ C dv of the same. */
 export function outputCharge(p: SwitchPart, volts: number): number {
   if (p.junctionCapacitance0 === undefined || p.bendVoltage === undefined) return p.outputCapacitance * p.count * volts;
   return 2 * p.count * p.junctionCapacitance0 * p.bendVoltage * (Math.sqrt(1 + volts / p.bendVoltage) - 1);
@@ -19,7 +19,7 @@ export function outputCharge(p: SwitchPart, volts: number): number {
 
 /** J that the junction of a switch or a diode holds at a voltage; a diode's capacitance is constant. */
 export const junctionEnergy = (p: SwitchPart | DiodePart, volts: number): number => (p.kind === 'switch' ? outputEnergy(p, volts) : 0.5 * p.junctionCapacitance * p.count * volts ** 2);
-/** C of the same. */
+/** C (coulombs) of the same at a voltage in V; a diode's capacitance is taken as constant. */
 export const junctionCharge = (p: SwitchPart | DiodePart, volts: number): number => (p.kind === 'switch' ? outputCharge(p, volts) : p.junctionCapacitance * p.count * volts);
 
 /** F of the output at a voltage. */

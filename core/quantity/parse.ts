@@ -1,5 +1,5 @@
 import { fail, ok, type Result } from '../problem';
-import { prefixFactor, UNITS, unitNamed, type UnitName } from './units';
+import { prefixFactor, scaleNamed, UNITS, unitNamed, type UnitName } from './units';
 import { printQuantity } from './print';
 
 const NUMBER = String.raw`[+\-−]?(?:\d+\.?\d*|\.\d+)(?:[eE][+\-−]?\d+)?`;
@@ -35,6 +35,8 @@ function readSuffix(text: string, expected: UnitName): { factor: number; unit: U
   const factor = prefixFactor(suffix[0] ?? '');
   // A prefix alone is a prefix: "1 m" is a thousandth, not a metre.
   if (suffix.length === 1 && factor !== undefined) return { factor, unit: '' };
+  const scale = scaleNamed(suffix, expected);
+  if (scale) return { factor: scale.factor, unit: expected };
   const whole = unitNamed(suffix, expected);
   if (whole !== undefined) return { factor: 1, unit: whole };
   if (factor === undefined) return undefined;

@@ -1,4 +1,4 @@
-import { PREFIXES, UNITS, type UnitName } from './units';
+import { PREFIXES, scaleOf, UNITS, type UnitName } from './units';
 
 const MINUS = '−';
 
@@ -22,6 +22,8 @@ export function splitQuantity(value: number, unit: UnitName, digits = 3): { mant
   if (Number.isNaN(value)) return { mantissa: '–', symbol: '' };
   if (!Number.isFinite(value)) return { mantissa: value > 0 ? '∞' : `${MINUS}∞`, symbol };
   const scaled = value * shown;
+  const scale = scaleOf(unit, value);
+  if (scale) return { mantissa: significant(value / scale.factor, digits), symbol: scale.symbol };
   if (!prefixed) return { mantissa: significant(scaled, digits), symbol };
   if (scaled === 0) return { mantissa: '0', symbol };
   // Rounding may carry into the next prefix (999.96 m → 1.00), so round before choosing.
@@ -50,7 +52,8 @@ export function printTyped(value: number, unit: UnitName, digits = 6): string {
 
 /** The factor of the prefix that a value is printed with. */
 const prefixOf = (value: number, unit: UnitName): number =>
-  UNITS[unit].prefixed ? (PREFIXES.filter((p) => Math.abs(value) >= p.factor * (1 - 1e-12)).at(-1)?.factor ?? 1) : 1;
+  scaleOf(unit, value)?.factor ??
+  (UNITS[unit].prefixed ? (PREFIXES.filter((p) => Math.abs(value) >= p.factor * (1 - 1e-12)).at(-1)?.factor ?? 1) : 1);
 
 /** "0.4–8 A", "−10 to 50 °C": both ends in the unit and prefix of the upper one. */
 export function printRange(range: { min: number; max: number }, unit: UnitName, digits = 6): string {

@@ -130,3 +130,31 @@ describe('preferred numbers', () => {
     );
   });
 });
+
+describe('areas and volumes, which take no prefix but have scales of their own', () => {
+  test.each([
+    [9.8e-5, 'm²', '98.0 mm²'],
+    [2.4e-3, 'm²', '24.0 cm²'],
+    [4.31e-6, 'm³', '4.31 cm³'],
+    [4e-8, 'm³', '40.0 mm³'],
+    [0, 'm²', '0 mm²'],
+  ] as const)('%p in %s is printed as %s', (value, unit, text) => expect(printQuantity(value, unit)).toBe(text));
+  test.each([
+    ['98 mm²', 'm²', 9.8e-5],
+    ['98mm2', 'm²', 9.8e-5],
+    ['0.98 cm2', 'm²', 9.8e-5],
+    ['9.8e-5 m²', 'm²', 9.8e-5],
+    ['4.31 cm³', 'm³', 4.31e-6],
+    ['4310 mm3', 'm³', 4.31e-6],
+  ] as const)('%s is read', (text, unit, value) => {
+    const read = parseQuantity(text, unit);
+    expect(read.ok && read.value).toBeCloseTo(value, 12);
+  });
+  test('what is printed is read as the same, of every size', () => {
+    fc.assert(fc.property(fc.double({ min: 1e-9, max: 0.05, noNaN: true }), fc.constantFrom('m²' as const, 'm³' as const), (v, unit) => {
+      const read = parseQuantity(printQuantity(v, unit, 9), unit);
+      expect(read.ok && Math.abs(read.value / v - 1)).toBeLessThan(1e-6);
+    }));
+  });
+  test('a volume is no area', () => expect(parseQuantity('3 cm³', 'm²')).toMatchObject({ ok: false }));
+});

@@ -14,6 +14,8 @@ export interface Unit {
   prefixed: boolean;
   /** Printed value = stored value × this. Only the share differs from 1. */
   shown: number;
+  /** The units that it is printed and typed in, smallest first, where those are no prefixes: each from a value on, in the SI unit */
+  scales?: readonly { symbol: string; factor: number; from: number; spellings: readonly string[] }[];
   /** What is plausible of an apparatus: the lowest and the highest value, and the smallest size besides zero */
   lowest: number;
   highest: number;
@@ -54,8 +56,20 @@ export const UNITS = {
   dB: unit('dB', 'gain', [400], ['db'], false),
   '%': unit('%', 'share', [10, 0, 0], ['percent', 'pct'], false, 100),
   m: unit('m', 'length', [1e3, 1e-9, 0], ['metre', 'meter']),
-  'm²': unit('m²', 'area', [0.1, 1e-12, 0], ['m2'], false),
-  'm³': unit('m³', 'volume', [1, 1e-15, 0], ['m3'], false),
+  'm²': {
+    ...unit('m²', 'area', [0.1, 1e-12, 0], ['m2'], false),
+    scales: [
+      { symbol: 'mm²', factor: 1e-6, from: 0, spellings: ['mm2'] },
+      { symbol: 'cm²', factor: 1e-4, from: 1e-3, spellings: ['cm2'] },
+    ],
+  },
+  'm³': {
+    ...unit('m³', 'volume', [1, 1e-15, 0], ['m3'], false),
+    scales: [
+      { symbol: 'mm³', factor: 1e-9, from: 0, spellings: ['mm3'] },
+      { symbol: 'cm³', factor: 1e-6, from: 1e-7, spellings: ['cm3'] },
+    ],
+  },
   '': unit('', 'number', [1e9], [], false),
 } as const satisfies Record<string, Unit>;
 
@@ -108,6 +122,12 @@ export function unitNamed(typed: string, expected?: UnitName): UnitName | undefi
     names.find((name) => (UNITS[name].spellings as readonly string[]).includes(lower))
   );
 }
+
+/** The scale that a value of a unit with scales is printed in: the largest that it reaches. */
+export const scaleOf = (name: UnitName, value: number): { symbol: string; factor: number } | undefined => (UNITS[name] as Unit).scales?.findLast((s) => Math.abs(value) >= s.from);
+
+/** A scale of a unit as it is typed, or undefined. */
+export const scaleNamed = (typed: string, name: UnitName): { factor: number } | undefined => (UNITS[name] as Unit).scales?.find((s) => s.symbol === typed || s.spellings.includes(typed.toLowerCase()));
 
 /**
  * Why a value can not be meant, in words with the bound that it leaves; undefined when it can. The bounds are far

@@ -46,7 +46,7 @@ const MOST_TONES = 16;
 const TURNS = 12;
 const LEAST_PERIODS = 24;
 
-/** Inject one tone; see injectTones. */
+/** Inject one tone of a frequency in Hz; see injectTones. */
 export function injectTone(circuit: Circuit, input: string, outputs: readonly Row[], frequency: number, options: InjectOptions): Result<Injected> {
   const all = injectTones(circuit, input, outputs, [frequency], options);
   return all.ok ? ok(all.value[0]!) : all;

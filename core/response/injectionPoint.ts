@@ -40,7 +40,7 @@ export function loopAt(machine: Machine, cycle: SettledCycle, place: InjectionPo
 /** Loop gain at a place, exact on the settled cycle, at each frequency (Hz). */
 export const loopGain = (machine: Machine, cycle: SettledCycle, place: InjectionPoint, frequencies: readonly number[]): Complex[] => loopAt(machine, cycle, place)(frequencies);
 
-/** Loop gain at a place by injection in time, each point with its quality. */
+/** Loop gain (a ratio, complex) at a place by injection in time at frequencies in Hz, each point with its quality. */
 export function injectedLoopGain(circuit: Circuit, place: InjectionPoint, frequencies: readonly number[], options: InjectOptions): Result<(Injected & { loop: Complex })[]> {
   const found = injectTones(circuit, place.source, [place.arrives, place.goesOn], frequencies, options);
   return found.ok ? ok(found.value.map((x) => ({ ...x, loop: ratio(x.outputs[0]!, x.outputs[1]!) }))) : found;

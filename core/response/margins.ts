@@ -47,7 +47,7 @@ export function bode(frequency: readonly number[], response: readonly Complex[])
   return out;
 }
 
-/** Least and most of several curves at each frequency of the first: each has points of its own, and is read straight between them. */
+/** Least and most of several curves (dB, degrees) at each frequency (Hz) of the first: each has points of its own, and is read straight between them. */
 export function bandOf(curves: readonly BodeCurve[]): { frequency: number[]; gain: [number, number][]; phase: [number, number][] } | undefined {
   const first = curves[0];
   if (!first) return undefined;

@@ -42,7 +42,7 @@ export function frequencyResponse(system: LinearSystem, input: number, frequenci
   });
 }
 
-/** Response of y to a unit step on one input, exact at each of `points` times from 0 to `duration`. */
+/** Response of y to a unit step on one input, exact at each of `points` times from 0 to `duration` s. */
 export function stepResponse(system: LinearSystem, input: number, duration: number, points: number): { time: number[]; value: number[] } {
   const { n, A, c } = system;
   const b = system.b[input]!;

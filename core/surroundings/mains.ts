@@ -48,7 +48,7 @@ export const drawnFrom = ({ least }: MainsFed, bridge: Pick<DiodePart, 'drop'>, 
 /** Means are right to a millionth by them, to a thousandth where the mode changes on the way; peaks in discontinuous conduction to a fiftieth */
 const ANGLES = 8;
 
-/** The angles that a stage is settled at, with what each stands for; what is missing to one is where nothing is drawn. The crest counts for no mean, but peaks stand there. */
+/** The angles (rad) that a stage is settled at, with what each stands for; what is missing to one is where nothing is drawn. The crest counts for no mean, but peaks stand there. */
 export const settledAngles = (from: number): Angle[] => [...mainsAngles(from, ANGLES), { angle: Math.PI / 2, weight: 0 }];
 
 /** Crossover of the voltage loop as a share of the mains frequency: it shall not follow the ripple at twice that */
@@ -62,7 +62,7 @@ export function mainsAngles(from: number, count: number): Angle[] {
   return gaussLegendre(count).map(({ x, w }) => ({ angle: from + half * (1 + x), weight: (w * half) / (Math.PI / 2) }));
 }
 
-/** Nodes and weights on −1 … 1, by Newton on the Legendre polynomial from the usual guess. */
+/** Nodes and weights on −1 … 1, by Newton on the Legendre polynomial from the usual guess. Source: Abramowitz, Stegun, Handbook of Mathematical Functions, 25.4.29. */
 export function gaussLegendre(count: number): { x: number; w: number }[] {
   return Array.from({ length: count }, (_, k) => {
     let x = -Math.cos((Math.PI * (k + 0.75)) / (count + 0.5));

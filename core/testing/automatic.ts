@@ -4,7 +4,7 @@ import { canHangAcross, takesBranches } from '../branches';
 import { checkDesign } from '../design/check';
 import { Design as Schema, KIND, VERSION } from '../design/schema';
 import { TOPOLOGIES, type Topology } from '../topology';
-import { CAPACITOR, DIODE, INDUCTOR, specs } from './briefs';
+import { CAPACITOR, DIODE, INDUCTOR, sizingInputs } from './briefs';
 
 /** Designs made without anybody's hand, for tests that hold what all topologies answer. */
 
@@ -33,12 +33,12 @@ function bulk(parts: Design['parts'], { line, frequency }: Design['brief']): Des
 
 /** The k-th design for a topology: drawn by its number alone, and refused by nothing; undefined where none of a few draws is. */
 export function automaticDesign(t: Topology, k: number): Design | undefined {
-  for (const spec of fc.sample(specs(t), { numRuns: 12, seed: 1000 * (k + 1) + t.id.length })) {
+  for (const input of fc.sample(sizingInputs(t), { numRuns: 12, seed: 1000 * (k + 1) + t.id.length })) {
     const own = variant(t, k);
     const made = Schema.safeParse({
-      kind: KIND, version: VERSION, name: `${t.title} ${k + 1}`, topology: t.id, brief: spec.brief, requirements: requirements(spec.allowed.ripple, spec.allowed.deviation), drive: spec.drive, ...own,
-      parts: { ...bulk(spec.parts, spec.brief), ...own.parts },
-      control: { method: k === 1 && t.currentControl ? 'peak-current' : 'voltage', crossover: spec.brief.frequency / 40, phaseMargin: 55, integrator: null, zero1: null, zero2: null, pole1: null, pole2: null, ramp: 1, delay: 1e-7, reference: spec.brief.output.voltage / 4, inputResistor: 10e3, rounded: k !== 1 },
+      kind: KIND, version: VERSION, name: `${t.title} ${k + 1}`, topology: t.id, brief: input.brief, requirements: requirements(input.allowed.ripple, input.allowed.deviation), drive: input.drive, ...own,
+      parts: { ...bulk(input.parts, input.brief), ...own.parts },
+      control: { method: k === 1 && t.currentControl ? 'peak-current' : 'voltage', crossover: input.brief.frequency / 40, phaseMargin: 55, integrator: null, zero1: null, zero2: null, pole1: null, pole2: null, ramp: 1, delay: 1e-7, reference: input.brief.output.voltage / 4, inputResistor: 10e3, rounded: k !== 1 },
       sink: { thermalResistance: 1 },
     });
     if (made.success && checkDesign(made.data).length === 0) return made.data;

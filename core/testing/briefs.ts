@@ -35,7 +35,7 @@ function transformerFor(line: number, voltage: number, load: number, loss: numbe
 }
 
 /** A brief inside a topology's domain, with parts whose drops are a percent or so, as a good design has them. */
-export function specs(t: Topology): fc.Arbitrary<SizingInput> {
+export function sizingInputs(t: Topology): fc.Arbitrary<SizingInput> {
   const [low, high] = (RATIOS[t.id] ?? RATIOS[t.id.split('-')[0]!])!;
   const number = (min: number, max: number): fc.Arbitrary<number> => fc.double({ min, max, noNaN: true });
   return fc
@@ -78,15 +78,15 @@ export interface Kept {
 }
 
 /** Everything that sizing promises at the four corners of a brief, beside what the engine finds there. */
-export function promises(t: Topology, spec: SizingInput): { modes: string[]; kept: Kept[] } {
-  const sizing = t.size(spec);
-  const { line, load } = spec.brief;
+export function promises(t: Topology, input: SizingInput): { modes: string[]; kept: Kept[] } {
+  const sizing = t.size(input);
+  const { line, load } = input.brief;
   const modes: string[] = [];
   const kept: Kept[] = [];
   for (const at of [line.min, line.max].flatMap((v) => [load.min, load.max].map((i) => ({ line: v, load: i, air: 25 })))) {
-    const promised = t.forecast(spec, sizing, at);
+    const promised = t.forecast(input, sizing, at);
     const where = `at ${at.line} V, ${at.load} A, ${promised.mode}`;
-    const standing = standAt(billFor(t, spec, sizing), at);
+    const standing = standAt(billFor(t, input, sizing), at);
     if (!standing.ok) throw new Error(standing.problem.message);
     let settled = visit(standing.value, () => 25);
     // On the mains the current is what the load wants once no more is fed to the output.
@@ -102,8 +102,8 @@ export function promises(t: Topology, spec: SizingInput): { modes: string[]; kep
     // Just at the border of the modes either is right.
     if (!(Math.abs(promised.border ?? 1) < 0.02)) see('mode', promised.mode === 'discontinuous' ? 2 : 1, isDiscontinuous(stage.cycle, stage.roles.conduction) ? 2 : 1, 0);
     // What the sources give is what the loads take and what is burnt: no energy of a leakage goes astray.
-    const { input, output, dissipated } = powerBalance(stage.circuit, stage.roles, stage.cycleIntegrals);
-    see('power', input, output + dissipated, 1e-6);
+    const power = powerBalance(stage.circuit, stage.roles, stage.cycleIntegrals);
+    see('power', power.input, power.output + power.dissipated, 1e-6);
     see('duty', promised.duty, stage.duty, 0.01);
     if (!promised.rippleEstimate) see('ripple', promised.outputRipple, mains?.output.peakToPeak ?? stage.measure({ output: 0 }).peakToPeak, 0.03);
     for (const { id } of t.slots) {

@@ -1,11 +1,12 @@
-import { onResistance, slopeResistance, type CapacitorPart, type DiodePart, type SwitchPart } from '../parts/schema';
+import { onResistance, slopeResistance } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from '../surroundings/brief';
-import { capacitorValue, DUTY_MAX, DUTY_MIN, lineDrawnInPulses, MOHAN, refusesAbove, requiredRating } from './common';
+import { capacitorValue, DUTY_MAX, dutyNear, dutyRange, lineDrawnInPulses, MOHAN, ratings, refusesAbove } from './common';
 import { landmark } from './landmarks';
 import { carried, less, type Piece } from './pieces';
-import type { Forecast, Signal, Sizing, SizingInput, Topology } from './types';
+import { root } from './root';
+import { partsAs, type Forecast, type Signal, type Sizing, type SizingInput, type Topology } from './types';
 
 /**
  * Chopper for a load that is a resistance with an inductance of its own, a winding or a magnet: Q1 puts the line
@@ -18,12 +19,7 @@ import type { Forecast, Signal, Sizing, SizingInput, Topology } from './types';
 /** Straight pieces that an exponential is drawn with */
 const PIECES = 48;
 
-interface Parts {
-  Q1: SwitchPart;
-  D1: DiodePart;
-  C1: CapacitorPart;
-}
-const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
+const partsOf = partsAs<{ Q1: 'switch'; D1: 'diode'; C1: 'capacitor' }>();
 
 /** From i towards `end` with a time constant: where it is after t. */
 const relax = (i: number, end: number, t: number, tau: number): number => end + (i - end) * Math.exp(-t / tau);
@@ -41,11 +37,11 @@ interface Cycle {
   down: { end: number; tau: number };
 }
 
-function cycleAt(spec: SizingInput, { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
-  const p = partsOf(spec);
-  const L = spec.brief.loadInductance!;
-  const R = spec.brief.output.voltage / load;
-  const T = 1 / spec.brief.frequency;
+function cycleAt(input: SizingInput, { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
+  const p = partsOf(input);
+  const L = input.brief.loadInductance!;
+  const R = input.brief.output.voltage / load;
+  const T = 1 / input.brief.frequency;
   const [r1, r2] = [R + onResistance(p.Q1, 25), R + slopeResistance(p.D1)];
   const up = { end: line / r1, tau: L / r1 };
   const down = { end: -p.D1.drop / r2, tau: L / r2 };
@@ -65,46 +61,38 @@ function cycleAt(spec: SizingInput, { line, load }: Pick<OperatingPoint, 'line' 
     const mean = (up.end * on - up.tau * (high - low) + down.end * off - down.tau * ((rests ? 0 : low) - high)) / T;
     return { mode: rests ? 'discontinuous' : 'continuous', duty, low, high, on, off, up, down, mean };
   };
-  let [least, most] = [0, 1];
-  for (let k = 0; k < 60; k++) {
-    const middle = (least + most) / 2;
-    if (at(middle).mean > load) most = middle;
-    else least = middle;
-  }
-  return at((least + most) / 2);
+  return at(root((duty) => at(duty).mean - load, 1e-6, 1, 1e-12 * load));
 }
 
 const drawn = (i: number, to: { end: number; tau: number }, seconds: number): Piece[] =>
   Array.from({ length: PIECES }, (_, k) => ({ seconds: seconds / PIECES, from: relax(i, to.end, (k * seconds) / PIECES, to.tau), to: relax(i, to.end, ((k + 1) * seconds) / PIECES, to.tau) }));
 
-function forecast(spec: SizingInput, _: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
-  const c = cycleAt(spec, point);
-  const T = 1 / spec.brief.frequency;
+function forecast(input: SizingInput, _: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+  const c = cycleAt(input, point);
+  const T = 1 / input.brief.frequency;
   const first = drawn(c.low, c.up, c.on);
   const second = drawn(c.high, c.down, c.off);
   const none = (seconds: number): Piece => ({ seconds, from: 0, to: 0 });
   const Q1 = [...first, none(T - c.on)];
   return {
-    mode: c.mode, border: c.low / c.high || (c.off - (T - c.on)) / T, duty: c.duty, outputRipple: ((c.high - c.low) * spec.brief.output.voltage) / point.load,
+    mode: c.mode, border: c.low / c.high || (c.off - (T - c.on)) / T, duty: c.duty, outputRipple: ((c.high - c.low) * input.brief.output.voltage) / point.load,
     parts: { Q1: carried(Q1), D1: carried([none(c.on), ...second, none(Math.max(0, T - c.on - c.off))]), C1: { ...carried(less(Q1, carried(Q1).mean)), estimate: true } },
   };
 }
 
-function size(spec: SizingInput): Sizing {
-  const { brief, allowed } = spec;
-  const p = partsOf(spec);
-  const corners = [brief.line.min, brief.line.max].map((line) => cycleAt(spec, { line, load: brief.load.max }).duty);
+function size(input: SizingInput): Sizing {
+  const { brief } = input;
+  const p = partsOf(input);
+  const corners = [brief.line.min, brief.line.max].map((line) => cycleAt(input, { line, load: brief.load.max }).duty);
   const worst = corners.reduce((a, b) => (b * (1 - b) > a * (1 - a) ? b : a));
-  const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, allowed.stress);
   const working = (title: string, at: Pick<OperatingPoint, 'line' | 'load'>): Working => ({
     title, formula: 'mean of i(t) = Iout,  i(t) exponential with L / R in either part', numbers: `at ${print(at.line, 'V')} and ${print(at.load, 'A')}, L = ${print(brief.loadInductance!, 'H')}, R = ${print(brief.output.voltage / at.load, 'Ω')}`,
-    value: cycleAt(spec, at).duty, unit: '%', source: `${MOHAN}`, leavesOut: 'dead time; resistances are taken at 25 °C',
+    value: cycleAt(input, at).duty, unit: '%', source: `${MOHAN}`, leavesOut: 'dead time; resistances are taken at 25 °C',
   });
-  const workings = [working('smallest duty', { line: brief.line.max, load: brief.load.min }), working('largest duty', { line: brief.line.min, load: brief.load.max })];
   return {
-    duty: { min: workings[0]!.value, max: workings[1]!.value, workings },
+    duty: dutyRange(input, working),
     values: { C1: capacitorValue(p.C1, [lineDrawnInPulses(brief.load.max, worst, brief.frequency, brief.lineRipple)]) },
-    blocking: { Q1: stand(brief.line.max + p.D1.drop), D1: stand(brief.line.max), C1: stand(brief.line.max) },
+    blocking: ratings(input, { Q1: brief.line.max + p.D1.drop, D1: brief.line.max, C1: brief.line.max }),
     inductorCurrent: brief.load.max,
   };
 }
@@ -142,12 +130,12 @@ export const chopper: Topology = {
     f.smoothedByLoad();
     f.duty('high');
   },
-  duty: (spec, _, point) => ({ min: DUTY_MIN, max: 0.995, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, cycleAt(spec, point).duty)) }),
-  start: (spec, _, point) => ({ 'load inductance': cycleAt(spec, point).low }),
+  duty: (input, _, point) => dutyNear(cycleAt(input, point).duty, 0.995),
+  start: (input, _, point) => ({ 'load inductance': cycleAt(input, point).low }),
   signals,
-  landmarks(spec, _, point) {
-    const L = spec.brief.loadInductance!;
-    const R = spec.brief.output.voltage / point.load;
+  landmarks(input, _, point) {
+    const L = input.brief.loadInductance!;
+    const R = input.brief.output.voltage / point.load;
     return [landmark('pole of the load', 'f = R / (2π L)', `${print(R, 'Ω')} / (2π × ${print(L, 'H')})`, R / (2 * Math.PI * L), 'resistances of switch and diode')];
   },
   drawing: {

@@ -3,7 +3,7 @@ import type { Problem } from '../problem';
 import { preferred, printQuantity as print, type SeriesName } from '../quantity';
 import type { Working } from '../working';
 import type { Brief } from '../surroundings/brief';
-import type { SizedValue, Topology } from './types';
+import type { SizedValue, Sizing, SizingInput, Topology } from './types';
 
 /** What topologies share: sources, capacitors in parallel, what a part carries, and why a brief can not be served. */
 export const ERICKSON = 'Erickson, Maksimović: Fundamentals of Power Electronics';
@@ -76,7 +76,7 @@ const tauOf = (part: CapacitorPart): { tau: number; tauText: string } => {
   return { tau, tauText: `τ = ${print(part.esr, 'Ω')} × ${print(part.capacitance, 'F')} = ${print(tau, 's')}` };
 };
 
-/** Output capacitance for the ripple where an inductor feeds the output all the time; `frequency` is that of its ripple. */
+/** Output capacitance (F) for the ripple where an inductor feeds the output all the time. @param swing A peak to peak @param frequency Hz of that ripple @param allowed V peak to peak */
 export function rippleFedAlways(part: CapacitorPart, swing: number, frequency: number, allowed: number): Working {
   const { tau, tauText } = tauOf(part);
   return {
@@ -85,7 +85,7 @@ export function rippleFedAlways(part: CapacitorPart, swing: number, frequency: n
   };
 }
 
-/** Output capacitance for the ripple where the output is fed while the switch is off. */
+/** Output capacitance (F) for the ripple where the output is fed while the switch is off. @param load A @param peak A fed at most @param frequency Hz @param allowed V peak to peak */
 export function rippleFedInPulses(part: CapacitorPart, load: number, duty: number, peak: number, frequency: number, allowed: number): Working {
   const { tau, tauText } = tauOf(part);
   return {
@@ -94,7 +94,7 @@ export function rippleFedInPulses(part: CapacitorPart, load: number, duty: numbe
   };
 }
 
-/** Output capacitance that holds a load step until the loop answers. */
+/** Output capacitance (F) that holds a load step until the loop answers. @param step A @param crossover Hz @param allowed V of deviation */
 export function holdsStep(part: CapacitorPart, step: number, crossover: number, allowed: number): Working {
   const { tau, tauText } = tauOf(part);
   return {
@@ -103,13 +103,13 @@ export function holdsStep(part: CapacitorPart, step: number, crossover: number, 
   };
 }
 
-/** Input capacitance where the line is drawn on all the time. */
+/** Input capacitance (F) where the line is drawn on all the time. @param swing A peak to peak @param frequency Hz @param allowed V peak to peak */
 export const lineDrawnAlways = (swing: number, frequency: number, allowed: number): Working => ({
   title: 'capacitance for the ripple on the line', formula: 'C ≥ ΔI / (8 f · ΔV)', numbers: `${print(swing, 'A')} / (8 × ${print(frequency, 'Hz')} × ${print(allowed, 'V')})`,
   value: swing / (8 * frequency * allowed), unit: 'F', source: MOHAN, leavesOut: 'series resistance; what the line itself carries',
 });
 
-/** Input capacitance where the line is drawn on in pulses of a current. */
+/** Input capacitance (F) where the line is drawn on in pulses of a current. @param current A within a pulse @param frequency Hz @param allowed V peak to peak */
 export const lineDrawnInPulses = (current: number, duty: number, frequency: number, allowed: number): Working => ({
   title: 'capacitance for the ripple on the line', formula: 'C ≥ I D (1 − D) / (f · ΔV)', numbers: `${print(current, 'A')} × ${duty.toFixed(3)} × ${(1 - duty).toFixed(3)} / (${print(frequency, 'Hz')} × ${print(allowed, 'V')})`,
   value: (current * duty * (1 - duty)) / (frequency * allowed), unit: 'F', source: MOHAN, leavesOut: 'series resistance; what the line itself carries',
@@ -126,6 +126,23 @@ export function inductorValue(part: InductorPart, working: Working, series: Seri
 
 /** V that a part stands, and the rating that this wants. */
 export const requiredRating = (most: number, stress: number): { most: number; wanted: number } => ({ most, wanted: most / stress });
+
+/** The same of several slots, at the stress that the design allows. @param most V by slot */
+export const ratings = ({ allowed }: Pick<SizingInput, 'allowed'>, most: Readonly<Record<string, number>>): Sizing['blocking'] =>
+  Object.fromEntries(Object.entries(most).map(([slot, volts]) => [slot, requiredRating(volts, allowed.stress)]));
+
+/** A duty between its two ends: least at the highest line and the smallest load, most at the lowest line and full load. */
+export function dutyRange({ brief: { line, load } }: Pick<SizingInput, 'brief'>, working: (title: string, at: { line: number; load: number }) => Working): Sizing['duty'] {
+  return dutyOver(working('smallest duty', { line: line.max, load: load.min }), working('largest duty', { line: line.min, load: load.max }));
+}
+export function dutyOver(smallest: Working, largest: Working): Sizing['duty'] {
+  // Where the drops of the parts leave nothing of the line, no duty is enough.
+  const workings = [smallest, largest].map((w) => (w.value > 0 ? w : { ...w, value: Infinity }));
+  return { min: workings[0]!.value, max: workings[1]!.value, workings };
+}
+
+/** Where to look for a duty first, and between what. */
+export const dutyNear = (guess: number, max = 0.99, min = DUTY_MIN): { min: number; max: number; guess: number } => ({ min, max, guess: Number.isNaN(guess) ? max - 0.01 : Math.min(max - 0.01, Math.max(2 * min, guess)) });
 
 /** What rings last before the output of a power stage: L1 with C2 where it does not say. */
 export const ringingOf = ({ ringing }: Pick<Topology, 'ringing'>): { L: string; C: string } => ringing ?? { L: 'L1', C: 'C2' };

@@ -2,9 +2,9 @@ import { type Fragment, esrOf } from '../converter/fragment';
 import { preferred, printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from '../surroundings/brief';
-import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, lineDrawnInPulses, MOHAN, rippleFedInPulses, requiredRating } from './common';
+import { capacitorValue, dutyNear, dutyRange, ERICKSON, holdsStep, lineDrawnInPulses, MOHAN, ratings, rippleFedInPulses } from './common';
 import { CLAMP, flybackCycle, LARGEST, partsOf } from './flybackCycle';
-import { capacitorZero, landmark, loadPole } from './landmarks';
+import { capacitorZero, doublePole, loadPole, rightZero } from './landmarks';
 import type { Drawing, Slot, Signal, SizedValue, Sizing, SizingInput, Topology } from './types';
 import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, winding } from './windings';
 
@@ -29,25 +29,25 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
   const { channels, voltageOf, loadOf, largestMean, reflected, clampResistance, atWorst, nearly, solve, forecast } = flybackCycle(outputs);
   const windings = [winding('T1', 'primary', 0.5), ...channels.map((c) => winding('T1', c.winding.replace('T1 ', ''), c.share))];
 
-  const ratio = (spec: SizingInput): Working => {
-    const { brief } = spec;
-    const drop = partsOf(spec).D1.drop;
+  const ratio = (input: SizingInput): Working => {
+    const { brief } = input;
+    const drop = partsOf(input).D1.drop;
     return {
       title: 'turns ratio', formula: 'Ns / Np ≥ (Vout + Vf) (1 − Dmax) / (Dmax Vline)', numbers: `(${print(brief.output.voltage, 'V')} + ${print(drop, 'V')}) × ${1 - LARGEST} / (${LARGEST} × ${print(brief.line.min, 'V')})`,
       value: ((brief.output.voltage + drop) * (1 - LARGEST)) / (LARGEST * brief.line.min), unit: '', source: `${ERICKSON}, ch. 6`, leavesOut: 'resistances; a larger duty spares the diode and strains the switch',
     };
   };
 
-  function inductance(spec: SizingInput): SizedValue {
-    const { brief } = spec;
-    const { T1 } = partsOf(spec);
-    const over = reflected(spec, ratio(spec).value);
+  function inductance(input: SizingInput): SizedValue {
+    const { brief } = input;
+    const { T1 } = partsOf(input);
+    const over = reflected(input, ratio(input).value);
     const duty = over / (brief.line.max + over);
-    const base = largestMean(spec);
+    const base = largestMean(input);
     const value = (brief.line.max * duty) / (brief.frequency * brief.rippleShare * base);
-    const suggested = preferred(value, spec.series ?? 'E24', 'up');
+    const suggested = preferred(value, input.series ?? 'E24', 'up');
     return {
-      title: 'inductance of the primary', unit: 'H', wanted: value, suggested, taken: T1.inductance ?? suggested, overridden: T1.inductance !== null, how: T1.inductance === null ? `next in ${spec.series ?? 'E24'}, by the gap` : 'your value',
+      title: 'inductance of the primary', unit: 'H', wanted: value, suggested, taken: T1.inductance ?? suggested, overridden: T1.inductance !== null, how: T1.inductance === null ? `next in ${input.series ?? 'E24'}, by the gap` : 'your value',
       workings: [{
         title: 'inductance for the ripple share', formula: 'L ≥ Vline D / (f · r · I),  I = Pout / (Vline D) at the lowest line', numbers: `${print(brief.line.max, 'V')} × ${duty.toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${brief.rippleShare} × ${print(base, 'A')})`,
         value, unit: 'H', source: `${ERICKSON}, ch. 6`, leavesOut: 'voltage across the resistances; leakage',
@@ -55,13 +55,13 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     };
   }
 
-  function size(spec: SizingInput): Sizing {
-    const { brief, allowed, crossover } = spec;
-    const p = partsOf(spec);
+  function size(input: SizingInput): Sizing {
+    const { brief, allowed, crossover } = input;
+    const p = partsOf(input);
     const { frequency } = brief;
-    const T1 = inductance(spec);
-    const worst = atWorst(spec, T1.taken);
-    const turns = turnsFor(p.T1, { ratio: ratio(spec), voltSeconds: T1.taken * worst.peak, where: `= ${print(T1.taken, 'H')} × ${print(worst.peak, 'A')} at full load and the lowest line`, swing: FLUX_SHARE * p.T1.maxFluxDensity });
+    const T1 = inductance(input);
+    const worst = atWorst(input, T1.taken);
+    const turns = turnsFor(p.T1, { ratio: ratio(input), voltSeconds: T1.taken * worst.peak, where: `= ${print(T1.taken, 'H')} × ${print(worst.peak, 'A')} at full load and the lowest line`, swing: FLUX_SHARE * p.T1.maxFluxDensity });
     const n = turns.secondary.taken / turns.primary.taken;
     const values: Record<string, SizedValue> = { T1, 'T1 primary': turns.primary, 'T1 secondary': turns.secondary };
     if (outputs === 2) {
@@ -80,37 +80,35 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
       values[c.capacitor] = capacitorValue(p[c.capacitor], i === 0 ? [ripple, holdsStep(p.C2, brief.loadStep, crossover, allowed.deviation)] : [ripple]);
     });
     values.C1 = capacitorValue(p.C1, [lineDrawnInPulses(worst.mean, LARGEST, frequency, brief.lineRipple)]);
-    const R = clampResistance(spec, values);
-    const over = reflected(spec, n);
+    const R = clampResistance(input, values);
+    const over = reflected(input, n);
     values.C3 = capacitorValue(p.C3, [{
       title: `capacitance for a ripple of ${CLAMP_RIPPLE * 100} % of the clamp`, formula: 'C ≥ 1 / (0.05 f R),  R = Vc² / P,  P = ½ Lk Ipeak² f Vc / (Vc − Vor)',
       numbers: `R = ${print(R, 'Ω')} for ${print(CLAMP * over, 'V')} with ${print(over, 'V')} reflected, Lk = ${print(leakage(p.T1, turns.primary.taken), 'H')}, ${print(worst.peak, 'A')}`,
       value: 1 / (CLAMP_RIPPLE * frequency * R), unit: 'F', source: `${MOHAN}, ch. 10`, leavesOut: 'capacitance of the switch, which takes some of the energy',
     }]);
-    const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, allowed.stress);
-    const clampMost = Math.max(...[brief.line.min, brief.line.max].map((line) => nearly(spec, values, { line, load: brief.load.max }).clamp)) * (1 + CLAMP_RIPPLE);
+    const clampMost = Math.max(...[brief.line.min, brief.line.max].map((line) => nearly(input, values, { line, load: brief.load.max }).clamp)) * (1 + CLAMP_RIPPLE);
     const duty = (title: string, at: Pick<OperatingPoint, 'line' | 'load'>): Working => ({
       title, formula: 'D = Vor / (Vline + Vor),  Vor = (Vout + Vf + I R) Np / Ns, and the time the leakage takes', numbers: `at ${print(at.line, 'V')} and ${print(at.load, 'A')}, Ns / Np = ${turns.secondary.taken}/${turns.primary.taken}`,
-      value: nearly(spec, values, at).duty, unit: '%', source: `${ERICKSON}, ch. 6`, leavesOut: 'dead time; resistances are taken at 25 °C',
+      value: nearly(input, values, at).duty, unit: '%', source: `${ERICKSON}, ch. 6`, leavesOut: 'dead time; resistances are taken at 25 °C',
     });
-    const workings = [duty('smallest duty', { line: brief.line.max, load: brief.load.min }), duty('largest duty', { line: brief.line.min, load: brief.load.max })];
-    const blocking: Record<string, { most: number; wanted: number }> = { Q1: stand(brief.line.max + clampMost + p.D2.drop), D2: stand(brief.line.max + clampMost), C1: stand(brief.line.max), C3: stand(clampMost) };
+    const most: Record<string, number> = { Q1: brief.line.max + clampMost + p.D2.drop, D2: brief.line.max + clampMost, C1: brief.line.max, C3: clampMost };
     channels.forEach((c, i) => {
-      blocking[c.diode] = stand((values[c.winding]!.taken / turns.primary.taken) * brief.line.max + voltageOf(brief, i));
-      blocking[c.capacitor] = stand(voltageOf(brief, i));
+      most[c.diode] = (values[c.winding]!.taken / turns.primary.taken) * brief.line.max + voltageOf(brief, i);
+      most[c.capacitor] = voltageOf(brief, i);
     });
-    return { duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, blocking, inductorCurrent: worst.mean };
+    return { duty: dutyRange(input, duty), values, blocking: ratings(input, most), inductorCurrent: worst.mean };
   }
 
-  function stage(f: Fragment, spec: SizingInput, { values }: Sizing): void {
-    const level = spec.brief.line.max / atWorst(spec, values.T1!.taken).mean;
+  function stage(f: Fragment, input: SizingInput, { values }: Sizing): void {
+    const level = input.brief.line.max / atWorst(input, values.T1!.taken).mean;
     f.core('T1', 'pk', 'pw', CORE_DAMPING * level);
-    f.leakage('T1', 'line', 'pk', leakage(partsOf(spec).T1, values['T1 primary']!.taken), LEAKAGE_DAMPING * level);
+    f.leakage('T1', 'line', 'pk', leakage(partsOf(input).T1, values['T1 primary']!.taken), LEAKAGE_DAMPING * level);
     f.copper('T1', windings[0]!, 'pw', 'sw');
     f.turns('T1', [['pk', 'pw', 'T1 primary'], ...channels.map((c, i): [string, string, string] => ['0', `s${i + 1}`, c.winding])]);
     f.switch('Q1', 'sw', '0', 'high');
     f.diode('D2', 'sw', 'clamp');
-    f.capacitor('C3', 'clamp', 'line', { across: { id: 'clamp resistor', ohms: clampResistance(spec, values) } });
+    f.capacitor('C3', 'clamp', 'line', { across: { id: 'clamp resistor', ohms: clampResistance(input, values) } });
     channels.forEach((c, i) => {
       f.copper('T1', windings[i + 1]!, `s${i + 1}`, `w${i + 1}`);
       f.diode(c.diode, `w${i + 1}`, c.node);
@@ -121,8 +119,8 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     f.duty('high');
   }
 
-  function rightHalfPlaneZero(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
-    const s = nearly(spec, sizing.values, point);
+  function rightHalfPlaneZero(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
+    const s = nearly(input, sizing.values, point);
     if (s.mode === 'discontinuous') return undefined;
     return ((1 - s.duty) * (point.line + s.over)) / (2 * Math.PI * sizing.values.T1!.taken * ((s.low + s.high) / 2));
   }
@@ -160,29 +158,29 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     size,
     forecast,
     rightHalfPlaneZero,
-    crossoverLimit: (spec, sizing, point) => (rightHalfPlaneZero(spec, sizing, point) ?? Infinity) / 4,
+    crossoverLimit: (input, sizing, point) => (rightHalfPlaneZero(input, sizing, point) ?? Infinity) / 4,
     stage,
-    duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.9, guess: Math.min(0.85, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
-    start(spec, sizing, point) {
-      const s = solve(spec, sizing.values, point);
-      const { brief } = spec;
-      return { C2: brief.output.voltage, ...(outputs === 2 ? { C4: forecast(spec, sizing, point).outputs![1]! } : {}), C3: s.clamp, T1: s.mode === 'continuous' ? s.low + (s.over / sizing.values.T1!.taken) * s.t[0] : 0 };
+    duty: (input, sizing, point) => dutyNear(forecast(input, sizing, point).duty, 0.9),
+    start(input, sizing, point) {
+      const s = solve(input, sizing.values, point);
+      const { brief } = input;
+      return { C2: brief.output.voltage, ...(outputs === 2 ? { C4: forecast(input, sizing, point).outputs![1]! } : {}), C3: s.clamp, T1: s.mode === 'continuous' ? s.low + (s.over / sizing.values.T1!.taken) * s.t[0] : 0 };
     },
     signals,
     windings: { T1: windings },
-    landmarks(spec, sizing, point) {
+    landmarks(input, sizing, point) {
       const { values } = sizing;
-      const p = partsOf(spec);
-      const s = solve(spec, values, point);
+      const p = partsOf(input);
+      const s = solve(input, values, point);
       const n = values['T1 secondary']!.taken / values['T1 primary']!.taken;
       const [L, C] = [n ** 2 * values.T1!.taken, values.C2!.taken];
       const first = s.mode === 'continuous'
-        ? landmark('double pole of T1 and C2', 'f₀ = (1 − D) / (2π √(n² L C))', `${(1 - s.duty).toFixed(3)} / (2π √(${print(L, 'H')} × ${print(C, 'F')}))`, (1 - s.duty) / (2 * Math.PI * Math.sqrt(L * C)), 'damping by load, clamp and resistances')
-        : loadPole(spec.brief.output.voltage / point.load, C);
-      const right = rightHalfPlaneZero(spec, sizing, point);
+        ? doublePole(1 - s.duty, L, C, 'damping by load, clamp and resistances', 'double pole of T1 and C2', 'n² L')
+        : loadPole(input.brief.output.voltage / point.load, C);
+      const right = rightHalfPlaneZero(input, sizing, point);
       return [
         first, capacitorZero(esrOf(p.C2, C), C),
-        ...(right === undefined ? [] : [landmark('right-half-plane zero', 'f = (1 − D) (Vline + Vor) / (2π L I)', `1 − D = ${(1 - s.duty).toFixed(3)}, ${print(point.line + s.over, 'V')}, L = ${print(values.T1!.taken, 'H')}, I = ${print((s.low + s.high) / 2, 'A')}`, right, 'resistances; leakage')]),
+        ...(right === undefined ? [] : [rightZero(s.duty, point.line + s.over, values.T1!.taken, (s.low + s.high) / 2, right)]),
       ];
     },
     drawing,

@@ -1,10 +1,10 @@
 import { esrOf, windingOhms } from '../converter/fragment';
-import { onResistance, slopeResistance, turnResistance, type CapacitorPart, type DiodePart, type SwitchPart, type TransformerPart } from '../parts/schema';
+import { onResistance, slopeResistance, turnResistance } from '../parts/schema';
 import { loadsAt } from '../surroundings/loads';
 import type { Brief, OperatingPoint } from '../surroundings/brief';
 import { capacitorRipple, carried, less, type Piece } from './pieces';
 import { shareOut, type Output } from './shareOut';
-import type { Forecast, Sizing, SizingInput } from './types';
+import { partsAs, type Forecast, type Sizing, type SizingInput } from './types';
 import { leakage } from './windings';
 
 /** Duty at the lowest line: the higher, the more the switch stands, the lower, the more it carries */
@@ -12,20 +12,8 @@ export const LARGEST = 0.45;
 /** Clamp over reflected voltage, at full load and the lowest line */
 export const CLAMP = 2;
 
-/** What stands in its slots. */
-export interface Parts {
-  Q1: SwitchPart;
-  T1: TransformerPart;
-  D1: DiodePart;
-  D2: DiodePart;
-  D3: DiodePart;
-  C1: CapacitorPart;
-  C2: CapacitorPart;
-  C3: CapacitorPart;
-  C4: CapacitorPart;
-}
 /** The parts of a flyback by slot, of the kinds that stand there. */
-export const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
+export const partsOf = partsAs<{ Q1: 'switch'; T1: 'transformer'; D1: 'diode'; D2: 'diode'; D3: 'diode'; C1: 'capacitor'; C2: 'capacitor'; C3: 'capacitor'; C4: 'capacitor' }>();
 
 /** What is special about each output: winding, diode, capacitor, voltage and load. */
 export interface Channel {
@@ -52,10 +40,10 @@ export function flybackCycle(outputs: 1 | 2) {
   const powerOf = (brief: Brief, load: number): number => channels.reduce((sum, _, k) => sum + voltageOf(brief, k) * loadOf(brief, k, load), 0);
 
   /** A of the magnetising current, its mean at full load and the lowest line, as seen from the primary. */
-  const largestMean = (spec: SizingInput): number => powerOf(spec.brief, spec.brief.load.max) / (spec.brief.line.min * LARGEST);
+  const largestMean = (input: SizingInput): number => powerOf(input.brief, input.brief.load.max) / (input.brief.line.min * LARGEST);
 
   /** Volts on the primary while the secondary empties it. */
-  const reflected = (spec: SizingInput, n: number): number => (spec.brief.output.voltage + partsOf(spec).D1.drop) / n;
+  const reflected = (input: SizingInput, n: number): number => (input.brief.output.voltage + partsOf(input).D1.drop) / n;
 
   interface Numbers {
     n: number[];
@@ -66,29 +54,29 @@ export function flybackCycle(outputs: 1 | 2) {
     out: number[];
     clamp: number;
   }
-  function numbers(spec: SizingInput, values: Sizing['values']): Numbers {
-    const p = partsOf(spec);
+  function numbers(input: SizingInput, values: Sizing['values']): Numbers {
+    const p = partsOf(input);
     const Np = values['T1 primary']!.taken;
     const turn = turnResistance(p.T1, 25);
     const ns = channels.map((c) => values[c.winding]!.taken);
     return {
       n: ns.map((N) => N / Np), Lm: values.T1!.taken, Lk: leakage(p.T1, Np), primary: onResistance(p.Q1, 25) + windingOhms(turn, Np, 0.5),
-      out: channels.map((c, k) => slopeResistance(p[c.diode]) + windingOhms(turn, ns[k]!, c.share)), clamp: clampResistance(spec, values),
+      out: channels.map((c, k) => slopeResistance(p[c.diode]) + windingOhms(turn, ns[k]!, c.share)), clamp: clampResistance(input, values),
     };
   }
 
   /** Ω of the resistor that burns what the clamp takes, for a clamp of so many times the reflected voltage in the worst case. */
-  function clampResistance(spec: SizingInput, values: Sizing['values']): number {
-    const { T1 } = partsOf(spec);
+  function clampResistance(input: SizingInput, values: Sizing['values']): number {
+    const { T1 } = partsOf(input);
     const Np = values['T1 primary']!.taken;
-    const over = reflected(spec, values['T1 secondary']!.taken / Np);
-    const { peak } = atWorst(spec, values.T1!.taken);
-    const power = 0.5 * leakage(T1, Np) * peak ** 2 * spec.brief.frequency * (CLAMP / (CLAMP - 1));
+    const over = reflected(input, values['T1 secondary']!.taken / Np);
+    const { peak } = atWorst(input, values.T1!.taken);
+    const power = 0.5 * leakage(T1, Np) * peak ** 2 * input.brief.frequency * (CLAMP / (CLAMP - 1));
     return Math.min(1e7, (CLAMP * over) ** 2 / power);
   }
-  function atWorst(spec: SizingInput, L: number): { mean: number; peak: number } {
-    const mean = largestMean(spec);
-    return { mean, peak: mean + (spec.brief.line.min * LARGEST) / (spec.brief.frequency * L) / 2 };
+  function atWorst(input: SizingInput, L: number): { mean: number; peak: number } {
+    const mean = largestMean(input);
+    return { mean, peak: mean + (input.brief.line.min * LARGEST) / (input.brief.frequency * L) / 2 };
   }
 
   interface Solved {
@@ -103,11 +91,11 @@ export function flybackCycle(outputs: 1 | 2) {
     clamp: number;
     over: number;
   }
-  function solveWith(spec: SizingInput, values: Sizing['values'], line: number, loads: readonly number[]): Solved {
+  function solveWith(input: SizingInput, values: Sizing['values'], line: number, loads: readonly number[]): Solved {
     const load = loads[0]!;
-    const k = numbers(spec, values);
-    const p = partsOf(spec);
-    const { brief } = spec;
+    const k = numbers(input, values);
+    const p = partsOf(input);
+    const { brief } = input;
     const T = 1 / brief.frequency;
     const LL = k.Lm + k.Lk;
     const [n, r] = [k.n[0]!, k.out[0]!];
@@ -122,7 +110,7 @@ export function flybackCycle(outputs: 1 | 2) {
     /** V reflected: the first output's, with its drops at the mean of what its diode carries */
     const overAt = (mean: number, off: number): number => (brief.output.voltage + p.D1.drop + ((first * mean) / n) * (r + esr) - esr * load * (off / T)) / n;
 
-    const ideal = reflected(spec, n);
+    const ideal = reflected(input, n);
     let [low, high, on] = [0, 0, (T * ideal) / (ideal + line)];
     const mean = wanted / (T - on);
     low = high = mean;
@@ -156,11 +144,11 @@ export function flybackCycle(outputs: 1 | 2) {
     return { mode: isContinuous ? 'continuous' : 'discontinuous', border: continuous.duty / broken.duty - 1, ...(isContinuous ? continuous : broken) };
   }
 
-  const list = (spec: SizingInput, values: Sizing['values'], k: Numbers, loads: readonly number[]): Output[] =>
+  const list = (input: SizingInput, values: Sizing['values'], k: Numbers, loads: readonly number[]): Output[] =>
     channels.map((c, i) => {
-      const part = partsOf(spec)[c.capacitor];
+      const part = partsOf(input)[c.capacitor];
       const C = values[c.capacitor]!.taken;
-      return { ratio: k.n[i]!, drop: partsOf(spec)[c.diode].drop, resistance: k.out[i]!, capacitance: C, esr: esrOf(part, C), load: loads[i]! };
+      return { ratio: k.n[i]!, drop: partsOf(input)[c.diode].drop, resistance: k.out[i]!, capacitance: C, esr: esrOf(part, C), load: loads[i]! };
     });
 
   /** What the secondaries carry together, in amps of the primary, from the moment Q1 opens. */
@@ -173,42 +161,42 @@ export function flybackCycle(outputs: 1 | 2) {
   }
 
   /** What the outputs carry if the second's voltage were by turns and drops alone. */
-  function loadsByTurns(spec: SizingInput, k: Numbers, load: number): number[] {
-    const { brief } = spec;
-    const p = partsOf(spec);
+  function loadsByTurns(input: SizingInput, k: Numbers, load: number): number[] {
+    const { brief } = input;
+    const p = partsOf(input);
     if (outputs === 1) return [load];
     return [load, (loadOf(brief, 1, load) * ((k.n[1]! / k.n[0]!) * (brief.output.voltage + p.D1.drop) - p.D3.drop)) / voltageOf(brief, 1)];
   }
 
   /** The cycle by these loads: near enough to size by, without walking how the outputs share the current. */
-  const nearly = (spec: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Solved => solveWith(spec, values, line, loadsByTurns(spec, numbers(spec, values), load));
+  const nearly = (input: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Solved => solveWith(input, values, line, loadsByTurns(input, numbers(input, values), load));
 
   type Shared = Solved & { loads: number[]; shared: ReturnType<typeof shareOut> };
   /** The latest one: duty, beginning and landmarks of a point are asked for one after the other */
-  let latest: { spec: SizingInput; values: Sizing['values']; line: number; load: number; found: Shared } | undefined;
+  let latest: { input: SizingInput; values: Sizing['values']; line: number; load: number; found: Shared } | undefined;
 
   /** The cycle with what the second output really carries: it is not regulated, and its load is a resistance. */
-  function solve(spec: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Shared {
-    if (latest?.spec !== spec || latest.values !== values || latest.line !== line || latest.load !== load) latest = { spec, values, line, load, found: walk(spec, values, line, load) };
+  function solve(input: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Shared {
+    if (latest?.input !== input || latest.values !== values || latest.line !== line || latest.load !== load) latest = { input, values, line, load, found: walk(input, values, line, load) };
     return latest.found;
   }
 
-  function walk(spec: SizingInput, values: Sizing['values'], line: number, load: number): Shared {
-    const { brief } = spec;
-    const k = numbers(spec, values);
+  function walk(input: SizingInput, values: Sizing['values'], line: number, load: number): Shared {
+    const { brief } = input;
+    const k = numbers(input, values);
     const nominal = channels.map((_, i) => loadOf(brief, i, load));
-    let loads = loadsByTurns(spec, k, load);
+    let loads = loadsByTurns(input, k, load);
     for (let round = 0; ; round++) {
-      const s = solveWith(spec, values, line, loads);
-      const shared = shareOut(list(spec, values, k, loads), given(s, k.Lm).pieces, brief.output.voltage);
+      const s = solveWith(input, values, line, loads);
+      const shared = shareOut(list(input, values, k, loads), given(s, k.Lm).pieces, brief.output.voltage);
       if (outputs === 1 || round === 3) return { ...s, loads, shared };
       loads = [load, Math.max(0.05 * nominal[1]!, (nominal[1]! * shared.volts[1]!) / voltageOf(brief, 1))];
     }
   }
 
-  function forecast(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+  function forecast(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
     const { values } = sizing;
-    const s = solve(spec, values, point);
+    const s = solve(input, values, point);
     const [t1, on, t3, off, rest] = s.t;
     const none = (seconds: number): Piece => ({ seconds, from: 0, to: 0 });
     const Q1 = carried([{ seconds: t1, from: 0, to: s.low }, { seconds: on, from: s.low, to: s.high }, none(t3), none(off + rest)]);
@@ -217,7 +205,7 @@ export function flybackCycle(outputs: 1 | 2) {
     const { bottom } = given(s, values.T1!.taken);
     const flux = carried([{ seconds: t1, from: bottom, to: s.low }, { seconds: on, from: s.low, to: s.high }, { seconds: t3 + off, from: s.high, to: bottom }, none(rest)]);
     const { currents: secondaries, volts } = s.shared;
-    const of = list(spec, values, numbers(spec, values), s.loads);
+    const of = list(input, values, numbers(input, values), s.loads);
     const fed = channels.map((_, i) => less(secondaries[i]!, s.loads[i]!));
     const clampCurrent = D2.mean;
     // Where the clamp stands hardly above what is reflected, its own ripple bends what it takes.

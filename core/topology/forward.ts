@@ -1,12 +1,12 @@
 import { type Fragment, esrOf, windingOhms } from '../converter/fragment';
-import { onResistance, slopeResistance, turnResistance, windingResistance, type CapacitorPart, type DiodePart, type InductorPart, type SwitchPart, type TransformerPart } from '../parts/schema';
+import { onResistance, slopeResistance, turnResistance, windingResistance, type TransformerPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from '../surroundings/brief';
-import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, rippleFedAlways, requiredRating } from './common';
+import { capacitorValue, dutyNear, dutyRange, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, ratings, rippleFedAlways } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Span } from './pieces';
-import type { Drawing, Forecast, Signal, SizedValue, Sizing, SizingInput, Topology } from './types';
+import { partsAs, type Drawing, type Forecast, type Signal, type SizedValue, type Sizing, type SizingInput, type Topology } from './types';
 import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, ungapped, winding } from './windings';
 
 /**
@@ -34,17 +34,7 @@ const LIMIT = 0.495;
 /** Share of the full flux density that the swing takes at rest: what the loop adds in a step stands on it */
 const FLUX_SHARE = 0.6;
 
-interface Parts {
-  Q1: SwitchPart;
-  D1: DiodePart;
-  D2: DiodePart;
-  D3: DiodePart;
-  T1: TransformerPart;
-  L1: InductorPart;
-  C1: CapacitorPart;
-  C2: CapacitorPart;
-}
-const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
+const partsOf = partsAs<{ Q1: 'switch'; D1: 'diode'; D2: 'diode'; D3: 'diode'; T1: 'transformer'; L1: 'inductor'; C1: 'capacitor'; C2: 'capacitor' }>();
 
 /** A forward converter with one switch and a reset winding, or with two switches: the file’s head says how it works. */
 export function forward(d: Forward): Topology {
@@ -53,9 +43,9 @@ export function forward(d: Forward): Topology {
   const [primaryShare, secondaryShare] = [windings[0]!.share, windings[1]!.share];
 
   /** Ratio that the lowest line and the largest duty want. */
-  function ratio(spec: SizingInput): Working {
-    const { brief } = spec;
-    const { D1 } = partsOf(spec);
+  function ratio(input: SizingInput): Working {
+    const { brief } = input;
+    const { D1 } = partsOf(input);
     return {
       title: 'turns ratio', formula: 'Ns / Np ≥ 1.03 (Vout + Vf) / (Dmax Vline)',
       numbers: `1.03 × (${print(brief.output.voltage, 'V')} + ${print(D1.drop, 'V')}) / (${LARGEST} × ${print(brief.line.min, 'V')})`,
@@ -75,8 +65,8 @@ export function forward(d: Forward): Topology {
     primary: number;
     secondary: number;
   }
-  function numbers(spec: SizingInput, values: Sizing['values']): Numbers {
-    const p = partsOf(spec);
+  function numbers(input: SizingInput, values: Sizing['values']): Numbers {
+    const p = partsOf(input);
     const [Np, Ns] = [values['T1 primary']!.taken, values['T1 secondary']!.taken];
     const turn = turnResistance(p.T1, 25);
     return {
@@ -87,14 +77,14 @@ export function forward(d: Forward): Topology {
   }
 
   /** V across L1 in either part, at its mean current in that part, and the volts of the primary that magnetise. */
-  function volts(spec: SizingInput, k: Numbers, line: number, current: number): { on: number; off: number; across: number } {
-    const p = partsOf(spec);
+  function volts(input: SizingInput, k: Numbers, line: number, current: number): { on: number; off: number; across: number } {
+    const p = partsOf(input);
     const coil = windingResistance(p.L1, 25);
     const across = (line - k.n * current * k.primary) / (1 + k.Lk / k.Lm);
     return {
       across,
-      on: k.n * across - p.D1.drop - current * (k.secondary + coil) - spec.brief.output.voltage,
-      off: spec.brief.output.voltage + p.D2.drop + current * (slopeResistance(p.D2) + coil),
+      on: k.n * across - p.D1.drop - current * (k.secondary + coil) - input.brief.output.voltage,
+      off: input.brief.output.voltage + p.D2.drop + current * (slopeResistance(p.D2) + coil),
     };
   }
 
@@ -110,10 +100,10 @@ export function forward(d: Forward): Topology {
     flux: number;
     reset: number;
   }
-  function solve(spec: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Solved {
-    const k = numbers(spec, values);
-    const { D3 } = partsOf(spec);
-    const T = 1 / spec.brief.frequency;
+  function solve(input: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Solved {
+    const k = numbers(input, values);
+    const { D3 } = partsOf(input);
+    const T = 1 / input.brief.frequency;
     const up = k.L + k.n ** 2 * k.Lk;
     /** V across the primary while the flux goes back */
     const back = (line + d.switches * D3.drop) / k.r;
@@ -121,7 +111,7 @@ export function forward(d: Forward): Topology {
     const hand = (i: number): number => (k.Lk * k.n * i) / back;
 
     // Continuous: volt-seconds of L1, with the time that the leakage takes away.
-    const v = volts(spec, k, line, load);
+    const v = volts(input, k, line, load);
     const share = v.off / ((v.on * k.L) / up + v.off);
     const swing = (v.on * share * T) / up;
     const duty = share + take(load - swing / 2) / T;
@@ -130,7 +120,7 @@ export function forward(d: Forward): Topology {
     let peak = 2 * load;
     let w = v;
     for (let round = 0; round < 8; round++) {
-      w = volts(spec, k, line, peak / 2);
+      w = volts(input, k, line, peak / 2);
       peak = Math.sqrt((2 * load * T) / (up / w.on + k.L / w.off));
     }
     const broken = (peak * up) / (w.on * T);
@@ -152,11 +142,11 @@ export function forward(d: Forward): Topology {
     };
   }
 
-  function forecast(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+  function forecast(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
     const { values } = sizing;
-    const { n, r } = numbers(spec, values);
-    const s = solve(spec, values, point);
-    const T = 1 / spec.brief.frequency;
+    const { n, r } = numbers(input, values);
+    const s = solve(input, values, point);
+    const T = 1 / input.brief.frequency;
     const [t1, t2, t3, t4] = s.t;
     const [a0, a1, a2, a3, a4] = s.i;
     const coil: Span[] = [
@@ -178,7 +168,7 @@ export function forward(d: Forward): Topology {
     const primary = two ? squareSum(Q1, D3) : Q1;
     const C2 = values.C2!.taken;
     return {
-      mode: s.mode, border: s.border, duty: s.duty, outputRipple: capacitorRipple(fed, C2, esrOf(partsOf(spec).C2, C2)),
+      mode: s.mode, border: s.border, duty: s.duty, outputRipple: capacitorRipple(fed, C2, esrOf(partsOf(input).C2, C2)),
       parts: {
         Q1, D3: { ...D3, estimate: D3.peak < 0.02 * Q1.peak ? true : undefined }, D1: carried(through(coil, 'D1')), D2: carried(through(coil, 'D2')), L1: carried(through(coil, 'L1')), C2: carried(fed),
         C1: { ...carried(less(through(coil, 'Q1'), Q1.mean)), estimate: true },
@@ -188,11 +178,11 @@ export function forward(d: Forward): Topology {
     };
   }
 
-  function size(spec: SizingInput): Sizing {
-    const { brief, allowed, crossover } = spec;
-    const p = partsOf(spec);
+  function size(input: SizingInput): Sizing {
+    const { brief, allowed, crossover } = input;
+    const p = partsOf(input);
     const { frequency, output, line, load } = brief;
-    const wants = ratio(spec);
+    const wants = ratio(input);
     const turns = turnsFor(p.T1, { ratio: wants, voltSeconds: (line.min * LARGEST) / frequency, where: 'in the largest duty', swing: FLUX_SHARE * p.T1.maxFluxDensity });
     const n = turns.secondary.taken / turns.primary.taken;
     const r = two ? 1 : resetTurns(p.T1, turns.primary.taken).taken / turns.primary.taken;
@@ -203,7 +193,7 @@ export function forward(d: Forward): Topology {
       title: 'inductance for the ripple share', formula: 'L ≥ (Vout + Vf) (1 − D) / (f · r · Iout)',
       numbers: `${print(off, 'V')} × ${(1 - smallest).toFixed(3)} / (${print(frequency, 'Hz')} × ${brief.rippleShare} × ${print(load.max, 'A')})  — ripple is largest at a line of ${print(line.max, 'V')}`,
       value: (off * (1 - smallest)) / (frequency * brief.rippleShare * load.max), unit: 'H', source: `${ERICKSON}, ch. 2`, leavesOut: 'voltage across the resistances; leakage; fall of the inductance with current',
-    }, spec.series);
+    }, input.series);
     const swing = (off * (1 - smallest)) / (frequency * L1.taken);
     const largest = off / (n * line.min);
     const values: Sizing['values'] = {
@@ -211,30 +201,28 @@ export function forward(d: Forward): Topology {
       C1: capacitorValue(p.C1, [lineDrawnInPulses(n * load.max, largest, frequency, brief.lineRipple)]),
       C2: capacitorValue(p.C2, [rippleFedAlways(p.C2, swing, frequency, allowed.ripple), holdsStep(p.C2, brief.loadStep, crossover, allowed.deviation)]),
     };
-    const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, allowed.stress);
     const duty = (title: string, at: Pick<OperatingPoint, 'line' | 'load'>): Working => ({
       title, formula: 'D = (Vout + Vf + I R) / (n Vline − I R) + Lk n I f / Vline', numbers: `at ${print(at.line, 'V')} and ${print(at.load, 'A')}, n = ${turns.secondary.taken}/${turns.primary.taken}`,
-      value: solve(spec, values, at).duty, unit: '%', source: `${ERICKSON}, ch. 6`, leavesOut: 'dead time; resistances are taken at 25 °C',
+      value: solve(input, values, at).duty, unit: '%', source: `${ERICKSON}, ch. 6`, leavesOut: 'dead time; resistances are taken at 25 °C',
     });
-    const workings = [duty('smallest duty', { line: line.max, load: load.min }), duty('largest duty', { line: line.min, load: load.max })];
     return {
-      duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, inductorCurrent: load.max,
-      blocking: {
-        Q1: stand(two ? line.max + p.D3.drop : line.max + (line.max + p.D3.drop) / r), D3: stand(two ? line.max : (1 + r) * line.max), D1: stand((n * (line.max + d.switches * p.D3.drop)) / r), D2: stand(n * line.max),
-        C1: stand(line.max), C2: stand(output.voltage),
-      },
+      duty: dutyRange(input, duty), values, inductorCurrent: load.max,
+      blocking: ratings(input, {
+        Q1: two ? line.max + p.D3.drop : line.max + (line.max + p.D3.drop) / r, D3: two ? line.max : (1 + r) * line.max, D1: (n * (line.max + d.switches * p.D3.drop)) / r, D2: n * line.max,
+        C1: line.max, C2: output.voltage,
+      }),
     };
   }
 
-  function stage(f: Fragment, spec: SizingInput, { values }: Sizing): void {
-    const level = (spec.brief.line.max * values['T1 primary']!.taken) / (values['T1 secondary']!.taken * spec.brief.load.max);
+  function stage(f: Fragment, input: SizingInput, { values }: Sizing): void {
+    const level = (input.brief.line.max * values['T1 primary']!.taken) / (values['T1 secondary']!.taken * input.brief.load.max);
     const [primary, secondary, reset] = windings;
     if (two) {
       f.switch('Q1', 'line', 'p1', 'high');
       f.switch('Q1', 'p2', '0', 'high', 'Q2');
       f.diode('D3', '0', 'p1');
       f.diode('D3', 'p2', 'line', 'D4');
-      f.leakage('T1', 'p1', 'pk', leakage(partsOf(spec).T1, values['T1 primary']!.taken), LEAKAGE_DAMPING * level);
+      f.leakage('T1', 'p1', 'pk', leakage(partsOf(input).T1, values['T1 primary']!.taken), LEAKAGE_DAMPING * level);
       f.core('T1', 'pk', 'pw', CORE_DAMPING * level);
       f.copper('T1', primary!, 'pw', 'p2');
       f.turns('T1', [['pk', 'pw', 'T1 primary'], ['s', '0', 'T1 secondary']]);
@@ -288,11 +276,11 @@ export function forward(d: Forward): Topology {
     crossoverLimit: () => Infinity,
     stage,
     // Beyond this share the flux does not come back before the next pulse.
-    duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: LIMIT * Math.min(1, 2 / (1 + numbers(spec, sizing.values).r)), guess: Math.min(LIMIT, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
-    start: (spec, sizing, point) => ({ C2: spec.brief.output.voltage, L1: solve(spec, sizing.values, point).i[0] }),
+    duty: (input, sizing, point) => dutyNear(forecast(input, sizing, point).duty, LIMIT * Math.min(1, 2 / (1 + numbers(input, sizing.values).r))),
+    start: (input, sizing, point) => ({ C2: input.brief.output.voltage, L1: solve(input, sizing.values, point).i[0] }),
     signals,
     windings: { T1: windings },
-    landmarks: (spec, sizing, point) => afterBuck(spec, sizing, point, forecast(spec, sizing, point).mode),
+    landmarks: (input, sizing, point) => afterBuck(input, sizing, point, forecast(input, sizing, point).mode),
     drawing: d.drawing,
   };
 }

@@ -1,12 +1,12 @@
 import { type Fragment, esrOf } from '../converter/fragment';
-import { onResistance, windingResistance, type CapacitorPart, type InductorPart, type SwitchPart } from '../parts/schema';
+import { onResistance, windingResistance } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from '../surroundings/brief';
-import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, refusesDuty, rippleFedAlways, rippleFedInPulses, requiredRating } from './common';
-import { capacitorZero, landmark } from './landmarks';
+import { capacitorValue, dutyNear, dutyOver, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, ratings, refusesDuty, rippleFedAlways, rippleFedInPulses } from './common';
+import { capacitorZero, doublePole, rightZero } from './landmarks';
 import { capacitorRipple, carried, less, type Piece } from './pieces';
-import type { Forecast, Signal, Sizing, SizingInput, Topology } from './types';
+import { partsAs, type Forecast, type Signal, type Sizing, type SizingInput, type Topology } from './types';
 
 /**
  * Four-switch buck-boost: a leg on the line (Q1, Q2), a leg on the output (Q3 to the output, Q4 to the return) and
@@ -20,18 +20,9 @@ const APART = 1.2;
 
 type Way = 'buck' | 'both' | 'boost';
 
-interface Parts {
-  Q1: SwitchPart;
-  Q2: SwitchPart;
-  Q3: SwitchPart;
-  Q4: SwitchPart;
-  L1: InductorPart;
-  C1: CapacitorPart;
-  C2: CapacitorPart;
-}
-const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
+const partsOf = partsAs<{ Q1: 'switch'; Q2: 'switch'; Q3: 'switch'; Q4: 'switch'; L1: 'inductor'; C1: 'capacitor'; C2: 'capacitor' }>();
 
-const wayAt = (spec: SizingInput, line: number): Way => (line >= APART * spec.brief.output.voltage ? 'buck' : line * APART <= spec.brief.output.voltage ? 'boost' : 'both');
+const wayAt = (input: SizingInput, line: number): Way => (line >= APART * input.brief.output.voltage ? 'buck' : line * APART <= input.brief.output.voltage ? 'boost' : 'both');
 
 /** Does the inductor feed the output, draw on the line, all the time? */
 const FEEDS = { buck: true, both: false, boost: false } as const;
@@ -50,10 +41,10 @@ interface Cycle {
   coil: [Piece, Piece];
 }
 
-function cycleAt(spec: SizingInput, values: Sizing['values'] | undefined, { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
-  const p = partsOf(spec);
-  const way = wayAt(spec, line);
-  const out = spec.brief.output.voltage;
+function cycleAt(input: SizingInput, values: Sizing['values'] | undefined, { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
+  const p = partsOf(input);
+  const way = wayAt(input, line);
+  const out = input.brief.output.voltage;
   const { on, off } = ideal(way, line, out);
   const [q1, q2, q3, q4] = [p.Q1, p.Q2, p.Q3, p.Q4].map((q) => onResistance(q, 25)) as [number, number, number, number];
   const rl = windingResistance(p.L1, 25);
@@ -67,7 +58,7 @@ function cycleAt(spec: SizingInput, values: Sizing['values'] | undefined, { line
     D = b / (a + b);
   }
   const i = coilMean(way, load, D);
-  const T = 1 / spec.brief.frequency;
+  const T = 1 / input.brief.frequency;
   const swing = values ? ((on - i * up) * D * T) / values.L1!.taken : 0;
   return { way, D, coil: [{ seconds: D * T, from: i - swing / 2, to: i + swing / 2 }, { seconds: (1 - D) * T, from: i + swing / 2, to: i - swing / 2 }] };
 }
@@ -79,34 +70,34 @@ const CONDUCTS: Record<Way, Record<'Q1' | 'Q2' | 'Q3' | 'Q4', readonly [boolean,
   boost: { Q1: [true, true], Q2: [false, false], Q3: [false, true], Q4: [true, false] },
 };
 
-function forecast(spec: SizingInput, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
-  const { way, D, coil } = cycleAt(spec, values, point);
+function forecast(input: SizingInput, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+  const { way, D, coil } = cycleAt(input, values, point);
   const only = (id: 'Q1' | 'Q2' | 'Q3' | 'Q4'): Piece[] => coil.map((p, k) => (CONDUCTS[way][id][k] ? p : { seconds: p.seconds, from: 0, to: 0 }));
   const C = values.C2!.taken;
   const fed = less(only('Q3'), point.load);
   const drawn = only('Q1');
   return {
-    mode: 'continuous', duty: D, outputRipple: capacitorRipple(fed, C, esrOf(partsOf(spec).C2, C)),
+    mode: 'continuous', duty: D, outputRipple: capacitorRipple(fed, C, esrOf(partsOf(input).C2, C)),
     parts: { Q1: carried(drawn), Q2: carried(only('Q2')), Q3: carried(only('Q3')), Q4: carried(only('Q4')), L1: carried(coil), C1: { ...carried(less(drawn, carried(drawn).mean)), estimate: true }, C2: carried(fed) },
   };
 }
 
 /** Lines of the region, with those where the way of working changes. */
-function linesOf(spec: SizingInput): number[] {
-  const { line, output } = spec.brief;
+function linesOf(input: SizingInput): number[] {
+  const { line, output } = input.brief;
   const all = Array.from({ length: 33 }, (_, k) => line.min + ((line.max - line.min) * k) / 32);
   const turns = [APART * output.voltage, output.voltage / APART].flatMap((v) => [v * 0.9999, v * 1.0001]);
   return [...all, ...turns.filter((v) => v >= line.min && v <= line.max)];
 }
 
-function size(spec: SizingInput): Sizing {
-  const { brief, allowed, crossover } = spec;
-  const p = partsOf(spec);
+function size(input: SizingInput): Sizing {
+  const { brief, allowed, crossover } = input;
+  const p = partsOf(input);
   const { frequency, load, output } = brief;
   const out = output.voltage;
-  const lines = linesOf(spec);
+  const lines = linesOf(input);
   const figures = lines.map((line) => {
-    const way = wayAt(spec, line);
+    const way = wayAt(input, line);
     const D = idealDuty(way, line, out);
     return { line, way, D, mean: coilMean(way, load.max, D), voltSeconds: ideal(way, line, out).on * D };
   });
@@ -116,7 +107,7 @@ function size(spec: SizingInput): Sizing {
     title: 'inductance for the ripple share', formula: 'L ≥ V_L D / (f · r · I_L): the largest of the three ways of working, I_L the largest mean',
     numbers: `${print(worst.voltSeconds / worst.D, 'V')} × ${worst.D.toFixed(3)} / (${print(frequency, 'Hz')} × ${brief.rippleShare} × ${print(base, 'A')})  — at a line of ${print(worst.line, 'V')}`,
     value: worst.voltSeconds / (frequency * brief.rippleShare * base), unit: 'H', source: `${ERICKSON}, ch. 2`, leavesOut: 'voltage across the resistances; fall of the inductance with current',
-  }, spec.series);
+  }, input.series);
   const ripples = figures.map((f) => {
     const swing = f.voltSeconds / (frequency * L1.taken);
     return FEEDS[f.way] ? rippleFedAlways(p.C2, swing, frequency, allowed.ripple) : rippleFedInPulses(p.C2, load.max, f.D, f.mean + swing / 2, frequency, allowed.ripple);
@@ -130,21 +121,20 @@ function size(spec: SizingInput): Sizing {
     C1: capacitorValue(p.C1, [most([...drawn, ...boost])]),
     C2: capacitorValue(p.C2, [most(ripples), holdsStep(p.C2, brief.loadStep, crossover, allowed.deviation)]),
   };
-  const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, allowed.stress);
-  const duties = lines.flatMap((line) => [load.min, load.max].map((amps) => ({ line, amps, D: cycleAt(spec, values, { line, load: amps }).D })));
+  const duties = lines.flatMap((line) => [load.min, load.max].map((amps) => ({ line, amps, D: cycleAt(input, values, { line, load: amps }).D })));
   const working = (title: string, at: (typeof duties)[number]): Working => ({
-    title, formula: 'buck: D = Vout / Vline;  boost: D = 1 − Vline / Vout;  both legs: D = Vout / (Vline + Vout);  each with I R', numbers: `at ${print(at.line, 'V')} and ${print(at.amps, 'A')}: ${wayAt(spec, at.line) === 'both' ? 'both legs' : wayAt(spec, at.line)}`,
+    title, formula: 'buck: D = Vout / Vline;  boost: D = 1 − Vline / Vout;  both legs: D = Vout / (Vline + Vout);  each with I R', numbers: `at ${print(at.line, 'V')} and ${print(at.amps, 'A')}: ${wayAt(input, at.line) === 'both' ? 'both legs' : wayAt(input, at.line)}`,
     value: at.D, unit: '%', source: `${ERICKSON}, ch. 6`, leavesOut: 'dead time; resistances are taken at 25 °C',
   });
-  const workings = [working('smallest duty', duties.reduce((a, b) => (b.D < a.D ? b : a))), working('largest duty', duties.reduce((a, b) => (b.D > a.D ? b : a)))];
+  const duty = dutyOver(working('smallest duty', duties.reduce((a, b) => (b.D < a.D ? b : a))), working('largest duty', duties.reduce((a, b) => (b.D > a.D ? b : a))));
   return {
-    duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, inductorCurrent: base,
-    blocking: { Q1: stand(brief.line.max), Q2: stand(brief.line.max), Q3: stand(out), Q4: stand(out), C1: stand(brief.line.max), C2: stand(out) },
+    duty, values, inductorCurrent: base,
+    blocking: ratings(input, { Q1: brief.line.max, Q2: brief.line.max, Q3: out, Q4: out, C1: brief.line.max, C2: out }),
   };
 }
 
-function stage(f: Fragment, spec: SizingInput, _: Sizing, point: OperatingPoint): void {
-  const way = wayAt(spec, point.line);
+function stage(f: Fragment, input: SizingInput, _: Sizing, point: OperatingPoint): void {
+  const way = wayAt(input, point.line);
   f.switch('Q1', 'line', 'sw', 'Q1');
   f.switch('Q2', 'sw', '0', 'Q2');
   f.inductor('L1', 'sw', 'sw 2');
@@ -160,10 +150,10 @@ function stage(f: Fragment, spec: SizingInput, _: Sizing, point: OperatingPoint)
   else f.duty('Q4', 'Q3', { id: 'modulator Q4' });
 }
 
-function rightHalfPlaneZero(spec: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
-  const { way, D } = cycleAt(spec, sizing.values, point);
+function rightHalfPlaneZero(input: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
+  const { way, D } = cycleAt(input, sizing.values, point);
   if (way === 'buck') return undefined;
-  const { on, off } = ideal(way, point.line, spec.brief.output.voltage);
+  const { on, off } = ideal(way, point.line, input.brief.output.voltage);
   return ((1 - D) * (on + off)) / (2 * Math.PI * sizing.values.L1!.taken * coilMean(way, point.load, D));
 }
 
@@ -192,20 +182,20 @@ export const fourSwitch: Topology = {
   size,
   forecast,
   rightHalfPlaneZero,
-  crossoverLimit: (spec, sizing, point) => (rightHalfPlaneZero(spec, sizing, point) ?? Infinity) / 4,
+  crossoverLimit: (input, sizing, point) => (rightHalfPlaneZero(input, sizing, point) ?? Infinity) / 4,
   stage,
-  duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, cycleAt(spec, sizing.values, point).D)) }),
-  start: (spec, sizing, point) => ({ C2: spec.brief.output.voltage, L1: cycleAt(spec, sizing.values, point).coil[0].from }),
+  duty: (input, sizing, point) => dutyNear(cycleAt(input, sizing.values, point).D),
+  start: (input, sizing, point) => ({ C2: input.brief.output.voltage, L1: cycleAt(input, sizing.values, point).coil[0].from }),
   signals,
-  landmarks(spec, sizing, point) {
-    const { way, D } = cycleAt(spec, sizing.values, point);
+  landmarks(input, sizing, point) {
+    const { way, D } = cycleAt(input, sizing.values, point);
     const [L, C] = [sizing.values.L1!.taken, sizing.values.C2!.taken];
-    const share = FEEDS[way] ? 1 : 1 - D;
-    const right = rightHalfPlaneZero(spec, sizing, point);
+    const { on, off } = ideal(way, point.line, input.brief.output.voltage);
+    const right = rightHalfPlaneZero(input, sizing, point);
     return [
-      landmark('double pole of L1 and C2', FEEDS[way] ? 'f₀ = 1 / (2π √(L C))' : 'f₀ = (1 − D) / (2π √(L C))', `${share === 1 ? '1' : share.toFixed(3)} / (2π √(${print(L, 'H')} × ${print(C, 'F')}))`, share / (2 * Math.PI * Math.sqrt(L * C)), 'damping by load and resistances'),
-      capacitorZero(esrOf(partsOf(spec).C2, C), C),
-      ...(right === undefined ? [] : [landmark('right-half-plane zero', 'f = (1 − D) (Von + Voff) / (2π L I_L)', `1 − D = ${(1 - D).toFixed(3)}, L = ${print(L, 'H')}, I_L = ${print(coilMean(way, point.load, D), 'A')}`, right, 'resistances')]),
+      doublePole(FEEDS[way] ? 1 : 1 - D, L, C, 'damping by load and resistances'),
+      capacitorZero(esrOf(partsOf(input).C2, C), C),
+      ...(right === undefined ? [] : [rightZero(D, on + off, L, coilMean(way, point.load, D), right)]),
     ];
   },
   drawing: {

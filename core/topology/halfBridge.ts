@@ -1,13 +1,14 @@
 import { type Fragment, esrOf, windingOhms } from '../converter/fragment';
-import { onResistance, slopeResistance, turnResistance, windingResistance, type CapacitorPart, type DiodePart, type InductorPart, type SwitchPart, type TransformerPart } from '../parts/schema';
+import { onResistance, slopeResistance, turnResistance, windingResistance } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from '../surroundings/brief';
 import { CENTRE_TAPPED, PLACES_BEHIND, centreTapped, drawnAround } from './centreTap';
-import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, MOHAN, rippleFedAlways, requiredRating } from './common';
+import { capacitorValue, DUTY_MIN, dutyNear, dutyRange, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, ratings, MOHAN, rippleFedAlways } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Span } from './pieces';
-import type { Forecast, Signal, Sizing, SizingInput, Topology } from './types';
+import { root } from './root';
+import { partsAs, type Forecast, type Signal, type Sizing, type SizingInput, type Topology } from './types';
 import { CORE_DAMPING, turnsFor, ungapped } from './windings';
 
 /**
@@ -35,20 +36,11 @@ const HALVES_RIPPLE = 0.02;
 /** Where the straight pieces begin that a pulse is drawn with */
 const PULSE = [0, 0.25, 0.5, 0.75];
 
-interface Parts {
-  Q1: SwitchPart;
-  T1: TransformerPart;
-  D1: DiodePart;
-  L1: InductorPart;
-  C1: CapacitorPart;
-  C2: CapacitorPart;
-  C3: CapacitorPart;
-}
-const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
+const partsOf = partsAs<{ Q1: 'switch'; T1: 'transformer'; D1: 'diode'; L1: 'inductor'; C1: 'capacitor'; C2: 'capacitor'; C3: 'capacitor' }>();
 
-const ratio = (spec: SizingInput): Working => {
-  const { brief } = spec;
-  const { D1 } = partsOf(spec);
+const ratio = (input: SizingInput): Working => {
+  const { brief } = input;
+  const { D1 } = partsOf(input);
   return {
     title: 'turns ratio', formula: 'Ns / Np ≥ 1.03 (Vout + Vf) / (Dmax Vline)', numbers: `1.03 × (${print(brief.output.voltage, 'V')} + ${print(D1.drop, 'V')}) / (${LARGEST} × ${print(brief.line.min, 'V')}),  two pulses of Vline / 2 a period`,
     value: (1.03 * (brief.output.voltage + D1.drop)) / (LARGEST * brief.line.min), unit: '', source: `${ERICKSON}, ch. 6`, leavesOut: 'three percent are left for resistances',
@@ -74,18 +66,18 @@ interface Cycle {
   bump: number;
 }
 
-function cycleAt(spec: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
-  const p = partsOf(spec);
+function cycleAt(input: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
+  const p = partsOf(input);
   const [Np, Ns] = [values['T1 primary']!.taken, values['T1 secondary']!.taken];
   const n = Ns / Np;
   const L = values.L1!.taken;
   const M = n ** 2 * values.T1!.taken;
-  const T = 1 / spec.brief.frequency;
+  const T = 1 / input.brief.frequency;
   const turn = turnResistance(p.T1, 25);
   const first = onResistance(p.Q1, 25) + windingOhms(turn, Np, 0.4);
   const second = slopeResistance(p.D1) + windingOhms(turn, Ns, 0.3);
   const coil = windingResistance(p.L1, 25);
-  const out = spec.brief.output.voltage;
+  const out = input.brief.output.voltage;
   const volts = (i: number): { on: number; off: number; single: number; across: number } => {
     const across = line / 2 - n * i * first;
     return { across, on: n * across - p.D1.drop - i * (second + coil) - out, off: out + p.D1.drop + i * (second / 2 + coil), single: out + p.D1.drop };
@@ -128,19 +120,13 @@ function cycleAt(spec: SizingInput, values: Sizing['values'], { line, load }: Pi
     const mean = (((before + high) / 2 + (2 / 3) * bump) * on + ((high + after) / 2 - (2 / 3) * dip) * both + ((after + before) / 2) * one) / (T / 2);
     return { mode: 'discontinuous', border: (low - sunk - flux) / swing, duty, on, both, one, low: before, high, locked: after, before, after, bump, mean };
   };
-  let [least, most] = [0, D];
-  for (let k = 0; k < 50; k++) {
-    const middle = (least + most) / 2;
-    if (at(middle).mean > load) most = middle;
-    else least = middle;
-  }
-  return at((least + most) / 2);
+  return at(root((duty) => at(duty).mean - load, 1e-6 * D, D, 1e-12 * load));
 }
 
-function forecast(spec: SizingInput, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
-  const c = cycleAt(spec, values, point);
+function forecast(input: SizingInput, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+  const c = cycleAt(input, values, point);
   const n = values['T1 secondary']!.taken / values['T1 primary']!.taken;
-  const rest = Math.max(0, 1 / spec.brief.frequency / 2 - c.on - c.both - c.one);
+  const rest = Math.max(0, 1 / input.brief.frequency / 2 - c.on - c.both - c.one);
   const [b, a] = [c.before, c.after];
   const half = (own: boolean): Span[] => [
     ...PULSE.map((x): Span => {
@@ -161,7 +147,7 @@ function forecast(spec: SizingInput, { values }: Pick<Sizing, 'values'>, point: 
   const fed = less(through(all, 'L1'), point.load);
   const D1 = carried(through(other, 'D1'));
   return {
-    mode: c.mode, border: c.border, duty: c.duty, outputRipple: capacitorRipple(fed, C, esrOf(partsOf(spec).C2, C)),
+    mode: c.mode, border: c.border, duty: c.duty, outputRipple: capacitorRipple(fed, C, esrOf(partsOf(input).C2, C)),
     parts: {
       Q1, D1, L1: carried(through(all, 'L1')), C2: carried(fed), T1: { ...primary, peak: flux.peak, peakToPeak: flux.peakToPeak }, 'T1 primary': primary, 'T1 secondary': D1, 'T1 secondary 2': D1,
       // Each of the two takes half of what the primary carries; the line, beside C1, gives its mean.
@@ -171,18 +157,18 @@ function forecast(spec: SizingInput, { values }: Pick<Sizing, 'values'>, point: 
   };
 }
 
-function size(spec: SizingInput): Sizing {
-  const { brief, allowed, crossover } = spec;
-  const p = partsOf(spec);
+function size(input: SizingInput): Sizing {
+  const { brief, allowed, crossover } = input;
+  const p = partsOf(input);
   const { frequency, output, line, load } = brief;
-  const turns = turnsFor(p.T1, { ratio: ratio(spec), voltSeconds: ((line.min / 2) * LARGEST) / frequency, where: 'in a pulse of the largest duty', swing: 2 * FLUX_SHARE * p.T1.maxFluxDensity });
+  const turns = turnsFor(p.T1, { ratio: ratio(input), voltSeconds: ((line.min / 2) * LARGEST) / frequency, where: 'in a pulse of the largest duty', swing: 2 * FLUX_SHARE * p.T1.maxFluxDensity });
   const n = turns.secondary.taken / turns.primary.taken;
   const off = output.voltage + p.D1.drop;
   const smallest = off / (n * line.max);
   const L1 = inductorValue(p.L1, {
     title: 'inductance for the ripple share', formula: 'L ≥ (Vout + Vf) (1/2 − D) / (f · r · Iout)', numbers: `${print(off, 'V')} × ${(0.5 - smallest).toFixed(3)} / (${print(frequency, 'Hz')} × ${brief.rippleShare} × ${print(load.max, 'A')})  — ripple is largest at a line of ${print(line.max, 'V')}`,
     value: (off * (0.5 - smallest)) / (frequency * brief.rippleShare * load.max), unit: 'H', source: `${ERICKSON}, ch. 2`, leavesOut: 'voltage across the resistances; fall of the inductance with current',
-  }, spec.series);
+  }, input.series);
   const swing = (off * (0.5 - smallest)) / (frequency * L1.taken);
   const largest = Math.min(0.48, off / (n * line.min));
   const values: Sizing['values'] = {
@@ -194,19 +180,17 @@ function size(spec: SizingInput): Sizing {
       value: (n * load.max * largest) / (2 * frequency * ((HALVES_RIPPLE * line.min) / 2)), unit: 'F', source: MOHAN, leavesOut: 'magnetising current',
     }]),
   };
-  const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, allowed.stress);
   const duty = (title: string, at: Pick<OperatingPoint, 'line' | 'load'>): Working => ({
     title, formula: 'D = ½ (Vout + Vf + I R) / (n Vline / 2 − I R), of each switch', numbers: `at ${print(at.line, 'V')} and ${print(at.load, 'A')}, n = ${turns.secondary.taken}/${turns.primary.taken}`,
-    value: cycleAt(spec, values, at).duty, unit: '%', source: `${ERICKSON}, ch. 6`, leavesOut: 'dead time; leakage; resistances are taken at 25 °C',
+    value: cycleAt(input, values, at).duty, unit: '%', source: `${ERICKSON}, ch. 6`, leavesOut: 'dead time; leakage; resistances are taken at 25 °C',
   });
-  const workings = [duty('smallest duty', { line: line.max, load: load.min }), duty('largest duty', { line: line.min, load: load.max })];
   return {
-    duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, inductorCurrent: load.max,
-    blocking: { Q1: stand(line.max), D1: stand(n * line.max), C1: stand(line.max), C2: stand(output.voltage), C3: stand((line.max / 2) * (1 + HALVES_RIPPLE)) },
+    duty: dutyRange(input, duty), values, inductorCurrent: load.max,
+    blocking: ratings(input, { Q1: line.max, D1: n * line.max, C1: line.max, C2: output.voltage, C3: (line.max / 2) * (1 + HALVES_RIPPLE) }),
   };
 }
 
-function stage(f: Fragment, spec: SizingInput, { values }: Sizing): void {
+function stage(f: Fragment, input: SizingInput, { values }: Sizing): void {
   f.switch('Q1', 'line', 'a', 'Q1');
   f.switch('Q1', 'a', '0', 'Q2', 'Q2');
   // Both switches are off between the pulses: what the core still carries goes back into the line through their body diodes.
@@ -214,7 +198,7 @@ function stage(f: Fragment, spec: SizingInput, { values }: Sizing): void {
   f.body('Q1', '0', 'a', 'Q2');
   f.capacitor('C3', 'line', 'middle');
   f.capacitor('C3', 'middle', '0', { id: 'C3 2' });
-  f.core('T1', 'a', 'pw', (CORE_DAMPING * spec.brief.line.max * values['T1 primary']!.taken) / (values['T1 secondary']!.taken * spec.brief.load.max));
+  f.core('T1', 'a', 'pw', (CORE_DAMPING * input.brief.line.max * values['T1 primary']!.taken) / (values['T1 secondary']!.taken * input.brief.load.max));
   centreTapped(f, ['a', 'pw'], 'middle');
   ['Q1', 'Q2'].forEach((gate, k) => f.duty(gate, undefined, { id: `modulator ${gate}`, phase: k / 2 }));
   // One diode alone carries what the core holds; both together the current of the inductor.
@@ -247,16 +231,16 @@ export const halfBridge: Topology = {
   rightHalfPlaneZero: () => undefined,
   crossoverLimit: () => Infinity,
   stage,
-  duty: (spec, sizing, point) => ({ min: DUTY_LEAST, max: LIMIT, guess: Math.min(LIMIT, Math.max(2 * DUTY_LEAST, cycleAt(spec, sizing.values, point).duty)) }),
-  start(spec, { values }, point) {
-    const c = cycleAt(spec, values, point);
+  duty: (input, sizing, point) => dutyNear(cycleAt(input, sizing.values, point).duty, LIMIT, DUTY_LEAST),
+  start(input, { values }, point) {
+    const c = cycleAt(input, values, point);
     const half = point.line / 2;
     // Before the first pulse the lower capacitor has just been charged by the last of the other.
-    return { C2: spec.brief.output.voltage, L1: c.low, T1: (-values['T1 secondary']!.taken / values['T1 primary']!.taken) * c.before, C3: half, 'C3 2': half };
+    return { C2: input.brief.output.voltage, L1: c.low, T1: (-values['T1 secondary']!.taken / values['T1 primary']!.taken) * c.before, C3: half, 'C3 2': half };
   },
   signals,
   windings: { T1: CENTRE_TAPPED },
-  landmarks: (spec, sizing, point) => afterBuck(spec, sizing, point, cycleAt(spec, sizing.values, point).mode),
+  landmarks: (input, sizing, point) => afterBuck(input, sizing, point, cycleAt(input, sizing.values, point).mode),
   drawing: drawnAround(480, {
     symbols: [
       { id: 'C3', symbol: 'capacitor', x: 215, y: 50, turn: 0, label: 'right' },

@@ -1,12 +1,12 @@
 import { type Fragment, esrOf } from '../converter/fragment';
-import { onResistance, windingResistance, type CapacitorPart, type InductorPart, type SwitchPart } from '../parts/schema';
+import { onResistance, windingResistance } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from '../surroundings/brief';
-import { capacitorValue, DUTY_MAX, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, refusesAbove, rippleFedAlways, requiredRating } from './common';
+import { capacitorValue, DUTY_MAX, dutyNear, dutyRange, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, ratings, refusesAbove, rippleFedAlways } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, superposed, type Piece } from './pieces';
-import type { Drawing, DrawnSymbol, Forecast, Signal, Sizing, SizingInput, Topology } from './types';
+import { partsAs, type Drawing, type DrawnSymbol, type Forecast, type Signal, type Sizing, type SizingInput, type Topology } from './types';
 
 /**
  * Interleaved synchronous buck: n phases alike, each a further n-th of the period later, share the load. What
@@ -17,14 +17,7 @@ import type { Drawing, DrawnSymbol, Forecast, Signal, Sizing, SizingInput, Topol
  * is worked out here.
  */
 
-interface Parts {
-  Q1: SwitchPart;
-  Q2: SwitchPart;
-  L1: InductorPart;
-  C1: CapacitorPart;
-  C2: CapacitorPart;
-}
-const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
+const partsOf = partsAs<{ Q1: 'switch'; Q2: 'switch'; L1: 'inductor'; C1: 'capacitor'; C2: 'capacitor' }>();
 
 /** A buck of so many phases: the file’s head says how it works. */
 export function interleavedBuck(n: number): Topology {
@@ -32,11 +25,11 @@ export function interleavedBuck(n: number): Topology {
   const tail = (k: number): string => (k === 0 ? '' : ` ${k + 1}`);
 
   /** Volt-seconds of one phase's inductor with its resistances. */
-  function dutyOf(spec: SizingInput, line: number, load: number): number {
-    const p = partsOf(spec);
+  function dutyOf(input: SizingInput, line: number, load: number): number {
+    const p = partsOf(input);
     const i = load / n;
     const [r1, r2, rl] = [onResistance(p.Q1, 25), onResistance(p.Q2, 25), windingResistance(p.L1, 25)];
-    return (spec.brief.output.voltage + i * (r2 + rl)) / (line + i * (r2 - r1));
+    return (input.brief.output.voltage + i * (r2 + rl)) / (line + i * (r2 - r1));
   }
 
   /** Ripple of the sum over that of one phase (both peak to peak), at a duty. */
@@ -45,18 +38,18 @@ export function interleavedBuck(n: number): Topology {
     return (n * (D - m / n) * ((m + 1) / n - D)) / (D * (1 - D));
   }
 
-  const coilOf = (spec: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): { D: number; coil: Piece[]; low: number } => {
-    const p = partsOf(spec);
-    const D = dutyOf(spec, line, load);
-    const T = 1 / spec.brief.frequency;
+  const coilOf = (input: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): { D: number; coil: Piece[]; low: number } => {
+    const p = partsOf(input);
+    const D = dutyOf(input, line, load);
+    const T = 1 / input.brief.frequency;
     const i = load / n;
-    const swing = ((line - spec.brief.output.voltage - i * (onResistance(p.Q1, 25) + windingResistance(p.L1, 25))) * D * T) / values.L1!.taken;
+    const swing = ((line - input.brief.output.voltage - i * (onResistance(p.Q1, 25) + windingResistance(p.L1, 25))) * D * T) / values.L1!.taken;
     const [low, high] = [i - swing / 2, i + swing / 2];
     return { D, low, coil: [{ seconds: D * T, from: low, to: high }, { seconds: (1 - D) * T, from: high, to: low }] };
   };
 
-  function forecast(spec: SizingInput, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
-    const { D, coil } = coilOf(spec, values, point);
+  function forecast(input: SizingInput, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+    const { D, coil } = coilOf(input, values, point);
     const first = coil.map((p, k): Piece => (k === 0 ? p : { seconds: p.seconds, from: 0, to: 0 }));
     const second = coil.map((p, k): Piece => (k === 1 ? p : { seconds: p.seconds, from: 0, to: 0 }));
     const fed = less(superposed(coil, n), point.load);
@@ -67,21 +60,21 @@ export function interleavedBuck(n: number): Topology {
     // Where the phases nearly cancel, what is left hangs on the sag of the voltages within the period.
     const little = C2.peakToPeak < 0.15 * L1.peakToPeak ? true : undefined;
     return {
-      mode: 'continuous', duty: D, outputRipple: capacitorRipple(fed, C, esrOf(partsOf(spec).C2, C)), rippleEstimate: little,
+      mode: 'continuous', duty: D, outputRipple: capacitorRipple(fed, C, esrOf(partsOf(input).C2, C)), rippleEstimate: little,
       parts: { Q1: carried(first), Q2: carried(second), L1, C1: { ...carried(less(drawn, carried(drawn).mean)), estimate: true }, C2: { ...C2, estimate: little } },
     };
   }
 
-  function size(spec: SizingInput): Sizing {
-    const { brief, allowed, crossover } = spec;
-    const p = partsOf(spec);
+  function size(input: SizingInput): Sizing {
+    const { brief, allowed, crossover } = input;
+    const p = partsOf(input);
     const { frequency, output, line, load } = brief;
     const smallest = output.voltage / line.max;
     const L1 = inductorValue(p.L1, {
       title: 'inductance for the ripple share of a phase', formula: 'L ≥ Vout (1 − D) / (f · r · Iout / n)',
       numbers: `${print(output.voltage, 'V')} × ${(1 - smallest).toFixed(3)} / (${print(frequency, 'Hz')} × ${brief.rippleShare} × ${print(load.max / n, 'A')})  — ripple is largest at a line of ${print(line.max, 'V')}`,
       value: (output.voltage * (1 - smallest)) / (frequency * brief.rippleShare * (load.max / n)), unit: 'H', source: `${ERICKSON}, ch. 2`, leavesOut: 'voltage across the resistances; fall of the inductance with current',
-    }, spec.series);
+    }, input.series);
     const lines = Array.from({ length: 65 }, (_, k) => line.min + ((line.max - line.min) * k) / 64);
     const swing = Math.max(...lines.map((v) => ((output.voltage * (1 - output.voltage / v)) / (frequency * L1.taken)) * cancelled(output.voltage / v)));
     // What the line gives in pulses of one phase's current, of which m or m + 1 stand at once.
@@ -92,15 +85,13 @@ export function interleavedBuck(n: number): Topology {
       C1: capacitorValue(p.C1, [lineDrawnInPulses(load.max / n, share(worst), n * frequency, brief.lineRipple)]),
       C2: capacitorValue(p.C2, [rippleFedAlways(p.C2, swing, n * frequency, allowed.ripple), holdsStep(p.C2, brief.loadStep, crossover, allowed.deviation)]),
     };
-    const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, allowed.stress);
-    const duty = (title: string, v: number, amps: number): Working => ({
-      title, formula: 'D = (Vout + I (R_Q2 + R_L)) / (Vline + I (R_Q2 − R_Q1)),  I = Iout / n', numbers: `at ${print(v, 'V')} and ${print(amps, 'A')}, ${n} phases`,
-      value: dutyOf(spec, v, amps), unit: '%', source: `${ERICKSON}, ch. 3`, leavesOut: 'dead time; resistances are taken at 25 °C; phases that differ',
+    const duty = (title: string, at: Pick<OperatingPoint, 'line' | 'load'>): Working => ({
+      title, formula: 'D = (Vout + I (R_Q2 + R_L)) / (Vline + I (R_Q2 − R_Q1)),  I = Iout / n', numbers: `at ${print(at.line, 'V')} and ${print(at.load, 'A')}, ${n} phases`,
+      value: dutyOf(input, at.line, at.load), unit: '%', source: `${ERICKSON}, ch. 3`, leavesOut: 'dead time; resistances are taken at 25 °C; phases that differ',
     });
-    const workings = [duty('smallest duty', line.max, load.min), duty('largest duty', line.min, load.max)];
     return {
-      duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, inductorCurrent: load.max / n,
-      blocking: { Q1: stand(line.max), Q2: stand(line.max), C1: stand(line.max), C2: stand(output.voltage) },
+      duty: dutyRange(input, duty), values, inductorCurrent: load.max / n,
+      blocking: ratings(input, { Q1: line.max, Q2: line.max, C1: line.max, C2: output.voltage }),
     };
   }
 
@@ -142,19 +133,19 @@ export function interleavedBuck(n: number): Topology {
     rightHalfPlaneZero: () => undefined,
     crossoverLimit: () => Infinity,
     stage,
-    duty: (spec, _, point) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, dutyOf(spec, point.line, point.load)) }),
-    start(spec, { values }, point) {
-      const { D, coil } = coilOf(spec, values, point);
+    duty: (input, _, point) => dutyNear(dutyOf(input, point.line, point.load)),
+    start(input, { values }, point) {
+      const { D, coil } = coilOf(input, values, point);
       const [up, down] = coil as [Piece, Piece];
       // Where phase k stands at the period's beginning: 1 − k/n of a period into its own.
       const at = (k: number): number => {
         const x = k === 0 ? 0 : 1 - k / n;
         return x < D ? up.from + ((up.to - up.from) * x) / D : down.from + ((down.to - down.from) * (x - D)) / (1 - D);
       };
-      return { C2: spec.brief.output.voltage, ...Object.fromEntries(phases.map((k) => [`L1${tail(k)}`, at(k)])) };
+      return { C2: input.brief.output.voltage, ...Object.fromEntries(phases.map((k) => [`L1${tail(k)}`, at(k)])) };
     },
     signals,
-    landmarks: (spec, sizing, point) => afterBuck(spec, sizing, point, 'continuous', n),
+    landmarks: (input, sizing, point) => afterBuck(input, sizing, point, 'continuous', n),
     drawing: drawing(n),
   };
 }

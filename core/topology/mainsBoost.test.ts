@@ -9,7 +9,7 @@ import { mainsBoost } from './mainsBoost';
 import type { SizingInput } from './types';
 
 /** A charger's front end: 230 V to 390 V, 600 W. */
-const spec = (changes: { load?: number; resistance?: number; drop?: number; share?: number } = {}): SizingInput => {
+const input = (changes: { load?: number; resistance?: number; drop?: number; share?: number } = {}): SizingInput => {
   const { load = 1.5, resistance = 0.05, drop = 0.8, share = 0.3 } = changes;
   return {
     brief: { line: { min: 200, max: 250, mains: 50 }, output: { voltage: 390 }, load: { min: load / 10, max: load }, loadStep: load / 2, frequency: 70e3, air: { min: 0, max: 40 }, rippleShare: share, lineRipple: 5 },
@@ -37,7 +37,7 @@ describe('means along the mains', () => {
 });
 
 test('Erickson, Maksimović, ch. 18: switch and diode rms of a boost rectifier without ripple and loss', () => {
-  const ideal = spec({ resistance: 1e-6, drop: 0, share: 0.02 });
+  const ideal = input({ resistance: 1e-6, drop: 0, share: 0.02 });
   const { parts } = mainsBoost.forecast(ideal, mainsBoost.size(ideal), { line: 230, load: 1.5 });
   const [rms, crest, out] = [(390 * 1.5) / 230, Math.SQRT2 * 230, 390];
   // They know no angle below which nothing is drawn: the squares differ by its third power, under a thousandth here.
@@ -95,7 +95,7 @@ describe('against the whole circuit run through the mains in time', () => {
     ['continuous but near the zero crossing', 1.5],
     ['discontinuous for most of the half cycle', 0.12],
   ])('rms within half a percent, peak 2 %, ripple 3 %: %s', (_, load) => {
-    const s = spec({ load: 1.5 });
+    const s = input({ load: 1.5 });
     const at = { line: 230, load };
     const promised = mainsBoost.forecast(s, mainsBoost.size(s), at);
     const run = halfCycle(s, 230, load);

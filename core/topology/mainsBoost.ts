@@ -5,7 +5,7 @@ import { crestOf, drawnFrom, outputRipple, overMains, rectified, settledAngles, 
 import type { Working } from '../working';
 import type { OperatingPoint } from '../surroundings/brief';
 import { boostDiode } from './boostDiode';
-import { capacitorValue, DUTY_MIN, ERICKSON, inductorValue, LARGEST_DUTY, lineDrawnAlways, requiredRating } from './common';
+import { capacitorValue, dutyNear, dutyOver, ERICKSON, inductorValue, LARGEST_DUTY, lineDrawnAlways, ratings } from './common';
 import { landmark } from './landmarks';
 import type { Carried } from './pieces';
 import type { Forecast, Signal, Sizing, SizingInput, Topology } from './types';
@@ -32,19 +32,19 @@ const SLOW = 10;
 const SOURCE = `${ERICKSON}, ch. 18`;
 
 type At = Pick<OperatingPoint, 'line' | 'load'>;
-const bridgeOf = (spec: SizingInput): DiodePart => spec.parts.D2 as DiodePart;
+const bridgeOf = (input: SizingInput): DiodePart => input.parts.D2 as DiodePart;
 const FED: MainsFed = { rectifier: 'D2', least: LEAST };
 
 /** The boost at an angle: what it feeds the output is found by the mean that L1 shall carry. */
-function boostAt(spec: SizingInput, sizing: Pick<Sizing, 'values'>, volts: number, mean: number): { fed: number; forecast: Forecast } {
-  let fed = (volts * mean) / spec.brief.output.voltage;
-  let forecast = boostDiode.forecast(spec, sizing, { line: volts, load: fed });
+function boostAt(input: SizingInput, sizing: Pick<Sizing, 'values'>, volts: number, mean: number): { fed: number; forecast: Forecast } {
+  let fed = (volts * mean) / input.brief.output.voltage;
+  let forecast = boostDiode.forecast(input, sizing, { line: volts, load: fed });
   // What is fed goes with what is drawn but for losses: three rounds of the rule of proportion, and a secant's worth more.
   for (let round = 0; round < 8; round++) {
     const ratio = mean / forecast.parts.L1!.mean;
     if (Math.abs(ratio - 1) < 1e-9) break;
     fed *= ratio;
-    forecast = boostDiode.forecast(spec, sizing, { line: volts, load: fed });
+    forecast = boostDiode.forecast(input, sizing, { line: volts, load: fed });
   }
   return { fed, forecast };
 }
@@ -65,15 +65,15 @@ interface Angled {
 }
 
 /** The stage at each angle by its forecast, the current being such that the load gets what it takes. */
-function quarterCycle(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: At): { crest: number; at: Angled[] } {
-  const list = settledAngles(drawnFrom(FED, bridgeOf(spec), point.line, spec.brief.output.voltage));
-  const ohms = slopeResistance(bridgeOf(spec));
-  let crest = (2 * spec.brief.output.voltage * point.load) / crestOf(point.line);
+function quarterCycle(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: At): { crest: number; at: Angled[] } {
+  const list = settledAngles(drawnFrom(FED, bridgeOf(input), point.line, input.brief.output.voltage));
+  const ohms = slopeResistance(bridgeOf(input));
+  let crest = (2 * input.brief.output.voltage * point.load) / crestOf(point.line);
   let at: Angled[] = [];
   for (let round = 0; round < 12; round++) {
     at = list.map(({ angle, weight }) => {
       const drawn = crest * Math.sin(angle);
-      const { fed, forecast } = boostAt(spec, sizing, rectified(bridgeOf(spec), point.line, angle, drawn, ohms), drawn);
+      const { fed, forecast } = boostAt(input, sizing, rectified(bridgeOf(input), point.line, angle, drawn, ohms), drawn);
       const { Q1, D1, L1, C2 } = forecast.parts;
       const C1 = { ...L1!, mean: 0, rms: Math.sqrt(Math.max(0, L1!.rms ** 2 - L1!.mean ** 2)), peak: L1!.peak - L1!.mean };
       return { angle, weight, fed, forecast, parts: { Q1: Q1!, D1: D1!, L1: L1!, D2: legOf(drawn), C1, C2: reservoirOf(C2!, fed - point.load) } };
@@ -85,28 +85,28 @@ function quarterCycle(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: 
   return { crest, at };
 }
 
-/** Points of a spec that are kept solved: forecasts are asked for many times over while parts are chosen */
+/** Points of a sizing input that are kept solved: forecasts are asked for many times over while parts are chosen */
 const MOST_SOLVED = 200;
 const solved = new WeakMap<SizingInput, ReturnType<typeof recent<string, ReturnType<typeof quarterCycle>>>>();
-function quarter(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: At): ReturnType<typeof quarterCycle> {
-  const find = solved.get(spec) ?? recent<string, ReturnType<typeof quarterCycle>>(MOST_SOLVED);
-  solved.set(spec, find);
+function quarter(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: At): ReturnType<typeof quarterCycle> {
+  const find = solved.get(input) ?? recent<string, ReturnType<typeof quarterCycle>>(MOST_SOLVED);
+  solved.set(input, find);
   const key = `${point.line} ${point.load} ${sizing.values.L1!.taken} ${sizing.values.C2!.taken}`;
-  return find(key, () => quarterCycle(spec, sizing, point));
+  return find(key, () => quarterCycle(input, sizing, point));
 }
 
-function forecast(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load' | 'angle'>): Forecast {
-  const { crest, at } = quarter(spec, sizing, point);
+function forecast(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load' | 'angle'>): Forecast {
+  const { crest, at } = quarter(input, sizing, point);
   const angle = point.angle ?? Math.PI / 2;
   const drawn = crest * Math.sin(angle);
-  const here = boostAt(spec, sizing, rectified(bridgeOf(spec), point.line, angle, drawn, slopeResistance(bridgeOf(spec))), drawn).forecast;
+  const here = boostAt(input, sizing, rectified(bridgeOf(input), point.line, angle, drawn, slopeResistance(bridgeOf(input))), drawn).forecast;
   const parts: Record<string, Carried> = {};
   for (const { id } of mainsBoost.slots) parts[id] = overMains(at.map((a) => ({ weight: a.weight, duty: { ...a.parts[id]!, voltage: 0 } })), id === 'C2' ? point.load : 0);
-  return { mode: here.mode, border: here.border, duty: here.duty, outputRipple: outputRipple(sizing.values.C2!.taken, spec.brief.line.mains!, at.map((a) => ({ ...a, fast: a.forecast.outputRipple }))).peakToPeak, crest, parts };
+  return { mode: here.mode, border: here.border, duty: here.duty, outputRipple: outputRipple(sizing.values.C2!.taken, input.brief.line.mains!, at.map((a) => ({ ...a, fast: a.forecast.outputRipple }))).peakToPeak, crest, parts };
 }
 
-function size(spec: SizingInput): Sizing {
-  const { brief, allowed } = spec;
+function size(input: SizingInput): Sizing {
+  const { brief, allowed } = input;
   const { line, output, load } = brief;
   const power = output.voltage * load.max;
   const crest = (2 * power) / crestOf(line.min);
@@ -114,13 +114,13 @@ function size(spec: SizingInput): Sizing {
   const slow = 2 * Math.PI * line.mains!;
   const text = { f: print(brief.frequency, 'Hz'), out: print(output.voltage, 'V'), P: print(power, 'W') };
   const duty = (v: number, title: string): Working => ({
-    title, formula: 'D = 1 − √2 Vline / (Vout + Vf)', numbers: `1 − √2 × ${print(v, 'V')} / ${print(output.voltage, 'V')}`, value: 1 - crestOf(v) / (output.voltage + (spec.parts.D1 as DiodePart).drop), unit: '%', source: SOURCE, leavesOut: 'resistances; towards the zero crossing the duty rises to its limit',
+    title, formula: 'D = 1 − √2 Vline / (Vout + Vf)', numbers: `1 − √2 × ${print(v, 'V')} / ${print(output.voltage, 'V')}`, value: 1 - crestOf(v) / (output.voltage + (input.parts.D1 as DiodePart).drop), unit: '%', source: SOURCE, leavesOut: 'resistances; towards the zero crossing the duty rises to its limit',
   });
   const inductance: Working = {
     title: 'inductance', formula: 'L ≥ max v (1 − v / Vout) / (f · r · I),  I = 2 P / (√2 Vline) at the lowest line', numbers: `${print(largest, 'V')} / (${text.f} × ${brief.rippleShare} × ${print(crest, 'A')}),  I = 2 × ${text.P} / (√2 × ${print(line.min, 'V')})`,
     value: largest / (brief.frequency * brief.rippleShare * crest), unit: 'H', source: SOURCE, leavesOut: 'losses: the current is a few percent more',
   };
-  const bulk = spec.parts.C2 as CapacitorPart;
+  const bulk = input.parts.C2 as CapacitorPart;
   const tau = bulk.esr * bulk.capacitance;
   const held: Working = {
     title: 'capacitance for the ripple at twice the mains', formula: 'C ≥ (Iout / (2π fmains) + 2 τ I) / ΔV,  τ = ESR · C of one', numbers: `(${print(load.max, 'A')} / (2π × ${print(line.mains!, 'Hz')}) + 2 × ${print(tau, 's')} × ${print(crest, 'A')}) / ${print(allowed.ripple, 'V')}`,
@@ -132,15 +132,13 @@ function size(spec: SizingInput): Sizing {
     value: brief.loadStep / (2 * Math.PI * pace * allowed.deviation), unit: 'F', source: `output impedance near the voltage loop’s crossover taken as that of the capacitor (${ERICKSON}, ch. 9)`, leavesOut: 'what the loop has done by then: the dip is smaller',
   };
   const C2 = capacitorValue(bulk, [held, step]);
-  const swing = largest / (brief.frequency * inductorValue(spec.parts.L1 as InductorPart, inductance, spec.series).taken);
-  const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, allowed.stress);
+  const swing = largest / (brief.frequency * inductorValue(input.parts.L1 as InductorPart, inductance, input.series).taken);
   const top = output.voltage + allowed.ripple / 2;
-  const workings = [duty(line.max, 'duty at the crest of the highest line'), duty(line.min, 'duty at the crest of the lowest line')];
   return {
-    duty: { min: workings[0]!.value, max: workings[1]!.value, workings },
-    values: { L1: inductorValue(spec.parts.L1 as InductorPart, inductance, spec.series), C1: capacitorValue(spec.parts.C1 as CapacitorPart, [lineDrawnAlways(swing, brief.frequency, brief.lineRipple)]), C2 },
+    duty: dutyOver(duty(line.max, 'duty at the crest of the highest line'), duty(line.min, 'duty at the crest of the lowest line')),
+    values: { L1: inductorValue(input.parts.L1 as InductorPart, inductance, input.series), C1: capacitorValue(input.parts.C1 as CapacitorPart, [lineDrawnAlways(swing, brief.frequency, brief.lineRipple)]), C2 },
     inductorCurrent: crest,
-    blocking: { D2: stand(crestOf(line.max)), Q1: stand(top), D1: stand(top), C1: stand(crestOf(line.max)), C2: stand(top) },
+    blocking: ratings(input, { D2: crestOf(line.max), Q1: top, D1: top, C1: crestOf(line.max), C2: top }),
   };
 }
 
@@ -176,15 +174,15 @@ export const mainsBoost: Topology = {
   size,
   forecast,
   rightHalfPlaneZero: () => undefined,
-  crossoverLimit: (spec) => spec.brief.frequency / 8,
-  stage(f, spec, sizing) {
+  crossoverLimit: (input) => input.brief.frequency / 8,
+  stage(f, input, sizing) {
     f.inductor('L1', 'line', 'sw');
     f.switch('Q1', 'sw', '0', 'high');
     f.diode('D1', 'sw', 'out');
     f.capacitor('C2', 'out', '0');
     f.put(
       { kind: 'inductor', id: 'reservoir', a: 'out', b: 'mean', inductance: 1 / ((2 * Math.PI * SLOW) ** 2 * sizing.values.C2!.taken) },
-      { kind: 'voltage-source', id: 'mean output', a: 'mean', b: '0', value: spec.brief.output.voltage },
+      { kind: 'voltage-source', id: 'mean output', a: 'mean', b: '0', value: input.brief.output.voltage },
     );
     f.slow('C2', 'reservoir');
     f.inStep('L1', 'C2');
@@ -193,18 +191,18 @@ export const mainsBoost: Topology = {
     f.output('out', '0');
     f.duty('high');
   },
-  duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.995, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, atAngle(spec, sizing, point).forecast.duty)) }),
-  start(spec, sizing, point) {
-    const { fed, forecast: f } = atAngle(spec, sizing, point);
+  duty: (input, sizing, point) => dutyNear(atAngle(input, sizing, point).forecast.duty, 0.995),
+  start(input, sizing, point) {
+    const { fed, forecast: f } = atAngle(input, sizing, point);
     const { L1 } = f.parts;
-    return { C2: spec.brief.output.voltage, L1: f.mode === 'continuous' ? L1!.peak - L1!.peakToPeak : 0, reservoir: fed - point.load };
+    return { C2: input.brief.output.voltage, L1: f.mode === 'continuous' ? L1!.peak - L1!.peakToPeak : 0, reservoir: fed - point.load };
   },
   signals,
   mains: FED,
-  landmarks(spec, sizing, point) {
+  landmarks(input, sizing, point) {
     const L = sizing.values.L1!.taken;
     const C = sizing.values.C2!.taken;
-    const D = atAngle(spec, sizing, { ...point, angle: point.angle ?? Math.PI / 2 } as OperatingPoint).forecast.duty;
+    const D = atAngle(input, sizing, { ...point, angle: point.angle ?? Math.PI / 2 } as OperatingPoint).forecast.duty;
     const f = (1 - D) / (2 * Math.PI * Math.sqrt(L * C));
     return [landmark('resonance of L1 and C2', 'f = (1 − D) / (2π √(L C))', `${(1 - D).toFixed(3)} / (2π √(${print(L, 'H')} × ${print(C, 'F')}))`, f, 'damping; above it the current answers the duty as Vout / sL')];
   },
@@ -238,8 +236,8 @@ export const mainsBoost: Topology = {
 };
 
 /** The boost at the angle of a point, with the current drawn there. */
-function atAngle(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: OperatingPoint): { fed: number; forecast: Forecast } {
+function atAngle(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: OperatingPoint): { fed: number; forecast: Forecast } {
   const angle = point.angle ?? Math.PI / 2;
-  const mean = (point.drawn ?? quarter(spec, sizing, point).crest) * Math.sin(angle);
-  return boostAt(spec, sizing, rectified(bridgeOf(spec), point.line, angle, mean, slopeResistance(bridgeOf(spec))), mean);
+  const mean = (point.drawn ?? quarter(input, sizing, point).crest) * Math.sin(angle);
+  return boostAt(input, sizing, rectified(bridgeOf(input), point.line, angle, mean, slopeResistance(bridgeOf(input))), mean);
 }

@@ -1,12 +1,14 @@
 import type { Fragment } from '../converter/fragment';
-import { onResistance, slopeResistance, windingResistance, type CapacitorPart, type DiodePart, type InductorPart, type SwitchPart } from '../parts/schema';
+import { onResistance, slopeResistance, windingResistance, type DiodePart, type SwitchPart } from '../parts/schema';
 import type { Problem } from '../problem';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { Brief, OperatingPoint } from '../surroundings/brief';
-import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnAlways, lineDrawnInPulses, rippleFedAlways, rippleFedInPulses, requiredRating } from './common';
+import { capacitorValue, dutyNear, dutyRange, ERICKSON, holdsStep, inductorValue, lineDrawnAlways, lineDrawnInPulses, ratings, rippleFedAlways, rippleFedInPulses } from './common';
+import { capacitorZero, doublePole, loadPole, rightZero } from './landmarks';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
-import type { Drawing, Forecast, Landmark, Signal, SizedValue, Sizing, SizingInput, Topology } from './types';
+import { newton } from './root';
+import { partsAs, type Drawing, type Forecast, type Landmark, type Signal, type SizedValue, type Sizing, type SizingInput, type Topology } from './types';
 
 /**
  * Converters with one inductor: Q1 puts a voltage on it for D of the period, then a rectifier (a second switch,
@@ -47,87 +49,73 @@ export interface OneInductor {
 }
 
 
-interface Parts {
-  Q1: SwitchPart;
-  L1: InductorPart;
-  C1: CapacitorPart;
-  C2: CapacitorPart;
-}
-const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
+const partsOf = partsAs<{ Q1: 'switch'; L1: 'inductor'; C1: 'capacitor'; C2: 'capacitor' }>();
 
 /** A topology with one inductor, from what its file declares: buck, boost, inverting, with a switch or a diode to hand over to. */
 export function oneInductor(d: OneInductor): Topology {
   const rectifier = d.rectifier === 'switch' ? 'Q2' : 'D1';
-  const rectifierPart = (spec: SizingInput): SwitchPart | DiodePart => spec.parts[rectifier] as SwitchPart | DiodePart;
-  const dropOf = (spec: SizingInput): number => {
-    const part = rectifierPart(spec);
+  const rectifierPart = (input: SizingInput): SwitchPart | DiodePart => input.parts[rectifier] as SwitchPart | DiodePart;
+  const dropOf = (input: SizingInput): number => {
+    const part = rectifierPart(input);
     return part.kind === 'diode' ? part.drop : 0;
   };
   /** Ω cold: of Q1, of the rectifier, of the winding */
-  const resistances = (spec: SizingInput): [number, number, number] => {
-    const part = rectifierPart(spec);
-    return [onResistance(partsOf(spec).Q1, 25), part.kind === 'diode' ? slopeResistance(part) : onResistance(part, 25), windingResistance(partsOf(spec).L1, 25)];
+  const resistances = (input: SizingInput): [number, number, number] => {
+    const part = rectifierPart(input);
+    return [onResistance(partsOf(input).Q1, 25), part.kind === 'diode' ? slopeResistance(part) : onResistance(part, 25), windingResistance(partsOf(input).L1, 25)];
   };
   /** Duty without losses, with the diode's drop: volt-seconds balance. */
-  const idealDuty = (spec: SizingInput, line: number): number => {
-    const [on, off] = [d.on(line, spec.brief.output.voltage), d.off(line, spec.brief.output.voltage, dropOf(spec))];
+  const idealDuty = (input: SizingInput, line: number): number => {
+    const [on, off] = [d.on(line, input.brief.output.voltage), d.off(line, input.brief.output.voltage, dropOf(input))];
     return off / (on + off);
   };
   const inductorMean = (load: number, duty: number): number => (d.feeds === 'always' ? load : load / (1 - duty));
 
   /** Ω of the output capacitor as it will be: where it is fed in pulses, the output stands higher by its drop meanwhile. */
-  const seriesResistance = (spec: SizingInput, capacitance: number): number => {
-    const { C2 } = partsOf(spec);
+  const seriesResistance = (input: SizingInput, capacitance: number): number => {
+    const { C2 } = partsOf(input);
     return d.feeds === 'always' ? 0 : (C2.esr * C2.capacitance) / capacitance;
   };
 
   /** Volt-seconds balance with resistances, by Newton from the ideal duty: the lower of the two that a step-up has. */
-  function continuousDuty(spec: SizingInput, line: number, load: number, esr = 0): number {
-    const out = spec.brief.output.voltage;
-    const [r1, r2, rl] = resistances(spec);
-    const [on, off] = [d.on(line, out), d.off(line, out, dropOf(spec))];
+  function continuousDuty(input: SizingInput, line: number, load: number, esr = 0): number {
+    const out = input.brief.output.voltage;
+    const [r1, r2, rl] = resistances(input);
+    const [on, off] = [d.on(line, out), d.off(line, out, dropOf(input))];
     const balance = (D: number): number => {
       const i = inductorMean(load, D);
       return D * (on - i * r1) - (1 - D) * (off + i * (r2 + D * esr)) - i * rl;
     };
-    let D = idealDuty(spec, line);
-    for (let k = 0; k < 30; k++) {
-      const h = 1e-6;
-      const slope = (balance(D + h) - balance(D - h)) / (2 * h);
-      const step = balance(D) / slope;
-      D = Math.min(0.995, Math.max(1e-4, D - step));
-      if (Math.abs(step) < 1e-12) break;
-    }
-    return D;
+    return newton(balance, idealDuty(input, line), 1e-4, 0.995);
   }
 
   /** Duty that the load wants where the current starts from nothing in each period, resistances by the mean of the ramps. */
-  function discontinuousDuty(spec: SizingInput, inductance: number, line: number, load: number, esr: number): { duty: number; on: number; off: number } {
-    const { frequency, output } = spec.brief;
-    const [r1, r2, rl] = resistances(spec);
+  function discontinuousDuty(input: SizingInput, inductance: number, line: number, load: number, esr: number): { duty: number; on: number; off: number } {
+    const { frequency, output } = input.brief;
+    const [r1, r2, rl] = resistances(input);
     let on = d.on(line, output.voltage);
-    let off = d.off(line, output.voltage, dropOf(spec));
+    let off = d.off(line, output.voltage, dropOf(input));
     let duty = 0;
     for (let k = 0; k < 6; k++) {
       const charge = 2 * frequency * inductance * load;
       duty = d.feeds === 'always' ? Math.sqrt(charge / (on * (1 + on / off))) : Math.sqrt(charge * off) / on;
       const half = (on * duty) / (frequency * inductance) / 2;
       on = d.on(line, output.voltage) - half * (r1 + rl);
-      off = d.off(line, output.voltage, dropOf(spec)) + half * (r2 + rl + esr * (1 - (duty * on) / off));
+      off = d.off(line, output.voltage, dropOf(input)) + half * (r2 + rl + esr * (1 - (duty * on) / off));
     }
     return { duty, on, off };
   }
 
-  function forecast(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
-    const { frequency, output } = spec.brief;
+  function forecast(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+    const { frequency, output } = input.brief;
     const L = sizing.values.L1!.taken;
     const T = 1 / frequency;
-    const esr = seriesResistance(spec, sizing.values.C2!.taken);
-    const continuous = continuousDuty(spec, point.line, point.load, esr);
-    const broken = discontinuousDuty(spec, L, point.line, point.load, esr);
+    const esr = seriesResistance(input, sizing.values.C2!.taken);
+    const continuous = continuousDuty(input, point.line, point.load, esr);
+    const broken = discontinuousDuty(input, L, point.line, point.load, esr);
     const isContinuous = d.rectifier === 'switch' || continuous <= broken.duty;
     const duty = isContinuous ? continuous : broken.duty;
-    const [r1, , rl] = resistances(spec);
+    const [r1, , rl] = resistances(input);
     let up: Piece;
     let down: Piece;
     let rest = 0;
@@ -149,7 +137,7 @@ export function oneInductor(d: OneInductor): Topology {
     const second = [none(up.seconds), down, none(rest)];
     const drawn = d.draws === 'always' ? coil : first;
     const fed = less(d.feeds === 'always' ? coil : second, point.load);
-    const { C2 } = partsOf(spec);
+    const { C2 } = partsOf(input);
     const C = sizing.values.C2!.taken;
     return {
       mode: isContinuous ? 'continuous' : 'discontinuous',
@@ -160,73 +148,71 @@ export function oneInductor(d: OneInductor): Topology {
     };
   }
 
-  const dutyWorking = (spec: SizingInput, line: number, load: number, title: string): Working => ({
+  const dutyWorking = (input: SizingInput) => (title: string, { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Working => ({
     title,
     formula: d.words.duty,
-    numbers: `at ${print(line, 'V')} and ${print(load, 'A')}, ${print(spec.brief.output.voltage, 'V')} out`,
-    value: continuousDuty(spec, line, load),
+    numbers: `at ${print(line, 'V')} and ${print(load, 'A')}, ${print(input.brief.output.voltage, 'V')} out`,
+    value: continuousDuty(input, line, load),
     unit: '%',
     source: `${ERICKSON}, ch. 2 and 3`,
     leavesOut: `dead time; resistances are taken at 25 °C${d.rectifier === 'diode' ? '; in discontinuous conduction the duty is smaller' : ''}`,
   });
 
   /** Mean inductor current at full load, where it is largest: at the lowest line. */
-  const largestMean = (spec: SizingInput): number => inductorMean(spec.brief.load.max, idealDuty(spec, spec.brief.line.min));
+  const largestMean = (input: SizingInput): number => inductorMean(input.brief.load.max, idealDuty(input, input.brief.line.min));
 
   /** The line of the region at which the ripple of the inductor is largest. */
-  function worstLine(spec: SizingInput): { line: number; voltSeconds: number } {
-    const { line, output } = spec.brief;
+  function worstLine(input: SizingInput): { line: number; voltSeconds: number } {
+    const { line, output } = input.brief;
     return Array.from({ length: 65 }, (_, k) => line.max - ((line.max - line.min) * k) / 64)
-      .map((v) => ({ line: v, voltSeconds: d.on(v, output.voltage) * idealDuty(spec, v) }))
+      .map((v) => ({ line: v, voltSeconds: d.on(v, output.voltage) * idealDuty(input, v) }))
       .reduce((a, b) => (b.voltSeconds > a.voltSeconds * (1 + 1e-12) ? b : a));
   }
 
-  function inductor(spec: SizingInput): SizedValue {
-    const { brief } = spec;
-    const base = largestMean(spec);
-    const { line, voltSeconds } = worstLine(spec);
+  function inductor(input: SizingInput): SizedValue {
+    const { brief } = input;
+    const base = largestMean(input);
+    const { line, voltSeconds } = worstLine(input);
     const on = print(d.on(line, brief.output.voltage), 'V');
-    return inductorValue(partsOf(spec).L1, {
+    return inductorValue(partsOf(input).L1, {
       title: 'inductance for the ripple share',
       formula: d.words.inductance,
-      numbers: `${on} × ${idealDuty(spec, line).toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${brief.rippleShare} × ${print(base, 'A')})  — ripple is largest at a line of ${print(line, 'V')}`,
+      numbers: `${on} × ${idealDuty(input, line).toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${brief.rippleShare} × ${print(base, 'A')})  — ripple is largest at a line of ${print(line, 'V')}`,
       value: voltSeconds / (brief.frequency * brief.rippleShare * base),
       unit: 'H',
       source: `${ERICKSON}, ch. 2`,
       leavesOut: 'voltage across the resistances; fall of the inductance with current',
-    }, spec.series);
+    }, input.series);
   }
 
-  function outputCapacitor(spec: SizingInput, inductance: number): SizedValue {
-    const { brief, crossover, allowed } = spec;
-    const { C2 } = partsOf(spec);
-    const swing = worstLine(spec).voltSeconds / (brief.frequency * inductance);
+  function outputCapacitor(input: SizingInput, inductance: number): SizedValue {
+    const { brief, crossover, allowed } = input;
+    const { C2 } = partsOf(input);
+    const swing = worstLine(input).voltSeconds / (brief.frequency * inductance);
     const ripple =
       d.feeds === 'always'
         ? rippleFedAlways(C2, swing, brief.frequency, allowed.ripple)
-        : rippleFedInPulses(C2, brief.load.max, idealDuty(spec, brief.line.min), largestMean(spec) + swing / 2, brief.frequency, allowed.ripple);
+        : rippleFedInPulses(C2, brief.load.max, idealDuty(input, brief.line.min), largestMean(input) + swing / 2, brief.frequency, allowed.ripple);
     return capacitorValue(C2, [ripple, holdsStep(C2, brief.loadStep, crossover, allowed.deviation)]);
   }
 
-  function inputCapacitor(spec: SizingInput, inductance: number): SizedValue {
-    const { brief } = spec;
-    const { C1 } = partsOf(spec);
-    if (d.draws === 'always') return capacitorValue(C1, [lineDrawnAlways(worstLine(spec).voltSeconds / (brief.frequency * inductance), brief.frequency, brief.lineRipple)]);
+  function inputCapacitor(input: SizingInput, inductance: number): SizedValue {
+    const { brief } = input;
+    const { C1 } = partsOf(input);
+    if (d.draws === 'always') return capacitorValue(C1, [lineDrawnAlways(worstLine(input).voltSeconds / (brief.frequency * inductance), brief.frequency, brief.lineRipple)]);
     // I D (1 − D) is largest at a duty of one half, or at an end of the duty range, for a fixed current.
     const worst = Array.from({ length: 65 }, (_, k) => brief.line.min + ((brief.line.max - brief.line.min) * k) / 64)
-      .map((line) => ({ duty: idealDuty(spec, line), current: inductorMean(brief.load.max, idealDuty(spec, line)) }))
+      .map((line) => ({ duty: idealDuty(input, line), current: inductorMean(brief.load.max, idealDuty(input, line)) }))
       .reduce((a, b) => (b.current * b.duty * (1 - b.duty) > a.current * a.duty * (1 - a.duty) ? b : a));
     return capacitorValue(C1, [lineDrawnInPulses(worst.current, worst.duty, brief.frequency, brief.lineRipple)]);
   }
 
-  const size = (spec: SizingInput): Sizing => {
-    const { line, load, output } = spec.brief;
-    const L1 = inductor(spec);
-    const values = { L1, C1: inputCapacitor(spec, L1.taken), C2: outputCapacitor(spec, L1.taken) };
+  const size = (input: SizingInput): Sizing => {
+    const { line, output } = input.brief;
+    const L1 = inductor(input);
+    const values = { L1, C1: inputCapacitor(input, L1.taken), C2: outputCapacitor(input, L1.taken) };
     const most = d.blocks(line.max, output.voltage);
-    const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, spec.allowed.stress);
-    const workings = [dutyWorking(spec, line.max, load.min, 'smallest duty'), dutyWorking(spec, line.min, load.max, 'largest duty')];
-    return { duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, blocking: { Q1: stand(most), [rectifier]: stand(most), C1: stand(line.max), C2: stand(output.voltage) }, inductorCurrent: largestMean(spec) };
+    return { duty: dutyRange(input, dutyWorking(input)), values, blocking: ratings(input, { Q1: most, [rectifier]: most, C1: line.max, C2: output.voltage }), inductorCurrent: largestMean(input) };
   };
 
   function stage(f: Fragment): void {
@@ -249,41 +235,25 @@ export function oneInductor(d: OneInductor): Topology {
     { id: 'C2Current', title: 'C2 current', unit: 'A', of: { current: 'C2' } },
   ];
 
-  function landmarks(spec: SizingInput, sizing: Sizing, point: OperatingPoint): Landmark[] {
-    const L = sizing.values.L1!.taken;
-    const C = sizing.values.C2!.taken;
-    const { C2 } = partsOf(spec);
-    const esr = (C2.esr * C2.capacitance) / C;
-    const source = `${ERICKSON}, ch. 8`;
-    const { duty, mode } = forecast(spec, sizing, point);
-    const share = d.feeds === 'always' ? 1 : 1 - duty;
-    const out = spec.brief.output.voltage;
-    const found: Landmark[] = [];
-    const mark = (title: string, formula: string, numbers: string, frequency: number, leavesOut: string): void =>
-      void found.push({ title, frequency, working: { title, formula, numbers, value: frequency, unit: 'Hz', source, leavesOut } });
-    if (mode === 'continuous')
-      mark(
-        'double pole of L1 and C2',
-        d.feeds === 'always' ? 'f₀ = 1 / (2π √(L C))' : 'f₀ = (1 − D) / (2π √(L C))',
-        `${share === 1 ? '1' : share.toFixed(3)} / (2π √(${print(L, 'H')} × ${print(C, 'F')}))`,
-        share / (2 * Math.PI * Math.sqrt(L * C)),
-        'damping by load and resistances, which moves it by less than a percent here',
-      );
-    else
-      mark('pole of the load and C2', 'f = 2 / (2π R C) or so', `R = ${print(out / point.load, 'Ω')}, C = ${print(C, 'F')}`, 1 / (Math.PI * (out / point.load) * C), 'its factor, which goes with the duty; the exact response is beside it');
-    mark('zero of the capacitor’s resistance', 'f = 1 / (2π · ESR · C)', `1 / (2π × ${print(esr, 'Ω')} × ${print(C, 'F')})`, 1 / (2 * Math.PI * esr * C), '');
-    const right = rightHalfPlaneZero(spec, sizing, point);
-    if (right !== undefined)
-      mark('right-half-plane zero', 'f = (1 − D) (Von + Voff) / (2π L I_L)', `1 − D = ${(1 - duty).toFixed(3)}, ${print(d.on(point.line, out) + d.off(point.line, out, 0), 'V')}, L = ${print(L, 'H')}, I_L = ${print(inductorMean(point.load, duty), 'A')}`, right, 'resistances');
-    return found;
+  function landmarks(input: SizingInput, sizing: Sizing, point: OperatingPoint): Landmark[] {
+    const [L, C] = [sizing.values.L1!.taken, sizing.values.C2!.taken];
+    const { C2 } = partsOf(input);
+    const { duty, mode } = forecast(input, sizing, point);
+    const out = input.brief.output.voltage;
+    const right = rightHalfPlaneZero(input, sizing, point);
+    return [
+      mode === 'continuous' ? doublePole(d.feeds === 'always' ? 1 : 1 - duty, L, C, 'damping by load and resistances, which moves it by less than a percent here') : loadPole(out / point.load, C),
+      capacitorZero((C2.esr * C2.capacitance) / C, C),
+      ...(right === undefined ? [] : [rightZero(duty, d.on(point.line, out) + d.off(point.line, out, 0), L, inductorMean(point.load, duty), right)]),
+    ];
   }
 
   /** Where more duty first takes current away from the output before it gives any: none in discontinuous conduction to speak of. */
-  function rightHalfPlaneZero(spec: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
+  function rightHalfPlaneZero(input: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
     if (d.feeds === 'always') return undefined;
-    const { duty, mode } = forecast(spec, sizing, point);
+    const { duty, mode } = forecast(input, sizing, point);
     if (mode === 'discontinuous') return undefined;
-    const out = spec.brief.output.voltage;
+    const out = input.brief.output.voltage;
     return ((1 - duty) * (d.on(point.line, out) + d.off(point.line, out, 0))) / (2 * Math.PI * sizing.values.L1!.taken * inductorMean(point.load, duty));
   }
 
@@ -302,13 +272,13 @@ export function oneInductor(d: OneInductor): Topology {
     size,
     forecast,
     rightHalfPlaneZero,
-    crossoverLimit: (spec, sizing, point) => (rightHalfPlaneZero(spec, sizing, point) ?? Infinity) / 4,
+    crossoverLimit: (input, sizing, point) => (rightHalfPlaneZero(input, sizing, point) ?? Infinity) / 4,
     stage,
-    currentControl: { sensed: 'Q1', fall: (spec, { values }, { line }) => d.off(line, spec.brief.output.voltage, dropOf(spec)) / values.L1!.taken },
-    duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
-    start(spec, sizing, point) {
-      const { mode, parts } = forecast(spec, sizing, point);
-      return { C2: spec.brief.output.voltage, L1: mode === 'continuous' ? parts.L1!.peak - parts.L1!.peakToPeak : 0 };
+    currentControl: { sensed: 'Q1', fall: (input, { values }, { line }) => d.off(line, input.brief.output.voltage, dropOf(input)) / values.L1!.taken },
+    duty: (input, sizing, point) => dutyNear(forecast(input, sizing, point).duty),
+    start(input, sizing, point) {
+      const { mode, parts } = forecast(input, sizing, point);
+      return { C2: input.brief.output.voltage, L1: mode === 'continuous' ? parts.L1!.peak - parts.L1!.peakToPeak : 0 };
     },
     signals,
     landmarks,

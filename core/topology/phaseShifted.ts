@@ -1,14 +1,14 @@
 import { type Fragment, esrOf, windingOhms } from '../converter/fragment';
-import { onResistance, slopeResistance, turnResistance, windingResistance, type CapacitorPart, type DiodePart, type InductorPart, type SwitchPart, type TransformerPart } from '../parts/schema';
+import { onResistance, slopeResistance, turnResistance, windingResistance } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from '../surroundings/brief';
 import { CENTRE_TAPPED, PLACES_BEHIND, centreTapped, drawnAround } from './centreTap';
-import { capacitorValue, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, rippleFedAlways, requiredRating } from './common';
+import { capacitorValue, dutyNear, dutyRange, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, ratings, rippleFedAlways } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Span } from './pieces';
 import { root } from './root';
-import type { Forecast, Signal, Sizing, SizingInput, Topology } from './types';
+import { partsAs, type Forecast, type Signal, type Sizing, type SizingInput, type Topology } from './types';
 import { CORE_DAMPING, leakage, LEAKAGE_DAMPING, turnsFor, ungapped } from './windings';
 
 /**
@@ -31,20 +31,11 @@ const FLUX_SHARE = 0.5;
 /** Steps in which the shorted part of a half period is walked */
 const STEPS = 24;
 
-interface Parts {
-  Q1: SwitchPart;
-  Q3: SwitchPart;
-  T1: TransformerPart;
-  D1: DiodePart;
-  L1: InductorPart;
-  C1: CapacitorPart;
-  C2: CapacitorPart;
-}
-const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
+const partsOf = partsAs<{ Q1: 'switch'; Q3: 'switch'; T1: 'transformer'; D1: 'diode'; L1: 'inductor'; C1: 'capacitor'; C2: 'capacitor' }>();
 
-const ratio = (spec: SizingInput): Working => {
-  const { brief } = spec;
-  const { D1 } = partsOf(spec);
+const ratio = (input: SizingInput): Working => {
+  const { brief } = input;
+  const { D1 } = partsOf(input);
   return {
     title: 'turns ratio', formula: 'Ns / Np ≥ 1.05 (Vout + Vf) / (Dmax Vline)', numbers: `1.05 × (${print(brief.output.voltage, 'V')} + ${print(D1.drop, 'V')}) / (${LARGEST} × ${print(brief.line.min, 'V')})`,
     value: (1.05 * (brief.output.voltage + D1.drop)) / (LARGEST * brief.line.min), unit: '', source: `${ERICKSON}, ch. 6`, leavesOut: 'five percent are left for resistances and for the duty that the leakage takes',
@@ -62,19 +53,19 @@ interface Cycle {
   peak: number;
 }
 
-function cycleAt(spec: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
-  const p = partsOf(spec);
+function cycleAt(input: SizingInput, values: Sizing['values'], { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Cycle {
+  const p = partsOf(input);
   const [Np, Ns] = [values['T1 primary']!.taken, values['T1 secondary']!.taken];
   const n = Ns / Np;
   const L = values.L1!.taken;
   const Lm = values.T1!.taken;
   const Lk = leakage(p.T1, Np);
-  const half = 0.5 / spec.brief.frequency;
+  const half = 0.5 / input.brief.frequency;
   const turn = turnResistance(p.T1, 25);
   const first = onResistance(p.Q1, 25) + onResistance(p.Q3, 25) + windingOhms(turn, Np, 0.4);
   const second = slopeResistance(p.D1) + windingOhms(turn, Ns, 0.3);
   const coil = windingResistance(p.L1, 25);
-  const out = spec.brief.output.voltage;
+  const out = input.brief.output.voltage;
   const up = L + n ** 2 * Lk;
   const volts = (i: number): { on: number; off: number; across: number } => {
     const across = (line - n * i * first) / (1 + Lk / Lm);
@@ -163,8 +154,8 @@ const otherHalf = (list: readonly Span[]): Span[] =>
     return { seconds, at: { ...at, primary: back('primary'), flux: back('flux'), first: at.second ?? [0, 0], second: at.first ?? [0, 0] } };
   });
 
-function forecast(spec: SizingInput, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
-  const c = cycleAt(spec, values, point);
+function forecast(input: SizingInput, { values }: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+  const c = cycleAt(input, values, point);
   const all = [...c.spans, ...otherHalf(c.spans)];
   const none = c.spans.map((x) => ({ seconds: x.seconds, from: 0, to: 0 }));
   // The first leg's upper switch carries the primary's current for the half that begins with a pulse; the second leg's the same, D later.
@@ -176,7 +167,7 @@ function forecast(spec: SizingInput, { values }: Pick<Sizing, 'values'>, point: 
   const coil = through(all, 'L1');
   const fed = less(coil, carried(coil).mean);
   return {
-    mode: c.mode, border: c.border, duty: c.duty, outputRipple: capacitorRipple(fed, C, esrOf(partsOf(spec).C2, C)),
+    mode: c.mode, border: c.border, duty: c.duty, outputRipple: capacitorRipple(fed, C, esrOf(partsOf(input).C2, C)),
     parts: {
       Q1: Q, Q3: Q, D1, L1: carried(through(all, 'L1')), C2: carried(fed), T1: { ...primary, peak: c.peak, peakToPeak: 2 * c.peak },
       'T1 primary': primary, 'T1 secondary': D1, 'T1 secondary 2': D1, C1: { ...carried(less(drawn, carried(drawn).mean)), estimate: true },
@@ -184,18 +175,18 @@ function forecast(spec: SizingInput, { values }: Pick<Sizing, 'values'>, point: 
   };
 }
 
-function size(spec: SizingInput): Sizing {
-  const { brief, allowed, crossover } = spec;
-  const p = partsOf(spec);
+function size(input: SizingInput): Sizing {
+  const { brief, allowed, crossover } = input;
+  const p = partsOf(input);
   const { frequency, output, line, load } = brief;
-  const turns = turnsFor(p.T1, { ratio: ratio(spec), voltSeconds: (line.min * LARGEST) / (2 * frequency), where: 'in a pulse of the largest duty', swing: 2 * FLUX_SHARE * p.T1.maxFluxDensity });
+  const turns = turnsFor(p.T1, { ratio: ratio(input), voltSeconds: (line.min * LARGEST) / (2 * frequency), where: 'in a pulse of the largest duty', swing: 2 * FLUX_SHARE * p.T1.maxFluxDensity });
   const n = turns.secondary.taken / turns.primary.taken;
   const off = output.voltage + p.D1.drop;
   const smallest = off / (n * line.max);
   const L1 = inductorValue(p.L1, {
     title: 'inductance for the ripple share', formula: 'L ≥ (Vout + Vf) (1 − D) / (2 f · r · Iout)', numbers: `${print(off, 'V')} × ${(1 - smallest).toFixed(3)} / (2 × ${print(frequency, 'Hz')} × ${brief.rippleShare} × ${print(load.max, 'A')})  — ripple is largest at a line of ${print(line.max, 'V')}`,
     value: (off * (1 - smallest)) / (2 * frequency * brief.rippleShare * load.max), unit: 'H', source: `${ERICKSON}, ch. 2`, leavesOut: 'voltage across the resistances; leakage; fall of the inductance with current',
-  }, spec.series);
+  }, input.series);
   const swing = (off * (1 - smallest)) / (2 * frequency * L1.taken);
   const largest = Math.min(0.95, off / (n * line.min));
   const values: Sizing['values'] = {
@@ -203,25 +194,23 @@ function size(spec: SizingInput): Sizing {
     C1: capacitorValue(p.C1, [lineDrawnInPulses(n * load.max, Math.max(0.5, Math.min(largest, off / (n * line.max))), 2 * frequency, brief.lineRipple)]),
     C2: capacitorValue(p.C2, [rippleFedAlways(p.C2, swing, 2 * frequency, allowed.ripple), holdsStep(p.C2, brief.loadStep, crossover, allowed.deviation)]),
   };
-  const stand = (volts: number): { most: number; wanted: number } => requiredRating(volts, allowed.stress);
   const duty = (title: string, at: Pick<OperatingPoint, 'line' | 'load'>): Working => ({
     title, formula: 'D = (Vout + Vf + I R) / (n Vline − I R) + 4 f Lk n I / Vline, of half the period', numbers: `at ${print(at.line, 'V')} and ${print(at.load, 'A')}, n = ${turns.secondary.taken}/${turns.primary.taken}, Lk = ${print(leakage(p.T1, turns.primary.taken), 'H')}`,
-    value: cycleAt(spec, values, at).duty, unit: '%', source: `${ERICKSON}, ch. 23`, leavesOut: 'dead time; capacitance of the switches; resistances are taken at 25 °C',
+    value: cycleAt(input, values, at).duty, unit: '%', source: `${ERICKSON}, ch. 23`, leavesOut: 'dead time; capacitance of the switches; resistances are taken at 25 °C',
   });
-  const workings = [duty('smallest duty', { line: line.max, load: load.min }), duty('largest duty', { line: line.min, load: load.max })];
   return {
-    duty: { min: workings[0]!.value, max: workings[1]!.value, workings }, values, inductorCurrent: load.max,
-    blocking: { Q1: stand(line.max), Q3: stand(line.max), D1: stand(2 * n * line.max), C1: stand(line.max), C2: stand(output.voltage) },
+    duty: dutyRange(input, duty), values, inductorCurrent: load.max,
+    blocking: ratings(input, { Q1: line.max, Q3: line.max, D1: 2 * n * line.max, C1: line.max, C2: output.voltage }),
   };
 }
 
-function stage(f: Fragment, spec: SizingInput, { values }: Sizing): void {
-  const level = (spec.brief.line.max * values['T1 primary']!.taken) / (values['T1 secondary']!.taken * spec.brief.load.max);
+function stage(f: Fragment, input: SizingInput, { values }: Sizing): void {
+  const level = (input.brief.line.max * values['T1 primary']!.taken) / (values['T1 secondary']!.taken * input.brief.load.max);
   f.switch('Q1', 'line', 'a', 'Q1');
   f.switch('Q1', 'a', '0', 'Q2', 'Q2');
   f.switch('Q3', 'line', 'b', 'Q3');
   f.switch('Q3', 'b', '0', 'Q4', 'Q4');
-  f.leakage('T1', 'a', 'pk', leakage(partsOf(spec).T1, values['T1 primary']!.taken), LEAKAGE_DAMPING * level);
+  f.leakage('T1', 'a', 'pk', leakage(partsOf(input).T1, values['T1 primary']!.taken), LEAKAGE_DAMPING * level);
   f.core('T1', 'pk', 'pw', CORE_DAMPING * level);
   centreTapped(f, ['pk', 'pw'], 'b');
   f.shifted(['Q1', 'Q2', 'Q3', 'Q4']);
@@ -254,14 +243,14 @@ export const phaseShifted: Topology = {
   rightHalfPlaneZero: () => undefined,
   crossoverLimit: () => Infinity,
   stage,
-  duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: LIMIT, guess: Math.min(LIMIT, Math.max(2 * DUTY_MIN, cycleAt(spec, sizing.values, point).duty)) }),
-  start(spec, { values }, point) {
-    const { start } = cycleAt(spec, values, point);
-    return { C2: spec.brief.output.voltage, L1: start.coil, T1: -start.flux, 'T1 leakage': -start.primary };
+  duty: (input, sizing, point) => dutyNear(cycleAt(input, sizing.values, point).duty, LIMIT),
+  start(input, { values }, point) {
+    const { start } = cycleAt(input, values, point);
+    return { C2: input.brief.output.voltage, L1: start.coil, T1: -start.flux, 'T1 leakage': -start.primary };
   },
   signals,
   windings: { T1: CENTRE_TAPPED },
-  landmarks: (spec, sizing, point) => afterBuck(spec, sizing, point, cycleAt(spec, sizing.values, point).mode),
+  landmarks: (input, sizing, point) => afterBuck(input, sizing, point, cycleAt(input, sizing.values, point).mode),
   drawing: drawnAround(490, {
     symbols: [
       { id: 'Q1', symbol: 'switch', x: 215, y: 45, turn: 0, label: 'right' },

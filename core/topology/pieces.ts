@@ -32,7 +32,7 @@ export function carried(pieces: readonly Piece[]): Carried {
   };
 }
 
-/** The same current less a constant one. */
+/** The same current less a constant one of `amount` A. */
 export const less = (pieces: readonly Piece[], amount: number): Piece[] => pieces.map((p) => ({ ...p, from: p.from - amount, to: p.to - amount }));
 
 /**

@@ -1,11 +1,13 @@
 import { type Fragment, esrOf } from '../converter/fragment';
-import { onResistance, slopeResistance, windingResistance, type CapacitorPart, type DiodePart, type InductorPart, type SwitchPart } from '../parts/schema';
+import { onResistance, slopeResistance, windingResistance } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from '../surroundings/brief';
-import { BEST_DAMPING, capacitorValue, DAMPING, DUTY_MIN, ERICKSON, holdsStep, inductorValue, lineDrawnAlways, refusesDuty, rippleFedAlways, rippleFedInPulses, requiredRating } from './common';
+import { BEST_DAMPING, capacitorValue, DAMPING, dutyNear, dutyRange, ERICKSON, holdsStep, inductorValue, lineDrawnAlways, ratings, refusesDuty, rippleFedAlways, rippleFedInPulses } from './common';
+import { capacitorZero, landmark } from './landmarks';
 import { carried, capacitorRipple, less, type Piece } from './pieces';
-import type { Drawing, Forecast, Landmark, Signal, SizedValue, Sizing, SizingInput, Topology } from './types';
+import { newton } from './root';
+import { partsAs, type Drawing, type Forecast, type Landmark, type Signal, type SizedValue, type Sizing, type SizingInput, type Topology } from './types';
 
 /**
  * Converters with two inductors and a capacitor between them that hands the energy over: L1 from the line to the
@@ -40,17 +42,7 @@ const COUPLING_RIPPLE = 0.05;
 /** The same where L1 and L2 are coupled: it stands across what they do not share */
 const COUPLED_RIPPLE = 0.005;
 
-interface Parts {
-  Q1: SwitchPart;
-  D1: DiodePart;
-  L1: InductorPart;
-  L2: InductorPart;
-  C1: CapacitorPart;
-  C2: CapacitorPart;
-  C3: CapacitorPart;
-  C4: CapacitorPart;
-}
-const partsOf = (spec: SizingInput): Parts => spec.parts as unknown as Parts;
+const partsOf = partsAs<{ Q1: 'switch'; D1: 'diode'; L1: 'inductor'; L2: 'inductor'; C1: 'capacitor'; C2: 'capacitor'; C3: 'capacitor'; C4: 'capacitor' }>();
 
 /**
  * How a capacitor and a damped one beside it (C4 with its resistor) share a current of straight pieces: voltages
@@ -97,48 +89,40 @@ export function twoInductors(d: TwoInductors): Topology {
   /** H around the loop through C3: where both are coupled, only what they do not share is in its way. */
   const around = ({ values }: Pick<Sizing, 'values'>): number => values.L1!.taken + values.L2!.taken - 2 * k * Math.sqrt(values.L1!.taken * values.L2!.taken);
   const parallel = ({ values }: Pick<Sizing, 'values'>): number => 1 / (1 / shown(values.L1!.taken) + 1 / shown(values.L2!.taken));
-  const idealDuty = (spec: SizingInput, line: number): number => {
-    const off = spec.brief.output.voltage + partsOf(spec).D1.drop;
+  const idealDuty = (input: SizingInput, line: number): number => {
+    const off = input.brief.output.voltage + partsOf(input).D1.drop;
     return off / (line + off);
   };
   const lineMean = (load: number, duty: number): number => (load * duty) / (1 - duty);
 
   /** Mean volts across both inductors, in either part of the period, with the resistances that stand in the way. */
-  function volts(spec: SizingInput, values: Sizing['values'] | undefined, line: number, load: number, D: number): { on1: number; on2: number; off: number; left: number } {
-    const p = partsOf(spec);
+  function volts(input: SizingInput, values: Sizing['values'] | undefined, line: number, load: number, D: number): { on1: number; on2: number; off: number; left: number } {
+    const p = partsOf(input);
     const [r1, r2, w1, w2] = [onResistance(p.Q1, 25), slopeResistance(p.D1), windingResistance(p.L1, 25), windingResistance(p.L2, 25)];
     const e2 = values && d.feeds === 'off' ? esrOf(p.C2, values.C2!.taken) : 0;
     const e3 = values ? esrOf(p.C3, values.C3!.taken) : 0;
-    const input = lineMean(load, D);
-    const both = input + load;
-    const off = spec.brief.output.voltage + p.D1.drop + both * (r2 + D * e2);
+    const drawn = lineMean(load, D);
+    const both = drawn + load;
+    const off = input.brief.output.voltage + p.D1.drop + both * (r2 + D * e2);
     // C3 (less the output, where it stands on it) settles so that L2 balances.
     const held = ((1 - D) * (off + load * w2)) / D + both * r1 + load * (w2 + e3);
     return {
-      on1: line - input * w1 - both * r1,
+      on1: line - drawn * w1 - both * r1,
       on2: held - both * r1 - load * (w2 + e3),
       off,
-      left: line - input * w1 - D * both * r1 - (1 - D) * (held + off + input * e3),
+      left: line - drawn * w1 - D * both * r1 - (1 - D) * (held + off + drawn * e3),
     };
   }
 
   /** Volt-seconds balance of both inductors, by Newton from the ideal duty. */
-  function continuousDuty(spec: SizingInput, values: Sizing['values'] | undefined, line: number, load: number): number {
-    const balance = (D: number): number => volts(spec, values, line, load, D).left;
-    let D = idealDuty(spec, line);
-    for (let k = 0; k < 30; k++) {
-      const h = 1e-6;
-      const step = balance(D) / ((balance(D + h) - balance(D - h)) / (2 * h));
-      D = Math.min(0.99, Math.max(1e-3, D - step));
-      if (Math.abs(step) < 1e-12) break;
-    }
-    return D;
+  function continuousDuty(input: SizingInput, values: Sizing['values'] | undefined, line: number, load: number): number {
+    return newton((D) => volts(input, values, line, load, D).left, idealDuty(input, line), 1e-3, 0.99);
   }
 
   /** Duty where the sum of the currents starts from nothing in each period; resistances by the mean of its ramps. */
-  function discontinuousDuty(spec: SizingInput, values: Sizing['values'], line: number, load: number): { duty: number; on: number; off: number } {
-    const p = partsOf(spec);
-    const { frequency, output } = spec.brief;
+  function discontinuousDuty(input: SizingInput, values: Sizing['values'], line: number, load: number): { duty: number; on: number; off: number } {
+    const p = partsOf(input);
+    const { frequency, output } = input.brief;
     const L = parallel({ values });
     const e2 = d.feeds === 'off' ? esrOf(p.C2, values.C2!.taken) : 0;
     const winding = (windingResistance(p.L1, 25) * L) / shown(values.L1!.taken) + (windingResistance(p.L2, 25) * L) / shown(values.L2!.taken);
@@ -152,27 +136,27 @@ export function twoInductors(d: TwoInductors): Topology {
     return { duty, on, off };
   }
 
-  function forecast(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
-    const { frequency } = spec.brief;
+  function forecast(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast {
+    const { frequency } = input.brief;
     const { values } = sizing;
     const [L1, L2] = [values.L1!.taken, values.L2!.taken];
     const T = 1 / frequency;
-    const continuous = continuousDuty(spec, values, point.line, point.load);
-    const broken = discontinuousDuty(spec, values, point.line, point.load);
+    const continuous = continuousDuty(input, values, point.line, point.load);
+    const broken = discontinuousDuty(input, values, point.line, point.load);
     const isContinuous = continuous <= broken.duty;
     const duty = isContinuous ? continuous : broken.duty;
     const fall = isContinuous ? 1 - duty : (duty * broken.on) / broken.off;
     const rest = Math.max(0, 1 - duty - fall) * T;
-    const v = volts(spec, values, point.line, point.load, duty);
+    const v = volts(input, values, point.line, point.load, duty);
     const own = frequency * (1 - k ** 2);
     const [rise1, rise2] = isContinuous
       ? [((v.on1 - k * v.on2) * duty) / (own * L1), ((v.on2 - k * v.on1) * duty) / (own * L2)]
       : [(broken.on * duty) / (frequency * shown(L1)), (broken.on * duty) / (frequency * shown(L2))];
     // What L1 draws over the whole period, by power where the sum rests.
-    const input = isContinuous ? lineMean(point.load, duty) : (point.load * broken.off) / broken.on;
+    const drawn = isContinuous ? lineMean(point.load, duty) : (point.load * broken.off) / broken.on;
     // C3 sags while it feeds L2 and rises while L1 feeds it; that bends their currents upwards in the middle, by
     // ΔV t / 8L, and their ends lie lower by what that adds to the mean.
-    const { C3, C4 } = partsOf(spec);
+    const { C3, C4 } = partsOf(input);
     const ringing = dampingResistance(sizing) + esrOf(C4, values.C4!.taken);
     const share = (list: readonly Piece[]): ReturnType<typeof shareDamped> => shareDamped(list, { C: values.C3!.taken, esr: esrOf(C3, values.C3!.taken) }, { C: values.C4!.taken, resistance: ringing });
     const coils = (sag: number): [Piece[], Piece[]] => {
@@ -181,7 +165,7 @@ export function twoInductors(d: TwoInductors): Topology {
         const low = mean - (rise / 2) * (duty + fall) - sinks;
         return [{ seconds: duty * T, from: low, to: low + rise }, { seconds: fall * T, from: low + rise, to: low }, { seconds: rest, from: low, to: low }];
       };
-      return [coil(input, rise1, bends(fall, duty, L1)), coil(point.load, rise2, bends(duty, fall, L2))];
+      return [coil(drawn, rise1, bends(fall, duty, L1)), coil(point.load, rise2, bends(duty, fall, L2))];
     };
     const through = ([first, second]: [Piece[], Piece[]]): Piece[] => first.map((p, i): Piece => (i === 0 ? { seconds: p.seconds, from: -second[0]!.from, to: -second[0]!.to } : p));
     // First with all of it in C3, then with the sag that C4 leaves.
@@ -196,29 +180,29 @@ export function twoInductors(d: TwoInductors): Topology {
       mode: isContinuous ? 'continuous' : 'discontinuous',
       border: continuous / broken.duty - 1,
       duty,
-      outputRipple: capacitorRipple(less(fed, carried(fed).mean), values.C2!.taken, esrOf(partsOf(spec).C2, values.C2!.taken)),
-      parts: { Q1: carried(only(sum, 0)), D1: carried(only(sum, 1)), L1: carried(one), L2: carried(two), C1: { ...carried(less(one, input)), estimate: true }, C2: carried(fed), C3: carried(both.map((p, k) => ({ seconds: p.seconds, from: p.from - beside[k]!.from, to: p.to - beside[k]!.to }))), C4: { ...carried(beside), estimate: true } },
+      outputRipple: capacitorRipple(less(fed, carried(fed).mean), values.C2!.taken, esrOf(partsOf(input).C2, values.C2!.taken)),
+      parts: { Q1: carried(only(sum, 0)), D1: carried(only(sum, 1)), L1: carried(one), L2: carried(two), C1: { ...carried(less(one, drawn)), estimate: true }, C2: carried(fed), C3: carried(both.map((p, k) => ({ seconds: p.seconds, from: p.from - beside[k]!.from, to: p.to - beside[k]!.to }))), C4: { ...carried(beside), estimate: true } },
     };
   }
 
   /** Ω in series with C4 */
   const dampingResistance = ({ values }: Pick<Sizing, 'values'>): number => BEST_DAMPING * Math.sqrt(around({ values }) / values.C3!.taken);
 
-  const dutyWorking = (spec: SizingInput, line: number, load: number, title: string): Working => ({
+  const dutyWorking = (input: SizingInput) => (title: string, { line, load }: Pick<OperatingPoint, 'line' | 'load'>): Working => ({
     title,
     formula: 'D Vline = (1 − D) (Vout + Vf), less I R of switch, diode and windings',
-    numbers: `at ${print(line, 'V')} and ${print(load, 'A')}, ${print(spec.brief.output.voltage, 'V')} out`,
-    value: continuousDuty(spec, undefined, line, load),
+    numbers: `at ${print(line, 'V')} and ${print(load, 'A')}, ${print(input.brief.output.voltage, 'V')} out`,
+    value: continuousDuty(input, undefined, line, load),
     unit: '%',
     source: `${ERICKSON}, ch. 2 and 3`,
     leavesOut: 'ripple of C3; resistances are taken at 25 °C; in discontinuous conduction the duty is smaller',
   });
 
-  function inductor(spec: SizingInput, id: 'L1' | 'L2', base: number, what: string): SizedValue {
-    const { brief } = spec;
+  function inductor(input: SizingInput, id: 'L1' | 'L2', base: number, what: string): SizedValue {
+    const { brief } = input;
     // Vline · D grows with the line: the ripple is largest at its highest.
-    const duty = idealDuty(spec, brief.line.max);
-    return inductorValue(partsOf(spec)[id], {
+    const duty = idealDuty(input, brief.line.max);
+    return inductorValue(partsOf(input)[id], {
       title: 'inductance for the ripple share',
       formula: `L ≥ Vline D / (f · r · I${k > 0 ? ' (1 + k)' : ''}),  D = Vout / (Vline + Vout),  I: ${what}`,
       numbers: `${print(brief.line.max, 'V')} × ${duty.toFixed(3)} / (${print(brief.frequency, 'Hz')} × ${brief.rippleShare} × ${print(base, 'A')})`,
@@ -226,19 +210,19 @@ export function twoInductors(d: TwoInductors): Topology {
       unit: 'H',
       source: `${ERICKSON}, ch. 2`,
       leavesOut: 'voltage across the resistances; ripple of C3; fall of the inductance with current',
-    }, spec.series);
+    }, input.series);
   }
 
-  function size(spec: SizingInput): Sizing {
-    const { brief, allowed, crossover } = spec;
-    const { C1, C2, C3, C4 } = partsOf(spec);
-    const largest = idealDuty(spec, brief.line.min);
-    const input = lineMean(brief.load.max, largest);
+  function size(input: SizingInput): Sizing {
+    const { brief, allowed, crossover } = input;
+    const { C1, C2, C3, C4 } = partsOf(input);
+    const largest = idealDuty(input, brief.line.min);
+    const drawn = lineMean(brief.load.max, largest);
     const both = 'mean of what the two carry at full load and the lowest line';
-    const L1 = k > 0 ? inductor(spec, 'L1', (input + brief.load.max) / 2, both) : inductor(spec, 'L1', input, 'what L1 draws at full load and the lowest line');
-    const L2 = k > 0 ? { ...L1, overridden: false, how: 'as L1, on its core' } : inductor(spec, 'L2', brief.load.max, 'full load');
-    const swing = (L: SizedValue): number => (brief.line.max * idealDuty(spec, brief.line.max)) / (brief.frequency * shown(L.taken));
-    const peak = input + brief.load.max + (swing(L1) + swing(L2)) / 2;
+    const L1 = k > 0 ? inductor(input, 'L1', (drawn + brief.load.max) / 2, both) : inductor(input, 'L1', drawn, 'what L1 draws at full load and the lowest line');
+    const L2 = k > 0 ? { ...L1, overridden: false, how: 'as L1, on its core' } : inductor(input, 'L2', brief.load.max, 'full load');
+    const swing = (L: SizedValue): number => (brief.line.max * idealDuty(input, brief.line.max)) / (brief.frequency * shown(L.taken));
+    const peak = drawn + brief.load.max + (swing(L1) + swing(L2)) / 2;
     const ripple = d.feeds === 'always' ? rippleFedAlways(C2, swing(L2), brief.frequency, allowed.ripple) : rippleFedInPulses(C2, brief.load.max, largest, peak, brief.frequency, allowed.ripple);
     const step = holdsStep(C2, brief.loadStep, crossover, allowed.deviation);
     const held = d.across(brief.line.min, brief.output.voltage);
@@ -254,14 +238,13 @@ export function twoInductors(d: TwoInductors): Topology {
       numbers: `${DAMPING} × ${print(C3value.taken, 'F')},  ${print(BEST_DAMPING * Math.sqrt(around({ values: { L1, L2 } }) / C3value.taken), 'Ω')}`,
       value: DAMPING * C3value.taken, unit: 'F', source: `${ERICKSON}, ch. 10`, leavesOut: 'what the output adds to the ringing; the resistor is counted with C4',
     };
-    const stand = (most: number): { most: number; wanted: number } => requiredRating(most, allowed.stress);
-    const sum = stand(brief.line.max + brief.output.voltage);
-    const workings = [dutyWorking(spec, brief.line.max, brief.load.min, 'smallest duty'), dutyWorking(spec, brief.line.min, brief.load.max, 'largest duty')];
+    const sum = brief.line.max + brief.output.voltage;
+    const across = d.across(brief.line.max, brief.output.voltage);
     return {
-      duty: { min: workings[0]!.value, max: workings[1]!.value, workings },
+      duty: dutyRange(input, dutyWorking(input)),
       values: { L1, L2, C1: capacitorValue(C1, [line]), C2: capacitorValue(C2, [ripple, step]), C3: C3value, C4: capacitorValue(C4, [damping]) },
-      blocking: { Q1: sum, D1: sum, C1: stand(brief.line.max), C2: stand(brief.output.voltage), C3: stand(d.across(brief.line.max, brief.output.voltage)), C4: stand(d.across(brief.line.max, brief.output.voltage)) },
-      inductorCurrent: Math.max(input, brief.load.max),
+      blocking: ratings(input, { Q1: sum, D1: sum, C1: brief.line.max, C2: brief.output.voltage, C3: across, C4: across }),
+      inductorCurrent: Math.max(drawn, brief.load.max),
     };
   }
 
@@ -292,25 +275,21 @@ export function twoInductors(d: TwoInductors): Topology {
   /** Hz at which C3 rings with both inductors: the plant turns by half a circle or more there. */
   const resonance = ({ values }: Pick<Sizing, 'values'>): number => 1 / (2 * Math.PI * Math.sqrt(around({ values }) * values.C3!.taken));
 
-  function rightHalfPlaneZero(spec: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
-    const { duty, mode } = forecast(spec, sizing, point);
+  function rightHalfPlaneZero(input: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined {
+    const { duty, mode } = forecast(input, sizing, point);
     if (mode === 'discontinuous') return undefined;
     const L = parallel(sizing);
-    return ((1 - duty) ** 2 * (point.line + spec.brief.output.voltage)) / (2 * Math.PI * L * point.load);
+    return ((1 - duty) ** 2 * (point.line + input.brief.output.voltage)) / (2 * Math.PI * L * point.load);
   }
 
-  function landmarks(spec: SizingInput, sizing: Sizing, point: OperatingPoint): Landmark[] {
-    const { values } = sizing;
-    const { C2 } = partsOf(spec);
-    const found: Landmark[] = [];
-    const mark = (title: string, formula: string, numbers: string, frequency: number, leavesOut: string): void =>
-      void found.push({ title, frequency, working: { title, formula, numbers, value: frequency, unit: 'Hz', source: `${ERICKSON}, ch. 8`, leavesOut } });
-    mark('ringing of C3 with L1 and L2', k > 0 ? 'f = 1 / (2π √((L1 + L2 − 2 M) C3))' : 'f = 1 / (2π √((L1 + L2) C3))', `1 / (2π √(${print(around({ values }), 'H')} × ${print(values.C3!.taken, 'F')}))`, resonance(sizing), 'coupling to the output; C4, which damps it');
-    const esr = esrOf(C2, values.C2!.taken);
-    mark('zero of the capacitor’s resistance', 'f = 1 / (2π · ESR · C)', `1 / (2π × ${print(esr, 'Ω')} × ${print(values.C2!.taken, 'F')})`, 1 / (2 * Math.PI * esr * values.C2!.taken), '');
-    const right = rightHalfPlaneZero(spec, sizing, point);
-    if (right !== undefined) mark('right-half-plane zero', 'f = (1 − D)² (Vline + Vout) / (2π (L1 ∥ L2) Iout)', `at ${print(point.line, 'V')}, ${print(point.load, 'A')}`, right, 'what C3 does: it is exact far above its ringing');
-    return found;
+  function landmarks(input: SizingInput, sizing: Sizing, point: OperatingPoint): Landmark[] {
+    const [C2, C3] = [sizing.values.C2!.taken, sizing.values.C3!.taken];
+    const right = rightHalfPlaneZero(input, sizing, point);
+    return [
+      landmark('ringing of C3 with L1 and L2', k > 0 ? 'f = 1 / (2π √((L1 + L2 − 2 M) C3))' : 'f = 1 / (2π √((L1 + L2) C3))', `1 / (2π √(${print(around(sizing), 'H')} × ${print(C3, 'F')}))`, resonance(sizing), 'coupling to the output; C4, which damps it'),
+      capacitorZero(esrOf(partsOf(input).C2, C2), C2),
+      ...(right === undefined ? [] : [landmark('right-half-plane zero', 'f = (1 − D)² (Vline + Vout) / (2π (L1 ∥ L2) Iout)', `at ${print(point.line, 'V')}, ${print(point.load, 'A')}`, right, 'what C3 does: it is exact far above its ringing')]),
+    ];
   }
 
   return {
@@ -332,15 +311,15 @@ export function twoInductors(d: TwoInductors): Topology {
     forecast,
     rightHalfPlaneZero,
     // Half of where C3 rings, a quarter of the zero.
-    crossoverLimit: (spec, sizing, point) => Math.min(resonance(sizing) / 2, (rightHalfPlaneZero(spec, sizing, point) ?? Infinity) / 4),
+    crossoverLimit: (input, sizing, point) => Math.min(resonance(sizing) / 2, (rightHalfPlaneZero(input, sizing, point) ?? Infinity) / 4),
     stage,
     // Both currents meet in the switch; the output stands across either inductor while it is open.
-    ...(k > 0 ? {} : { currentControl: { sensed: 'Q1', fall: (spec: SizingInput, { values }: Pick<Sizing, 'values'>) => (spec.brief.output.voltage + partsOf(spec).D1.drop) * (1 / values.L1!.taken + 1 / values.L2!.taken) } }),
-    duty: (spec, sizing, point) => ({ min: DUTY_MIN, max: 0.99, guess: Math.min(0.98, Math.max(2 * DUTY_MIN, forecast(spec, sizing, point).duty)) }),
-    start(spec, sizing, point) {
-      const { parts } = forecast(spec, sizing, point);
+    ...(k > 0 ? {} : { currentControl: { sensed: 'Q1', fall: (input: SizingInput, { values }: Pick<Sizing, 'values'>) => (input.brief.output.voltage + partsOf(input).D1.drop) * (1 / values.L1!.taken + 1 / values.L2!.taken) } }),
+    duty: (input, sizing, point) => dutyNear(forecast(input, sizing, point).duty),
+    start(input, sizing, point) {
+      const { parts } = forecast(input, sizing, point);
       const low = (id: string): number => parts[id]!.mean - parts[id]!.peakToPeak / 2;
-      return { C2: spec.brief.output.voltage, C3: d.across(point.line, spec.brief.output.voltage), C4: d.across(point.line, spec.brief.output.voltage), L1: low('L1'), L2: low('L2') };
+      return { C2: input.brief.output.voltage, C3: d.across(point.line, input.brief.output.voltage), C4: d.across(point.line, input.brief.output.voltage), L1: low('L1'), L2: low('L2') };
     },
     signals,
     landmarks,

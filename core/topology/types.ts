@@ -25,6 +25,12 @@ export interface SizingInput {
   allowed: { ripple: number; deviation: number; stress: number };
 }
 
+/** Reads the parts of a topology's slots, each of the kind that its slot takes: `partsAs<{ Q1: 'switch'; L1: 'inductor' }>()`. */
+export const partsAs =
+  <Kinds extends Record<string, PartKind>>() =>
+  ({ parts }: SizingInput): { readonly [Id in keyof Kinds]: Extract<Part, { kind: Kinds[Id] }> } =>
+    parts as never;
+
 /** A place for a part in the power stage. */
 export interface Slot {
   id: string;
@@ -151,29 +157,29 @@ export interface Topology {
   slots: readonly Slot[];
   /** Undefined when it can serve the brief; else the field, the reason and what would help. */
   refuses(brief: Brief): Problem | undefined;
-  size(spec: SizingInput): Sizing;
+  size(input: SizingInput): Sizing;
   /** What is to be expected at a point, in either conduction mode */
-  forecast(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast;
+  forecast(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast;
   /** Hz, where there is one at this point */
-  rightHalfPlaneZero(spec: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined;
+  rightHalfPlaneZero(input: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined;
   /** Hz that a voltage loop's crossover should stay below at this point; Infinity where nothing is in its way */
-  crossoverLimit(spec: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number;
+  crossoverLimit(input: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number;
   /** Put the power stage at a point into a fragment: its elements between the nodes of line and outputs, what they stand for, and how its gates are driven */
-  stage(f: Fragment, spec: SizingInput, sizing: Sizing, point: OperatingPoint): void;
+  stage(f: Fragment, input: SizingInput, sizing: Sizing, point: OperatingPoint): void;
   /** Where to begin looking for the duty, and its limits. */
-  duty(spec: SizingInput, sizing: Sizing, point: OperatingPoint): { min: number; max: number; guess: number };
+  duty(input: SizingInput, sizing: Sizing, point: OperatingPoint): { min: number; max: number; guess: number };
   /** State near the settled cycle's beginning, by element: where the search for it starts */
-  start(spec: SizingInput, sizing: Sizing, point: OperatingPoint): Readonly<Record<string, number>>;
+  start(input: SizingInput, sizing: Sizing, point: OperatingPoint): Readonly<Record<string, number>>;
   /** "output" is among them: the voltage that requirements speak of */
   signals: readonly Signal[];
   /** The windings of each transformer, by place */
   windings?: Readonly<Record<string, readonly Winding[]>>;
   /** Where a command of the peak current can drive it: the switch that is sensed, and A/s at which its current falls while it is open */
-  currentControl?: { sensed: string; fall(spec: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line'>): number };
+  currentControl?: { sensed: string; fall(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line'>): number };
   /** Share of the period after it closes in which the sensed switch carries what else is discharged through it */
   blanking?: number;
   /** Where it is fed from the mains */
   mains?: MainsFed;
-  landmarks(spec: SizingInput, sizing: Sizing, point: OperatingPoint): Landmark[];
+  landmarks(input: SizingInput, sizing: Sizing, point: OperatingPoint): Landmark[];
   drawing: Drawing;
 }

@@ -31,7 +31,7 @@ export function turnsFor(part: TransformerPart, { ratio, voltSeconds, where, swi
   const flux: Working = {
     title: 'turns that keep the flux',
     formula: 'N ≥ V t / (ΔB A)',
-    numbers: `${print(voltSeconds * 1e6, '')} µVs ${where} / (${print(swing, 'T')} × ${print(part.coreArea * 1e6, '')} mm²)`,
+    numbers: `${print(voltSeconds * 1e6, '')} µVs ${where} / (${print(swing, 'T')} × ${print(part.coreArea, 'm²')})`,
     value: voltSeconds / (swing * part.coreArea),
     unit: '',
     source: `${ERICKSON}, ch. 12`,
@@ -49,7 +49,7 @@ export function turnsFor(part: TransformerPart, { ratio, voltSeconds, where, swi
   return { primary, secondary: turnsValue(slot, 'secondaryTurns', 'turns of the secondary', n * primary.taken, Math.max(1, Math.ceil(n * primary.taken - 1e-9)), part.secondaryTurns, 'next whole turn', [ratio]) };
 }
 
-/** Inductance of the primary on a core without a gap. */
+/** Inductance (H) of the primary on a core without a gap: A_L N². */
 export function ungapped(part: TransformerPart, turns: number): SizedValue {
   const value = part.permeance * turns ** 2;
   return {

@@ -5,7 +5,7 @@ import type { ConverterView } from '../../core/converter/view';
 import { editElement } from '../../core/interchange/circuitEdit';
 import { readConverter } from '../../core/interchange/circuitFile';
 import type { Problem } from '../../core/problem';
-import { newestOnly, pool } from '../workers/pool';
+import { jobs, newestOnly } from '../workers/pool';
 import { storage, type StoredCircuit } from './storage';
 import { actions } from './store';
 
@@ -29,7 +29,7 @@ const LONGEST_HISTORY = 100;
 
 const ask = newestOnly<{ text: string; selected?: string }>(
   async ({ text, selected }, current) => {
-    const found = await pool().near.circuit(text, selected);
+    const found = await jobs().at('view').circuit(text, selected);
     if (!current() || get().open?.text !== text) return;
     if (found.ok) set({ view: found.value, problem: undefined, fresh: true });
     else set({ problem: found.problem, fresh: false });

@@ -19,7 +19,7 @@ jest.mock('../workers/pool', () => {
     get: (_, method: string) => (...args: unknown[]) =>
       new Promise((resolve, reject) => mockAsked.push({ method, args, answer: (v) => (resolve(v), tick()), fail: (e) => (reject(e), tick()) })),
   });
-  return { newestOnly, pool: () => ({ near: worker, far: worker }) };
+  return { newestOnly, jobs: () => ({ workers: 2, at: () => worker }) };
 });
 
 import { askCandidates, askOfBrief, chooseAnew, startLive, takeTopologyFor } from './live';
@@ -94,36 +94,47 @@ describe('the point in view', () => {
 });
 
 describe('the region', () => {
-  const report = { corners: [], holding: 0, worst: [], stresses: [] };
-  test('the corners come first; those of a design that has changed meanwhile are not shown', async () => {
-    const first = next('corners');
+  const corner = { point: { line: 54, load: 6, air: 50 }, requirements: [], stresses: [], efficiency: 0.9, holds: true };
+  /** All corners that are asked for, answered. */
+  async function cornersAnswered(): Promise<void> {
+    for (const q of mockAsked.splice(0).filter((x) => x.method === 'judge')) await q.answer(corner);
+    await tick();
+  }
+  test('each corner is a question of its own; those of a design that has changed meanwhile are not shown', async () => {
+    expect(mockAsked.filter((q) => q.method === 'judge')).toHaveLength(9);
+    const first = mockAsked.splice(0).filter((q) => q.method === 'judge');
     actions.edit({ 'brief.output.voltage': 20 });
-    await first.answer(report);
+    for (const q of first) await q.answer(corner);
     await new Promise((done) => setTimeout(done, 60));
     expect(now().answers.cornersFresh).toBe(false);
-    await next('corners').answer(report);
-    expect(now().answers.cornersFresh).toBe(true);
+    await cornersAnswered();
+    expect([now().answers.cornersFresh, now().answers.corners?.holding]).toEqual([true, 9]);
   });
-  test('the map is one of before from the change on, and is begun when nothing has changed for a moment', async () => {
-    await next('corners').answer(report);
+  test('the map is one of before from the change on, and is begun when nothing has changed for a moment; its rows are there as they come', async () => {
+    await cornersAnswered();
     expect(now().answers.mapProgress).toBe(0);
     expect(mockAsked.some((q) => q.method === 'mapRow')).toBe(false);
     await asked('mapRow');
-    for (let k = 0; k < 9; k++) {
-      await asked('mapRow');
-      await next('mapRow').answer([]);
+    const rows = mockAsked.splice(0).filter((q) => q.method === 'mapRow');
+    expect(rows).toHaveLength(9);
+    // In whatever order they are answered, they stand in that of the loads.
+    for (const [k, q] of rows.reverse().entries()) {
+      await q.answer([{ load: q.args[1] }]);
+      if (k < 8) expect([now().answers.mapRows?.length, now().answers.map]).toEqual([k + 1, undefined]);
     }
     await tick();
-    expect([now().answers.mapProgress, now().answers.map?.rows.length]).toEqual([undefined, 9]);
+    const loads = now().answers.map!.rows.map((r) => r[0]!.load);
+    expect(loads).toEqual([...loads].sort((a, b) => a - b));
+    expect([now().answers.mapProgress, now().answers.mapRows]).toEqual([undefined, undefined]);
   });
   test('stopped, it stays as it is', async () => {
-    await next('corners').answer(report);
+    await cornersAnswered();
     await asked('mapRow');
-    const row = next('mapRow');
+    const rows = mockAsked.splice(0).filter((q) => q.method === 'mapRow');
     actions.stopMap();
-    await row.answer([]);
-    expect(mockAsked.some((q) => q.method === 'mapRow')).toBe(false);
-    expect(now().answers.map).toBeUndefined();
+    for (const q of rows) await q.answer([]);
+    await tick();
+    expect([now().answers.map, now().answers.mapRows, now().answers.mapProgress]).toEqual([undefined, undefined, undefined]);
   });
 });
 
@@ -133,6 +144,7 @@ describe('long lists', () => {
     await next('candidate').answer({ id: 'a', title: 'A' });
     await next('candidate').answer({ id: 'b', title: 'B' });
     expect(now().answers.candidates?.map((c) => c.id)).toEqual(['a', 'b']);
+    expect(now().answers.candidatesProgress).toBeGreaterThan(0);
     const running = next('candidate');
     actions.stopCandidates();
     await running.answer({ id: 'c', title: 'C' });

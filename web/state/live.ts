@@ -1,10 +1,12 @@
+import { cornerPoints, report } from '../../core/corners/corners';
 import { MAP_LINES, MAP_LOADS, spread, type MapCell } from '../../core/corners/map';
 import { candidateCount, FREQUENCIES, type By } from '../../core/choice';
-import { editDesign, topologyOf, type Design } from '../../core/design';
+import { editDesign, type Design } from '../../core/design';
 import { type Figures } from '../../core/evaluation';
 import type { Result } from '../../core/problem';
+import type { Engine } from '../workers/engine.worker';
 import type { OperatingPoint } from '../../core/topology';
-import { newestOnly, pool } from '../workers/pool';
+import { jobs, newestOnly } from '../workers/pool';
 import type { Kept } from './storage';
 import { actions, useStore } from './store';
 
@@ -15,20 +17,24 @@ function failed(error: unknown): void {
 }
 
 /**
- * A list that is asked for one by one, with its progress; superseded by a newer request, or stopped, what there is
- * stays on screen, stale.
+ * A list whose entries are asked for all at once, each by itself, with its progress; superseded by a newer request, or
+ * stopped, what there is stays on screen, stale.
  */
-const streamed = <T>(count: number, one: (design: Design, k: number) => Promise<T>, told: { progress(): number | undefined; begin(): void; more(list: T[], progress: number): void; end(list: T[], design: Design): void }): ((design: Design) => void) =>
-  newestOnly<Design>(async (design, current) => {
-    const list: T[] = [];
+const streamed = <T>(count: number, one: (engine: Engine, design: Design, k: number) => Promise<T>, told: { progress(): number | undefined; begin(): void; more(list: T[], progress: number): void; end(list: T[], design: Design): void }): ((design: Design) => void) =>
+  newestOnly<Design>(async (design, current, newer) => {
+    const stopped = new AbortController();
+    const engine = jobs().at('asked', AbortSignal.any([newer, stopped.signal]));
+    const list: (T | undefined)[] = Array.from({ length: count }, () => undefined);
+    const there = (): T[] => list.filter((x) => x !== undefined);
     told.begin();
-    for (let k = 0; k < count; k++) {
-      const found = await one(design, k);
-      if (!current() || told.progress() === undefined) return;
-      list.push(found);
-      told.more([...list], (k + 1) / count);
-    }
-    told.end(list, design);
+    await Promise.all(list.map(async (_, k) => {
+      const found = await one(engine, design, k);
+      if (!current()) return;
+      if (told.progress() === undefined) return stopped.abort();
+      list[k] = found;
+      told.more(there(), there().length / count);
+    }));
+    if (current() && !stopped.signal.aborted) told.end(there(), design);
   }, failed);
 
 /** ms after the corners before the map is begun, and how often a newer question is looked for meanwhile */
@@ -37,14 +43,14 @@ const [MAP_WAITS, GLANCE] = [700, 35];
 const answers = () => useStore.getState().answers;
 const ownParts = () => useStore.getState().ownParts;
 
-const candidates = streamed(candidateCount, (design, k) => pool().far.candidate(design, k, ownParts()), {
+const candidates = streamed(candidateCount, (engine, design, k) => engine.candidate(design, k, ownParts()), {
   progress: () => answers().candidatesProgress,
   begin: () => actions.answer({ candidatesProgress: 0 }),
   more: (list, candidatesProgress) => actions.answer({ candidates: list, candidatesProgress }),
   end: (list, design) => actions.answer({ candidates: list, candidatesOf: design, candidatesProgress: undefined }),
 });
 
-const frequencies = streamed(FREQUENCIES, (design, k) => pool().far.frequency(design, k, ownParts()), {
+const frequencies = streamed(FREQUENCIES, (engine, design, k) => engine.frequency(design, k, ownParts()), {
   progress: () => answers().frequenciesProgress,
   begin: () => actions.answer({ frequenciesProgress: 0 }),
   more: (list, frequenciesProgress) => actions.answer({ frequencies: list, frequenciesProgress }),
@@ -58,7 +64,7 @@ export async function askOfBrief(changes: Partial<Design['brief']>): Promise<voi
   if (edited.ok) return actions.take(edited.value);
   actions.notify('Looking for a topology that serves this brief …');
   try {
-    const changed = await pool().far.changeBrief(design, changes, ownParts);
+    const changed = await jobs().at('asked').changeBrief(design, changes, ownParts);
     // Meanwhile something else was changed: that stands.
     if (useStore.getState().design !== design) return;
     if (!changed.ok) return actions.refuse(changed.problem);
@@ -85,11 +91,11 @@ async function takeChosen(choose: (design: Design) => Promise<Result<Design>>): 
 /** Take another topology for a brief that the one in use refuses, with parts of the shelf where those here do not fit. */
 export function takeTopologyFor(changes: Record<string, unknown>, id: string): Promise<void> {
   actions.dismiss();
-  return takeChosen((design) => pool().far.takeFor(design, changes, id, ownParts()));
+  return takeChosen((design) => jobs().at('asked').takeFor(design, changes, id, ownParts()));
 }
 
 /** Choose the part of a slot, or all of them, anew for the brief as it is. */
-export const chooseAnew = (by: By, slot?: string): Promise<void> => takeChosen((design) => pool().far.anew(design, ownParts(), by, slot));
+export const chooseAnew = (by: By, slot?: string): Promise<void> => takeChosen((design) => jobs().at('asked').anew(design, ownParts(), by, slot));
 
 /** Hold every topology against a design's brief; asked by the screen that shows it. */
 export function askCandidates(design: Design): void {
@@ -106,52 +112,57 @@ export function askFrequencies(design: Design): void {
  * that touches, newest request first. Returns a function that stops it.
  */
 export function startLive(): () => void {
-  const { near, far } = pool();
   // Once stopped nothing more is asked, and the rest of what is under way is not shown.
-  let stopped = false;
+  const stopped = new AbortController();
 
   const point = newestOnly<{ id: string; design: Design; point: OperatingPoint }>(async (r, current) => {
-    const found = await near.evaluate(r.design, r.point);
+    const found = await jobs().at('view').evaluate(r.design, r.point);
     const now = useStore.getState();
-    // Of a design that has gone, or has other parts by now.
-    if (now.id !== r.id || topologyOf(now.design)!.slots !== topologyOf(r.design)!.slots) return;
+    // Of a design that has gone, or has another power stage by now.
+    if (now.id !== r.id || now.design.topology !== r.design.topology) return;
     // While the next one is waiting this is the newest there is: shown, as stale, so that a drag has its figures.
     if (found.ok) actions.answer({ figures: found.value, problem: undefined, fresh: current() });
     // Figures of a point that has none: keep the last ones on screen, stale, beside the problem.
     else if (current()) actions.answer({ problem: found.problem, fresh: false });
   }, failed);
 
-  const region = newestOnly<{ design: Design; air: number; cornersWanted: boolean }>(async (r, newest) => {
-    const current = (): boolean => newest() && !stopped;
+  const region = newestOnly<{ design: Design; air: number; cornersWanted: boolean }>(async (r, newest, newer) => {
+    const current = (): boolean => newest() && !stopped.signal.aborted;
+    const unwanted = AbortSignal.any([newer, stopped.signal]);
     // From here on the map that stands is one of before.
     actions.answer({ mapProgress: 0 });
     if (r.cornersWanted) {
-      const corners = await far.corners(r.design);
+      const engine = jobs().at('corners', unwanted);
+      const corners = report(await Promise.all(cornerPoints(r.design).map((p) => engine.judge(r.design, p))));
       if (useStore.getState().design === r.design) actions.answer({ corners, cornersFresh: true });
     }
     // The map is much work and is looked at in rest: it waits until nothing has changed for a moment.
     for (let waited = 0; waited < MAP_WAITS && current(); waited += GLANCE) await new Promise((done) => setTimeout(done, GLANCE));
     if (!current() || useStore.getState().answers.mapProgress === undefined) return;
     const lines = spread(r.design.brief.line, MAP_LINES);
-    const rows: MapCell[][] = [];
     const loads = spread(r.design.brief.load, MAP_LOADS);
-    for (const load of loads) {
-      rows.push(await far.mapRow(r.design, load, lines, r.air));
-      // Superseded by a newer request, or stopped.
-      if (!current() || useStore.getState().answers.mapProgress === undefined) return;
-      actions.answer({ mapProgress: rows.length / loads.length });
-    }
-    actions.answer({ map: { rows }, mapProgress: undefined });
+    const rows: (MapCell[] | undefined)[] = loads.map(() => undefined);
+    const left = new AbortController();
+    const engine = jobs().at('region', AbortSignal.any([unwanted, left.signal]));
+    await Promise.all(loads.map(async (load, k) => {
+      const row = await engine.mapRow(r.design, load, lines, r.air);
+      if (!current()) return;
+      if (useStore.getState().answers.mapProgress === undefined) return left.abort();
+      rows[k] = row;
+      const there = rows.filter((x) => x !== undefined);
+      // Curves over the load grow while it is under way; the shading waits for all of it.
+      actions.answer({ mapProgress: there.length / loads.length, mapRows: there });
+    }));
+    if (current() && !left.signal.aborted) actions.answer({ map: { rows: rows as MapCell[][] }, mapRows: undefined, mapProgress: undefined });
   }, failed);
 
-  const kept = newestOnly<{ kept: Kept[]; point: OperatingPoint }>(async (r, current) => {
-    const found: Record<string, Figures | undefined> = {};
-    for (const k of r.kept) {
-      if (!current()) return;
-      const answer = await far.evaluate(k.design, r.point);
-      found[k.id] = answer.ok ? answer.value : undefined;
-    }
-    actions.answer({ kept: found });
+  const kept = newestOnly<{ kept: Kept[]; point: OperatingPoint }>(async (r, _, newer) => {
+    const engine = jobs().at('kept', AbortSignal.any([newer, stopped.signal]));
+    const found = await Promise.all(r.kept.map(async (k): Promise<[string, Figures | undefined]> => {
+      const answer = await engine.evaluate(k.design, r.point);
+      return [k.id, answer.ok ? answer.value : undefined];
+    }));
+    actions.answer({ kept: Object.fromEntries(found) });
   }, failed);
 
   let cornersOf: Design | undefined;
@@ -174,7 +185,7 @@ export function startLive(): () => void {
     if (s.design !== before.design || s.point.air !== before.point.air) askRegion();
   });
   return () => {
-    stopped = true;
+    stopped.abort();
     unsubscribe();
   };
 }

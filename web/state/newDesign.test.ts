@@ -10,7 +10,7 @@ jest.mock('../workers/pool', () => {
     firstLook: (asked: Asked, k: number) => Promise.resolve(firstLook(asked, k, SHELF)),
     proposal: (asked: Asked, id: string, _: unknown, name: string) => Promise.resolve(proposalOf(asked, id, SHELF, name)),
   };
-  return { newestOnly, pool: () => ({ near: worker, far: worker }) };
+  return { newestOnly, jobs: () => ({ workers: 2, at: () => worker }) };
 });
 
 import { newDesignActions, useNewDesign, wanted } from './newDesign';

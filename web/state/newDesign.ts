@@ -3,7 +3,8 @@ import { candidateCount } from '../../core/choice';
 import { ranked, readAsked, type Asked, type AskedText, type FirstLook, type Proposal, type Read } from '../../core/proposal';
 import { describeProblem, type Problem } from '../../core/problem';
 import { printTyped } from '../../core/quantity';
-import { newestOnly, pool } from '../workers/pool';
+import type { Engine } from '../workers/engine.worker';
+import { jobs, newestOnly } from '../workers/pool';
 import { addDesign } from './session';
 import { actions, useStore } from './store';
 
@@ -43,25 +44,25 @@ export const wanted = (s: NewDesignState): string | undefined => (s.looks.some((
 const make = newestOnly<{ asked: Asked; id: string }>(async ({ asked, id }, current) => {
   if (get().proposalOf === asked && get().proposal?.id === id) return;
   set({ making: id, problem: undefined });
-  const found = await pool().near.proposal(asked, id, own(), nameOf(asked));
+  const found = await jobs().at('view').proposal(asked, id, own(), nameOf(asked));
   if (!current() || get().read.asked !== asked) return;
   set(found.ok ? { proposal: found.value, proposalOf: asked, making: undefined } : { proposal: undefined, proposalOf: asked, making: undefined, problem: found.problem });
 }, failed);
 
-const look = newestOnly<Asked>(async (asked, current) => {
+const look = newestOnly<Asked>(async (asked, current, newer) => {
   const looks: FirstLook[] = [];
   set({ progress: 0, problem: undefined });
   const stands = (): boolean => current() && get().read.asked === asked;
-  // Both workers take the next that nobody has taken.
+  // All workers take the next that nobody has taken, the one for the point in view among them: it rests meanwhile.
   let next = 0;
-  const hold = async (worker: ReturnType<typeof pool>['far']): Promise<void> => {
+  const hold = async (engine: Engine): Promise<void> => {
     while (stands() && next < candidateCount) {
       const k = next++;
-      looks[k] = await worker.firstLook(asked, k, own());
+      looks[k] = await engine.firstLook(asked, k, own());
       if (stands()) set({ progress: looks.filter(Boolean).length / candidateCount });
     }
   };
-  await Promise.all([hold(pool().far), hold(pool().near)]);
+  await Promise.all(Array.from({ length: jobs().workers }, (_, k) => hold(jobs().at(k === 0 ? 'view' : 'asked', newer))));
   if (!stands()) return;
   set({ looks, looksOf: asked, progress: undefined });
   const id = wanted(get());

@@ -9,8 +9,9 @@ import { Design as Schema, readDesign, readDesignValue, type Design } from '../.
 import { isCircuit } from '../../core/interchange/circuitFile';
 import { describeProblem, ok, type Problem, type Result } from '../../core/problem';
 import { circuitActions, useCircuit } from './circuit';
+import { pack, unpack, type PackedDesign } from './history';
 import { loadOwn } from './shelf';
-import { storage, type Snapshot, type StoredCircuit, type StoredDesign } from './storage';
+import { storage, type StoredCircuit, type StoredDesign } from './storage';
 import { actions, useStore } from './store';
 import { openTabs, type Tabs } from './tabs';
 
@@ -51,7 +52,7 @@ const tabs = (): Tabs =>
       const { id, following } = useStore.getState();
       if (told.id !== id || !following) return;
       if ('deleted' in told) void openNext('It was deleted in another tab.');
-      else actions.follow(told.stored);
+      else actions.follow(unpack(told.stored));
     },
   }));
 let theTabs: Tabs | undefined;
@@ -87,17 +88,17 @@ const intime = <T>(work: Promise<T>): Promise<T> => {
 };
 
 /** What of a record is a design that can be worked with; undefined and why where it is none. Damaged states of its history are left out. */
-export function soundOf(record: StoredDesign): Result<StoredDesign> {
+export function soundOf(packed: PackedDesign): Result<StoredDesign> {
+  const record = unpack(packed);
   const read = readDesignValue(record.design as unknown);
   if (!read.ok) return read;
   const isSound = (s: { design?: unknown; kept?: unknown }): boolean => Schema.safeParse(s?.design).success && Array.isArray(s.kept) && s.kept.every((k: { design?: unknown }) => Schema.safeParse(k?.design).success);
-  const list = (x: unknown): Snapshot[] => (Array.isArray(x) ? (x as Snapshot[]).filter(isSound) : []);
   const kept = Array.isArray(record.kept) ? record.kept.filter((k) => Schema.safeParse(k?.design).success) : [];
-  return ok({ ...record, design: read.value, kept, past: list(record.past), future: list(record.future), point: { ...fresh(read.value).point, ...(typeof record.point === 'object' ? record.point : {}) } });
+  return ok({ ...record, design: read.value, kept, past: record.past.filter(isSound), future: record.future.filter(isSound), point: { ...fresh(read.value).point, ...(typeof record.point === 'object' ? record.point : {}) } });
 }
 
 /** Put a record that can not be read aside: out of the way, told, and there to be saved. */
-async function putAside(record: StoredDesign, { message }: Problem): Promise<void> {
+async function putAside(record: PackedDesign, { message }: Problem): Promise<void> {
   const db = storage();
   await db.aside.put({ id: String(record.id), name: String(record.name ?? 'a design'), why: message, text: JSON.stringify(record, null, 2) });
   await db.designs.delete(record.id);
@@ -133,7 +134,7 @@ export async function restore(): Promise<void> {
       if (other) return load(other);
     }
     const first = fresh(demoDesign());
-    await db.designs.put(first);
+    await db.designs.put(pack(first));
     await db.settings.put({ key: OPEN, value: first.id });
     load(first);
   });
@@ -158,7 +159,7 @@ async function show(record: StoredDesign): Promise<void> {
 async function save(): Promise<void> {
   const { ready, following, id, design, kept, past, future, point } = useStore.getState();
   if (!ready || following) return;
-  const record: StoredDesign = { id, name: design.name, updated: Date.now(), design, kept, past, future, point };
+  const record = pack({ id, name: design.name, updated: Date.now(), design, kept, past, future, point });
   tabs().tell({ id, stored: record });
   await stored(() => storage().designs.put(record));
 }
@@ -208,7 +209,7 @@ export async function openStored(id: string): Promise<void> {
 export async function addDesign(design: Design): Promise<void> {
   await save();
   const made = fresh(design);
-  await stored(() => storage().designs.put(made));
+  await stored(() => storage().designs.put(pack(made)));
   await show(made);
 }
 
@@ -248,7 +249,7 @@ async function openNext(why?: string): Promise<void> {
   if (next) await show(next);
   else {
     const demo = fresh(demoDesign());
-    await stored(() => storage().designs.put(demo));
+    await stored(() => storage().designs.put(pack(demo)));
     await show(demo);
   }
   if (why) actions.notify(why);

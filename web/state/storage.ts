@@ -2,6 +2,8 @@ import Dexie, { type Table } from 'dexie';
 import type { Design } from '../../core/design';
 import type { Part } from '../../core/parts/schema';
 import type { OperatingPoint } from '../../core/topology';
+import type { PackedDesign } from './history';
+import type { StoredAnswer } from '../workers/answers';
 
 /** A kept state: a design laid over the one in work. */
 export interface Kept {
@@ -47,9 +49,10 @@ export interface SetAside {
 }
 
 class Store extends Dexie {
+  answers!: Table<StoredAnswer, string>;
   aside!: Table<SetAside, string>;
   circuits!: Table<StoredCircuit, string>;
-  designs!: Table<StoredDesign, string>;
+  designs!: Table<PackedDesign, string>;
   settings!: Table<{ key: string; value: string }, string>;
   /** The engineer's own parts, by name */
   parts!: Table<Part, string>;
@@ -59,6 +62,7 @@ class Store extends Dexie {
     this.version(2).stores({ parts: 'part' });
     this.version(3).stores({ circuits: 'id, updated' });
     this.version(4).stores({ aside: 'id' });
+    this.version(5).stores({ answers: 'key, at' });
   }
 }
 

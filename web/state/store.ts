@@ -19,6 +19,8 @@ export interface Answers {
   corners?: CornerReport;
   cornersFresh: boolean;
   map?: { rows: MapCell[][] };
+  /** Rows of it that are there while the rest is under way */
+  mapRows?: MapCell[][];
   /** Share of the map that is computed while it is under way */
   mapProgress?: number;
   /** Every topology held against the brief of `candidatesOf` */
@@ -100,15 +102,15 @@ function selectedIn(slots: readonly Slot[], before: string): string {
 }
 
 /**
- * What a changed design leaves of the answers: stale ones stay on screen, but those of another topology, or with other branches, speak of
- * parts that are no longer there. The selected part is one that is.
+ * What a changed design leaves of the answers: stale ones stay on screen, a branch more or less among them, but those of
+ * another topology speak of parts that are no longer there. The selected part is one that is.
  */
 function followDesign(s: State, design: Design): Pick<State, 'answers' | 'selected'> {
-  const topology = topologyOf(design)!;
-  const { slots } = topology;
+  const { slots } = topologyOf(design)!;
+  const left = { fresh: false, cornersFresh: false, mapRows: undefined };
   return {
     selected: selectedIn(slots, s.selected),
-    answers: slots === topologyOf(s.design)!.slots ? { ...s.answers, fresh: false, cornersFresh: false } : { fresh: false, cornersFresh: false, kept: s.answers.kept, candidates: s.answers.candidates, candidatesOf: s.answers.candidatesOf, candidatesProgress: s.answers.candidatesProgress },
+    answers: design.topology === s.design.topology ? { ...s.answers, ...left } : { ...left, kept: s.answers.kept, candidates: s.answers.candidates, candidatesOf: s.answers.candidatesOf, candidatesProgress: s.answers.candidatesProgress },
   };
 }
 
@@ -206,7 +208,7 @@ export const actions = {
     commit({ kept: get().kept.filter((k) => k.id !== id) });
   },
   /** Leave the map as far as it is. */
-  stopMap: (): void => set((s) => ({ answers: { ...s.answers, mapProgress: undefined } })),
+  stopMap: (): void => set((s) => ({ answers: { ...s.answers, mapProgress: undefined, mapRows: undefined } })),
   /** Leave the comparison as far as it is. */
   stopCandidates: (): void => set((s) => ({ answers: { ...s.answers, candidatesProgress: undefined } })),
   /** Leave the frequencies as far as they are. */

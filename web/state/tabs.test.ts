@@ -1,5 +1,5 @@
 import { openTabs, type Told } from './tabs';
-import type { StoredDesign } from './storage';
+import type { PackedDesign } from './history';
 
 /** Locks as a browser has them, for the tabs of one test: one holds, others wait in turn, one may steal. */
 function fakeLocks(): LockManager {
@@ -88,7 +88,7 @@ test('two designs do not mind one another', async () => {
 
 test('what one stores the others are told', async () => {
   const [one, two] = [tab(), tab()];
-  const stored = { id: 'a', name: 'Rail' } as StoredDesign;
+  const stored = { id: 'a', name: 'Rail' } as PackedDesign;
   one.tabs.tell({ id: 'a', stored });
   await settle();
   expect(two.told).toEqual([{ id: 'a', stored }]);

@@ -1,4 +1,4 @@
-import type { StoredDesign } from './storage';
+import type { PackedDesign } from './history';
 
 /**
  * Which tab may change a design: the one that holds its lock (Web Locks). The others follow what it stores, over a
@@ -14,7 +14,7 @@ export interface Tabs {
   close(): void;
 }
 
-export type Told = { id: string; stored: StoredDesign } | { id: string; deleted: true };
+export type Told = { id: string; stored: PackedDesign } | { id: string; deleted: true };
 
 interface Ears {
   /** May this tab change the design? */

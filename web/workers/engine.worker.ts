@@ -1,5 +1,5 @@
 import { expose } from 'comlink';
-import { cornerPoints, judge, report, type CornerReport } from '../../core/corners/corners';
+import { judge, type Corner } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
 import { askedAs, candidateAt, changeBrief, chooseTopology, chosenAnew, frequencyAt, wishesOf, type By, type Candidate, type FrequencyChoice } from '../../core/choice';
 import { firstLook, proposalOf, type Asked, type FirstLook, type Proposal } from '../../core/proposal';
@@ -13,9 +13,43 @@ import type { Part } from '../../core/parts/schema';
 import { ok, type Result } from '../../core/problem';
 import type { OperatingPoint } from '../../core/topology';
 import { shelfWith } from '../state/ownShelf';
+import { UNKNOWN } from './named';
 
 /** Circuits on their settled cycles, so that another element of them is looked at without settling again. */
 const settled = recent<string, Result<Settled>>(4);
+
+/** The core's functions of a design: the same, nothing added. */
+const ofDesign = {
+  evaluate: (design: Design, point: OperatingPoint): Result<Figures> => evaluate(design, point, { detail: true }),
+  judge: (design: Design, point: OperatingPoint): Corner => judge(design, point, evaluate(design, point, { detail: true })),
+  mapRow: (design: Design, load: number, lines: number[], air: number): MapCell[] => mapRow(design, load, lines, air),
+  candidate: (design: Design, index: number, own: readonly Part[]): Candidate => candidateAt(design, index, shelfWith(own)),
+  frequency: (design: Design, k: number, own: readonly Part[]): FrequencyChoice => frequencyAt(design, k, shelfWith(own)),
+  changeBrief: (design: Design, changes: Partial<Design['brief']>, own: readonly Part[]): ReturnType<typeof changeBrief> => changeBrief(design, changes, shelfWith(own)),
+  takeFor: (design: Design, changes: Readonly<Record<string, unknown>>, id: string, own: readonly Part[]): Result<Design> => chooseTopology(askedAs(design, changes), id, shelfWith(own), wishesOf(design.requirements)),
+  anew: (design: Design, own: readonly Part[], by: By, slot?: string): Result<Design> => chosenAnew(design, shelfWith(own), by, slot),
+};
+
+/** And those of something else. */
+const others = {
+  firstLook: (asked: Asked, index: number, own: readonly Part[]): FirstLook => firstLook(asked, index, shelfWith(own)),
+  proposal: (asked: Asked, id: string, own: readonly Part[], name: string): Result<Proposal> => proposalOf(asked, id, shelfWith(own), name),
+  circuit(text: string, selected?: string): Result<ConverterView> {
+    const found = settled(text, () => {
+      const read = readConverter(text);
+      return read.ok ? settleConverter(read.value) : read;
+    });
+    return found.ok ? ok(viewOf(found.value, selected)) : found;
+  },
+};
+
+type Functions = typeof ofDesign & typeof others;
+/** The core, asked from afar. */
+export type Engine = { [M in keyof Functions]: (...args: Parameters<Functions[M]>) => Promise<ReturnType<Functions[M]>> };
+
+/** Designs that were sent, by name; the one not asked for longest is forgotten first. */
+const designs = new Map<string, Design>();
+const MOST_DESIGNS = 64;
 
 /** Held for as long as this worker lives, by its name, so that who waits for it learns that it does not any more. */
 const held = new Promise<void>((alive) => {
@@ -26,27 +60,20 @@ const held = new Promise<void>((alive) => {
   });
 });
 
-/** The core behind a worker: the same functions, nothing added. */
-const engine = {
+type Any = Record<string, (...args: unknown[]) => unknown>;
+
+const wire = {
   alive: (): Promise<void> => held,
-  evaluate: (design: Design, point: OperatingPoint): Result<Figures> => evaluate(design, point, { detail: true }),
-  corners: (design: Design): CornerReport => report(cornerPoints(design).map((p) => judge(design, p, evaluate(design, p, { detail: true })))),
-  candidate: (design: Design, index: number, own: readonly Part[]): Candidate => candidateAt(design, index, shelfWith(own)),
-  frequency: (design: Design, k: number, own: readonly Part[]): FrequencyChoice => frequencyAt(design, k, shelfWith(own)),
-  changeBrief: (design: Design, changes: Partial<Design['brief']>, own: readonly Part[]): ReturnType<typeof changeBrief> => changeBrief(design, changes, shelfWith(own)),
-  firstLook: (asked: Asked, index: number, own: readonly Part[]): FirstLook => firstLook(asked, index, shelfWith(own)),
-  proposal: (asked: Asked, id: string, own: readonly Part[], name: string): Result<Proposal> => proposalOf(asked, id, shelfWith(own), name),
-  takeFor: (design: Design, changes: Readonly<Record<string, unknown>>, id: string, own: readonly Part[]): Result<Design> => chooseTopology(askedAs(design, changes), id, shelfWith(own), wishesOf(design.requirements)),
-  anew: (design: Design, own: readonly Part[], by: By, slot?: string): Result<Design> => chosenAnew(design, shelfWith(own), by, slot),
-  circuit(text: string, selected?: string): Result<ConverterView> {
-    const found = settled(text, () => {
-      const read = readConverter(text);
-      return read.ok ? settleConverter(read.value) : read;
-    });
-    return found.ok ? ok(viewOf(found.value, selected)) : found;
+  ask: (method: string, args: unknown[]): unknown => (others as Any)[method]!(...args),
+  askOf(method: string, name: string, sent: Design | undefined, rest: unknown[]): unknown {
+    const design = designs.get(name) ?? sent;
+    if (!design) return UNKNOWN;
+    designs.delete(name);
+    designs.set(name, design);
+    if (designs.size > MOST_DESIGNS) designs.delete(designs.keys().next().value!);
+    return (ofDesign as Any)[method]!(design, ...rest);
   },
-  mapRow: (design: Design, load: number, lines: number[], air: number): MapCell[] => mapRow(design, load, lines, air),
 };
 
-export type Engine = typeof engine;
-expose(engine);
+export type Wire = typeof wire;
+expose(wire);

@@ -43,3 +43,14 @@ test('a question that kills is given up; others are answered all the same', asyn
   expect(await l.remote.double(3)).toBe(6);
   expect([l.begun(), l.ended()]).toEqual([3, 2]);
 });
+
+test('one that takes longer than it may is ended and replaced, and who asked is told', async () => {
+  let [begun, ended] = [0, 0];
+  const remote = living<Asked>(() => {
+    const own = ++begun;
+    return { died: new Promise(() => undefined), end: () => void ended++, remote: { double: (n) => (own === 1 ? new Promise(() => undefined) : Promise.resolve(2 * n)) } };
+  }, 20);
+  await expect(remote.double(1)).rejects.toThrow('no answer within 0.02 s');
+  expect([begun, ended]).toEqual([2, 1]);
+  expect(await remote.double(3)).toBe(6);
+});

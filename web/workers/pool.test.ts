@@ -57,3 +57,17 @@ test('a request that fails does not stop the ones after it', async () => {
   expect(done).toEqual([2]);
   expect(errors).toEqual(['lost']);
 });
+
+test('the one under way is told by its signal when a newer one comes, and nothing is said of that', async () => {
+  const told: unknown[] = [];
+  const done: number[] = [];
+  const ask = newestOnly<number>(async (n, _, newer) => {
+    await new Promise((go, stop) => (n === 2 ? go(undefined) : newer.addEventListener('abort', () => stop(newer.reason))));
+    done.push(n);
+  }, (error) => told.push(error));
+  ask(1);
+  ask(2);
+  await tick();
+  await tick();
+  expect([done, told]).toEqual([[2], []]);
+});

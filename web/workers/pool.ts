@@ -1,56 +1,65 @@
 import { wrap, type Remote } from 'comlink';
-import type { Engine } from './engine.worker';
-import { living } from './living';
+import { storage } from '../state/storage';
+import { remembering, type AnswerStore } from './answers';
+import type { Engine, Wire } from './engine.worker';
+import { isAborted, jobService, type JobService } from './jobs';
+import type { Life } from './living';
+import { overWire } from './named';
 
-const start = (name: string): Worker => new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module', name });
-
-/** An engine behind a worker that is replaced when it dies; what it was asked is asked of the next. */
-const engine = (): Remote<Engine> =>
-  living<Remote<Engine>>(() => {
-    const name = `engine ${crypto.randomUUID()}`;
-    const worker = start(name);
-    const remote = wrap<Engine>(worker);
-    return { remote, end: () => worker.terminate(), died: ended(worker, remote, name) };
-  });
+/** An engine behind a worker of its own. */
+function begin(): Life<Engine> {
+  const name = `engine ${crypto.randomUUID()}`;
+  const worker = new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module', name });
+  const wire = wrap<Wire>(worker);
+  return { remote: overWire(wire as unknown as Parameters<typeof overWire>[0]), end: () => worker.terminate(), died: ended(worker, wire, name) };
+}
 
 /** Settles when a worker is no more: it holds a lock of its name for as long as it lives. */
-const ended = (worker: Worker, remote: Remote<Engine>, name: string): Promise<void> =>
+const ended = (worker: Worker, wire: Remote<Wire>, name: string): Promise<void> =>
   new Promise((gone) => {
     worker.addEventListener('error', () => gone());
-    void remote.alive().then(() => navigator.locks?.request(name, () => gone()));
+    void wire.alive().then(() => navigator.locks?.request(name, () => gone()));
   });
 
-/**
- * Two workers: `near` answers for the point in view and nothing else, so that it is never busy when
- * the dot moves; `far` does corners, the map and kept states.
- */
-let engines: { near: Remote<Engine>; far: Remote<Engine> } | undefined;
-export const pool = (): { near: Remote<Engine>; far: Remote<Engine> } => (engines ??= { near: engine(), far: engine() });
+const answers: AnswerStore = {
+  keys: () => storage().answers.orderBy('at').primaryKeys(),
+  get: (key) => storage().answers.get(key),
+  put: (list) => storage().answers.bulkPut(list).then(() => undefined),
+  drop: (keys) => storage().answers.bulkDelete(keys),
+};
+
+/** As many workers as there are cores less one for the page, two at least. */
+const count = (): number => Math.max(2, (navigator.hardwareConcurrency || 2) - 1);
+
+let service: JobService<Engine> | undefined;
+/** Where questions to the core are asked; see jobs.ts. */
+export const jobs = (): JobService<Engine> => (service ??= remembering(jobService(begin, count()), answers, process.env.BUILD ?? ''));
 
 /**
  * Run only the newest of many requests: while one is under way, further ones replace each other.
- * `work` is told through `current()` whether a newer request has come since; `failed` hears of what was thrown,
- * and later requests run all the same.
+ * `work` is told through `current()` whether a newer request has come since, and through its signal, so that what still
+ * waits for a worker is dropped; `failed` hears of what was thrown, and later requests run all the same.
  */
-export function newestOnly<T>(work: (request: T, current: () => boolean) => Promise<void>, failed: (error: unknown) => void): (request: T) => void {
+export function newestOnly<T>(work: (request: T, current: () => boolean, signal: AbortSignal) => Promise<void>, failed: (error: unknown) => void): (request: T) => void {
   let waiting: { request: T } | undefined;
-  let busy = false;
+  let under: AbortController | undefined;
   const next = async (): Promise<void> => {
-    if (busy || !waiting) return;
+    if (under || !waiting) return;
     const { request } = waiting;
     waiting = undefined;
-    busy = true;
+    under = new AbortController();
     try {
-      await work(request, () => waiting === undefined);
+      await work(request, () => waiting === undefined, under.signal);
     } catch (error) {
-      failed(error);
+      if (!isAborted(error)) failed(error);
     } finally {
-      busy = false;
+      under = undefined;
       void next();
     }
   };
   return (request) => {
     waiting = { request };
+    under?.abort();
     void next();
   };
 }

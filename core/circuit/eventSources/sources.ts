@@ -60,7 +60,7 @@ export function toneAt({ amplitude, frequency, phase }: { amplitude: number; fre
   return [amplitude * Math.sin(angle), amplitude * Math.cos(angle)];
 }
 
-/** Value (or offset) of a source before its first breakpoint. */
+/** Value (or offset) of a source before its first breakpoint, V or A as the source is. */
 export function firstValue(w: Waveform): number {
   if (typeof w === 'number') return w;
   switch (w.shape) {

@@ -27,7 +27,7 @@ export function loadsAt(brief: Brief, load: number): Wanted[] {
   return [{ volts: brief.output.voltage, amps: load }, ...(brief.further ?? []).map((o) => ({ volts: o.voltage, amps: o.load.min + (o.load.max - o.load.min) * along }))];
 }
 
-/** The load of the brief across the first output, with a source beside it that steps it; further outputs have resistances. */
+/** The load of the brief (`load` A at the nominal voltage) across the first output, with a source beside it that steps it; further outputs have resistances. */
 export function putLoads(f: Fragment, brief: Brief, load: number): void {
   const wanted = loadsAt(brief, load);
   f.outputs.forEach((o, k) => {

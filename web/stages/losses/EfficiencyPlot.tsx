@@ -16,10 +16,11 @@ const COLOURS = ['var(--slate)', 'var(--spruce)', 'var(--plum)'];
 /** Efficiency over load at the lowest, middle and highest line, from the same map as the pad. */
 export function EfficiencyPlot({ svg }: { svg: RefObject<SVGSVGElement | null> }) {
   const [box, { width, height }] = useSize<HTMLDivElement>();
-  const map = useStore((s) => s.answers.map);
+  // What is there of the newest map, as soon as it makes a curve; the one before until then.
+  const rows = useStore(({ answers: { map, mapRows } }) => (mapRows && mapRows.length > 1 ? mapRows : map?.rows));
   const figures = useStore((s) => s.answers.figures);
   const limit = useStore((s) => s.design.requirements.efficiency);
-  const rows = map?.rows;
+  const most = useStore((s) => s.design.brief.load.max);
   const columns = rows?.[0] ? [0, (rows[0].length - 1) / 2, rows[0].length - 1].map(Math.round) : [];
   const series = columns.map((c, i) => ({
     line: rows![0]![c]!.line,
@@ -29,7 +30,7 @@ export function EfficiencyPlot({ svg }: { svg: RefObject<SVGSVGElement | null> }
   }));
   const all = series.flatMap((s) => s.value).filter(Number.isFinite);
   const low = Math.max(0, Math.min(...all, limit.on ? limit.limit : 1) - 0.005);
-  const x = scaleLinear([0, Math.max(1e-9, ...series.flatMap((s) => s.load))], [LEFT, width - RIGHT]);
+  const x = scaleLinear([0, Math.max(most, ...series.flatMap((s) => s.load))], [LEFT, width - RIGHT]);
   const y = scaleLinear([low, Math.min(1, Math.max(low + 0.01, ...all) + 0.003)], [height - BOTTOM, TOP]).nice();
   const ends = spaced(series.map((s) => y(s.value.at(-1) ?? NaN)));
   return (

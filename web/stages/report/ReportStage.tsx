@@ -22,6 +22,8 @@ export function ReportStage() {
   const { loop } = f;
   const { brief } = design;
   const topology = topologyOf(design)!;
+  // Figures that stand, stale, of before a branch was hung know nothing of it yet.
+  const there = topology.slots.filter((p) => f.duties[p.id] !== undefined);
   const control = structureNamed(design.control.method)!;
   return (
     <article className={page.page}>
@@ -77,7 +79,7 @@ export function ReportStage() {
           <h2>Parts</h2>
           <table className={css.list}>
             <tbody>
-              {topology.slots.map((p) => {
+              {there.map((p) => {
                 const v = f.sizing.values[p.id];
                 const loss = f.losses.parts.find((l) => l.id === p.id)!;
                 const main = Object.entries(loss.mechanisms).sort((a, b) => b[1] - a[1])[0]!;
@@ -108,7 +110,7 @@ export function ReportStage() {
             rows={[
                   ['duty', print(f.cycle.duty, '%', 4)],
                   ['output ripple, peak to peak', print(f.cycle.outputRipple, 'V')],
-                  ...topology.slots.filter((p) => p.kind === 'inductor').map((p): [string, string] => [`${p.id} ripple`, print(f.duties[p.id]!.peakToPeak, 'A')]),
+                  ...there.filter((p) => p.kind === 'inductor').map((p): [string, string] => [`${p.id} ripple`, print(f.duties[p.id]!.peakToPeak, 'A')]),
                   ...(f.mains ? ([['drawn from the mains', `${print(f.mains.rms, 'A')} rms, crest ${print(f.mains.crest, 'A')}`]] as [string, string][]) : []),
                   ...(f.loop ? ([['crossover', print(f.loop.crossover, 'Hz')], ['phase margin', print(f.loop.phaseMargin, '°')], ['gain margin', print(f.loop.gainMargin, 'dB')]] as [string, string][]) : ([['loop', 'no figures']] as [string, string][])),
                   ['efficiency', print(f.losses.efficiency, '%', 4)],

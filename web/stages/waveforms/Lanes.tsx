@@ -62,7 +62,7 @@ function valueAt(trace: { time: number[]; value: number[] }, t: number): number 
 }
 
 /** Lanes over one time axis. Wheel zooms, drag pans, double-click fits; a and b are cursors to drag. */
-export function Lanes({ signals, figures, cycles, svg }: { signals: readonly Lane[]; figures: Drawn; cycles: number; svg: RefObject<SVGSVGElement | null> }) {
+export function Lanes({ signals: asked, figures, cycles, svg }: { signals: readonly Lane[]; figures: Drawn; cycles: number; svg: RefObject<SVGSVGElement | null> }) {
   const [box, { width, height }] = useSize<HTMLDivElement>();
   const kept = useStore((s) => s.kept);
   const keptFigures = useStore((s) => s.answers.kept);
@@ -71,6 +71,8 @@ export function Lanes({ signals, figures, cycles, svg }: { signals: readonly Lan
   const right = width - RIGHT;
   const transform = useZoomX(svg, LEFT, right);
   const { period } = figures.cycle;
+  // Figures that stand, stale, of before a branch was hung have no signals of it yet.
+  const signals = asked.filter((s) => figures.detail!.waves.ids.includes(s.id));
   const x = transform.rescaleX(scaleLinear([0, cycles * period], [LEFT, right]));
   const laneHeight = (height - TOP - BOTTOM - GAP * (signals.length - 1)) / signals.length;
   const overlays = kept.flatMap((k, i) => {
