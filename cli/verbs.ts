@@ -201,7 +201,7 @@ const loop = pointVerb({
     const { loop, problems, detail } = found.value;
     return loop ? ok({ loop, curve: detail!.bode!.loop }) : { ok: false, problem: problems.loop! };
   },
-  help: 'JSON: crossover (Hz; beyond: where the gain stays below or above one), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), delayMargin (s), deviation (V), answeredBy (linearised, in time, voltage loop), stable, outer (voltage loop on the mains), drive[{title,unit,value,suggested,key}], compensator{corner: Hz}, network{part: Ω, F or S; lower: to ground}, line{step,deviation (V),recovery (s)}, response[{frequency (Hz), gain (dB), phase (degrees)}].',
+  help: 'JSON: crossover (Hz; beyond: where the gain stays below or above one), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), falls{by (dB), at (Hz)} where the gain may not fall further either, delayMargin (s), deviation (V), answeredBy (linearised, in time, voltage loop), stable, outer (voltage loop on the mains), drive[{title,unit,value,suggested,key}], compensator{corner: Hz}, network{part: Ω, F or S; lower: to ground}, line{step,deviation (V),recovery (s)}, response[{frequency (Hz), gain (dB), phase (degrees)}].',
   show: (_, { loop: l, curve }, asJson) => {
     if (asJson)
       return json({
@@ -209,6 +209,7 @@ const loop = pointVerb({
         phaseMargin: l.phaseMargin,
         gainMargin: Number.isFinite(l.gainMargin) ? l.gainMargin : null,
         beyond: l.beyond,
+        falls: l.falls,
         delayMargin: l.delayMargin,
         deviation: l.deviation,
         answeredBy: l.answeredBy,
@@ -228,6 +229,7 @@ const loop = pointVerb({
           ['crossover', l.beyond === undefined ? print(l.crossover, 'Hz') : `none: the gain stays ${l.beyond} one from ${print(curve.frequency[0]!, 'Hz')} up`],
           ['phase margin', print(l.phaseMargin, '°')],
           ['gain margin', print(l.gainMargin, 'dB')],
+          ...(l.falls ? [['stable conditionally', `the gain may fall by ${print(l.falls.by, 'dB')}, by where the phase is −180° at ${print(l.falls.at, 'Hz')}`]] : []),
           ['slope at crossover', `${print(l.slope, 'dB')} a decade`],
           ['delay margin', print(l.delayMargin, 's')],
           ['closest to −1', l.closest.toFixed(2)],

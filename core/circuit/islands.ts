@@ -67,7 +67,7 @@ export function islandsOf(circuit: Circuit, segment: (id: string) => number, lay
     for (const [root, sign] of [[from, 1], [to, -1]] as const) if (root !== ground) for (const c of columns) rowOf(root)[layout.column.get(c)!]! += sign;
   }
   for (const t of transformers) for (const w of t.windings) for (const root of [find(w.a), find(w.b)]) if (root !== ground) rowOf(root);
-  const coils = circuit.elements.filter((e) => e.kind === 'inductor' && !e.saturation).map((e) => layout.column.get(e.id)!);
+  const coils = circuit.elements.flatMap((e) => (e.kind === 'inductor' && !e.saturation ? [{ column: layout.column.get(e.id)!, inductance: e.inductance }] : [])).sort((a, b) => a.inductance - b.inductance);
   // Rows among themselves: an inductor between two islands stands in both.
   const islands: Island[] = [];
   for (const u of movements(transformers, [...rows.keys()], find)) {
@@ -80,8 +80,9 @@ export function islandsOf(circuit: Circuit, segment: (id: string) => number, lay
       const f = left[other.pivot]! / other.row[other.pivot]!;
       if (f !== 0) for (let j = 0; j < left.length; j++) left[j]! -= f * other.row[j]!;
     }
-    const most = Math.max(0, ...coils.map((c) => Math.abs(left[c]!)));
-    const pivot = coils.find((c) => Math.abs(left[c]!) > Math.max(most / 2, NOTHING));
+    const most = Math.max(0, ...coils.map((c) => Math.abs(left[c.column]!)));
+    // The smallest inductor of those that can: its own rate, slaved, would be what is left of terms a hundred million times as large.
+    const pivot = coils.find((c) => Math.abs(left[c.column]!) > Math.max(most / 2, NOTHING))?.column;
     if (pivot === undefined) continue;
     // In amperes of that inductor, whatever the turns: how far currents disagree is held against the largest of them.
     const size = Math.abs(left[pivot]!);

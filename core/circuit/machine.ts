@@ -75,9 +75,15 @@ export interface State {
   /** By event source */
   memory: number[][];
   gates: Record<string, boolean>;
-  /** Gate edges that are under way; `cause` is the event whose time they follow, −1 for a clock, −2 for an event of an earlier run */
-  pending: { time: number; gate: string; on: boolean; cause: number }[];
+  pending: Pending[];
 }
+
+/** What is under way: an edge of a gate, or a moment that an event source wants to be called at. */
+export type Pending = {
+  time: number;
+  /** The event whose time it follows, −1 for a clock, −2 for an event of an earlier run */
+  cause: number;
+} & ({ gate: string; on: boolean } | { wake: number });
 
 /**
  * Check a circuit and make it ready to run.

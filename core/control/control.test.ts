@@ -3,6 +3,7 @@ import { complex, degrees, phase, radians, scale, size, times, turn } from '../l
 import { buildable, exactNetwork, networkCorners, preferredNetwork } from './network';
 import { placeTypeThree } from './place';
 import { valueAt } from './rational';
+import { networkRemark } from './remark';
 import { typeThree } from './typeThree';
 import type { TypeThree } from './network';
 
@@ -109,5 +110,25 @@ describe('networks', () => {
 
   test('a zero above its pole can not be built', () => {
     expect(buildable({ integrator: 1, zero1: 10, zero2: 10, pole1: 100, pole2: 9 })).toBe(false);
+  });
+});
+
+describe('what is said of a network', () => {
+  const built = (c: TypeThree, R1: number) => {
+    const found = typeThree.build({ ...c }, { method: 'voltage', crossover: 1e4, phaseMargin: 60, ramp: 1, delay: 0, reference: 2.5, rounded: true, inputResistor: R1 }, { output: 24, reference: 2.5 });
+    if (!found.ok) throw new Error(found.problem.message);
+    return found.value.network;
+  };
+  const slow: TypeThree = { integrator: 5, zero1: 300, zero2: 300, pole1: 4e4, pole2: 4e4 };
+  test('usual values: nothing', () => expect(networkRemark(built({ integrator: 2e3, zero1: 2e3, zero2: 3e3, pole1: 1e5, pole2: 1e5 }, 2e4), 2e4)).toBeUndefined());
+  test('R2 of some ohms beside microfarads: named, and scaled to usual values by what is proposed', () => {
+    const said = networkRemark(built(slow, 1e3), 1e3)!;
+    expect(said.text).toMatch(/^R2 of .*Ω.*C1 of .*µF.*: unusual values/);
+    expect(said.change!.key).toBe('inputResistor');
+    expect(networkRemark(built(slow, said.change!.value), said.change!.value)).toBeUndefined();
+  });
+  test('what nothing scales is said without a way out', () => {
+    const { parts, divider } = built(slow, 1e3);
+    expect(networkRemark({ parts, divider }, 1e3)!.change).toBeUndefined();
   });
 });

@@ -15,4 +15,5 @@ export const settingsOf = ({ amplifier, settings }: ControlStructure): Record<st
 /** Every setting that a structure has, by key: what is called alike is the same. */
 export const SETTINGS: Readonly<Record<string, Setting>> = Object.assign({}, ...STRUCTURES.map(settingsOf));
 
+export { networkRemark } from './remark';
 export type { Amplifier, Control, ControlStructure, Corners, Drive, DriveFigure, Handle, Network, NetworkPart, Setting, StageAhead } from './types';

@@ -34,7 +34,7 @@ export const typeThree: Amplifier = {
     const part = (id: 'R1' | 'R2' | 'R3' | 'C1' | 'C2' | 'C3') => ({ id, unit: id.startsWith('R') ? ('Ω' as const) : ('F' as const), value: n[id] });
     return ok({
       built: { ...networkCorners(n) },
-      network: { divider: { upper: n.R1, lower: n.lower }, parts: [...(['R1', 'R2', 'R3', 'C1', 'C2', 'C3'] as const).map(part), { id: 'lower', unit: 'Ω', value: n.lower, title: 'to ground' }] },
+      network: { scaledBy: 'inputResistor', divider: { upper: n.R1, lower: n.lower }, parts: [...(['R1', 'R2', 'R3', 'C1', 'C2', 'C3'] as const).map(part), { id: 'lower', unit: 'Ω', value: n.lower, title: 'to ground' }] },
     });
   },
   transfer: ({ integrator, zero1, zero2, pole1, pole2 }) => rationalOf(integrator!, [zero1!, zero2!], [pole1!, pole2!]),

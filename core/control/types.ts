@@ -59,6 +59,8 @@ export interface Network {
   parts: readonly NetworkPart[];
   /** Ω of the divider of what is fed back, from it to the amplifier and on to ground (Infinity: none) */
   divider: { upper: number; lower: number };
+  /** The setting that scales all of its impedances alike, where there is one */
+  scaledBy?: string;
 }
 
 /** V that is held and V at the amplifier when it is: the divider's two ends. */

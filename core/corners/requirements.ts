@@ -52,7 +52,7 @@ export const REQUIREMENTS: readonly Requirement[] = [
     applies: (f, d) => f.loop?.line !== undefined || (f.loop === undefined && d.brief.lineStep !== undefined),
   },
   { id: 'phaseMargin', title: 'phase margin', short: 'phase margin', unit: '°', direction: 'at least', stage: 'loop', value: (f) => f.loop?.phaseMargin ?? NaN },
-  { id: 'gainMargin', title: 'gain margin', short: 'gain margin', unit: 'dB', direction: 'at least', stage: 'loop', value: (f) => f.loop?.gainMargin ?? NaN },
+  { id: 'gainMargin', title: 'gain margin', short: 'gain margin', unit: 'dB', direction: 'at least', stage: 'loop', value: (f) => (f.loop ? Math.min(f.loop.gainMargin, f.loop.falls?.by ?? Infinity) : NaN) },
   {
     id: 'efficiency',
     title: 'efficiency at full load', short: 'efficiency',

@@ -200,14 +200,14 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
   while (size(loopOf([lowest])[0]!) < 1 && lowest > LOWEST) lowest /= 10;
   const { frequency, response } = refined(logSpaced(lowest, HIGHEST * d.brief.frequency, withCurves ? GRID : BRACKETS), loopOf, [...resonancesOf(stage.cycle), ...(closed.ok ? resonancesOf(closed.value.cycle) : [])]);
   const loopCurve = bode(frequency, response);
-  const read = margins((f) => loopOf([f])[0]!, loopCurve, response);
+  const stable = closed.ok && instability(closed.value.cycle) === undefined;
+  const read = margins((f) => loopOf([f])[0]!, loopCurve, response, stable);
 
   const { mains } = stage.roles;
   // A fifth of the mains frequency, or nothing where the line is dc.
   const pace = voltageLoopAt(d.brief.line.mains ?? 0);
   const outer = mains && voltageLoop(bill.sizing.values[mains.reservoir]!.taken, d.brief.output.voltage / standing.load, pace);
   const by = disturbances(stage, d);
-  const stable = closed.ok && instability(closed.value.cycle) === undefined;
   // The slow loop around the mains stands outside of what is settled within a switching period.
   const slow = outer && stepFigures(outer.closed, 0, by.load.to - by.load.from, stable, pace, by.load.rise);
   const answer = stable && !slow ? answerTo(stage, closed.value, loop, control.crossover, by.load) : UNKNOWN;

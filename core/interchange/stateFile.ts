@@ -22,7 +22,7 @@ const File = z.strictObject({
   segments: z.array(z.number().int().min(0).max(65_535)),
   memory: z.array(z.array(number)),
   gates: z.record(z.string(), z.boolean()),
-  pending: z.array(z.strictObject({ time: z.number(), gate: z.string(), on: z.boolean(), cause: z.number().int() })),
+  pending: z.array(z.union([z.strictObject({ time: z.number(), cause: z.number().int(), gate: z.string(), on: z.boolean() }), z.strictObject({ time: z.number(), cause: z.number().int(), wake: z.number().int().nonnegative() })])),
 });
 
 const same = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && a.every((v, i) => v === b[i]);

@@ -217,10 +217,16 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
     } else if (eventSource < 0) {
       // Edges of one command come together: between them two switches would be closed that never are.
       const next = s.pending.reduce((a, b) => (b.time < a.time ? b : a));
-      const together = s.pending.filter((p) => p.cause === next.cause && p.time <= next.time + eps);
-      for (const p of together) s.gates[p.gate] = p.on;
-      s.pending = s.pending.filter((p) => !together.includes(p));
       event.cause = next.cause;
+      if ('wake' in next) {
+        s.pending = s.pending.filter((p) => p !== next);
+        event.owner = m.eventSources[next.wake]!.id;
+        m.eventSources[next.wake]!.clock(s.memory[next.wake]!, contextFor(m, s, current, next.wake, event, next.cause, trace !== undefined));
+      } else {
+        const together = s.pending.filter((p) => 'gate' in p && p.cause === next.cause && p.time <= next.time + eps);
+        for (const p of together) if ('gate' in p) s.gates[p.gate] = p.on;
+        s.pending = s.pending.filter((p) => !together.includes(p));
+      }
     } else m.eventSources[eventSource]!.clock(s.memory[eventSource]!, contextFor(m, s, current, eventSource, event, CLOCK, trace !== undefined));
 
     applyGates(m, s);
@@ -252,7 +258,7 @@ function tooMany(counts: ReadonlyMap<string, number>, most: number, t: number): 
 }
 
 /**
- * The next known time, and whose it is: an event source's, or −1 for a gate edge under way. Of what falls due within rounding of
+ * The next known time, and whose it is: an event source's clock, or −1 for what is under way. Of what falls due within rounding of
  * one moment the edges come first, then event sources in their order: sums of delays and of periods round differently, and
  * that shall not decide what a sampler sees.
  */
@@ -296,10 +302,11 @@ function contextFor(m: Machine, s: State, p: Prepared, eventSource: number, even
     row: (index) => (tracing ? p.guards[m.guardsFrom[eventSource]! + index]!.row : NOTHING),
     command(gate, on, after) {
       const time = s.t + after;
-      s.pending = s.pending.filter((x) => x.gate !== gate || x.time < time);
+      s.pending = s.pending.filter((x) => !('gate' in x) || x.gate !== gate || x.time < time);
       if (after === 0) s.gates[gate] = on;
       else s.pending.push({ time, gate, on, cause });
     },
+    wake: (after) => void s.pending.push({ time: s.t + after, wake: eventSource, cause }),
     set(column, to) {
       const at = m.layout.column.get(column)!;
       if (s.z === event.z) s.z = s.z.slice();

@@ -74,7 +74,7 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
   const n = free.length;
   const { size } = m.layout;
   const { regulate } = options;
-  const { relative } = options.tolerance ?? DEFAULT_TOLERANCE;
+  const { relative, time: moment } = options.tolerance ?? DEFAULT_TOLERANCE;
   const controlInput = regulate ? m.layout.column.get(regulate.source)! : -1;
 
   let state = copyState(options.near);
@@ -180,7 +180,7 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
     if (regulate) change = Math.max(change, Math.abs(setting - state.z[controlInput]!) / (regulate.max - regulate.min));
 
     const back = rebase(m, end, T);
-    const same = end.pending.length === state.pending.length && end.pending.every((p) => p.cause === CLOCK) && end.segments.every((v, i) => v === state.segments[i]) && standsAlike(m, state, back, T);
+    const same = end.pending.length === state.pending.length && end.pending.every((p) => p.cause === CLOCK) && end.segments.every((v, i) => v === state.segments[i]) && standsAlike(m, state, back, moment * T);
     const settled = same && !(periods < NO_END) && residual < ROUNDING * relative && (change < relative || (change < ROUNDING * relative && change >= lastChange / 2));
     if (settled && (!regulate || (wanted >= regulate.min && wanted <= regulate.max))) {
       // What lets go only where it settles (a limit that is just touched) is held by nothing either.
@@ -235,7 +235,7 @@ const RUNS_ON = 9;
 const LOOSE = 60;
 
 /**
- * The same run a little later, at a moment when no gate edge is under way that follows the state: a period
+ * The same run a little later, at a moment when nothing is under way that follows the state, no gate edge and no end of a time on: a period
  * that begins with one would need its time as one more unknown. The moment is the middle of the gap between the
  * last such edge and the next event that one follows. Given back as it is where there is no gap.
  */
@@ -265,11 +265,11 @@ const between = (a: State, b: State): State => ({ ...copyState(a), z: a.z.map((v
 /** Columns of sources that repeat by themselves, tones left out: they stand as the clock has left them. */
 const sourceColumns = (m: Machine): number[] => m.eventSources.filter((a) => a.period > 0 && m.layout.column.has(a.id)).map((a) => m.layout.column.get(a.id)!);
 
-/** Do clocks, sources and gates stand as they stood a period before? Moments that follow the state come as near as it does. */
-function standsAlike(m: Machine, then: State, now: State, T: number): boolean {
+/** Do clocks, sources and gates stand as they stood a period before? Moments that an event source keeps, within `near` s. */
+function standsAlike(m: Machine, then: State, now: State, near: number): boolean {
   for (const c of sourceColumns(m)) if (then.z[c] !== now.z[c]) return false;
   for (const gate of Object.keys(now.gates)) if ((then.gates[gate] ?? false) !== now.gates[gate]) return false;
-  return now.memory.every((own, i) => m.eventSources[i]!.once || own.every((v, k) => v === then.memory[i]![k] || Math.abs(v - then.memory[i]![k]!) <= 1e-6 * T));
+  return now.memory.every((own, i) => m.eventSources[i]!.once || own.every((v, k) => v === then.memory[i]![k] || Math.abs(v - then.memory[i]![k]!) <= near));
 }
 
 /** ∫ y dt over a trace, exact: V·s, A·s. */

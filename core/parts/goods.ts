@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { UnitName } from '../quantity';
 import type { Curve } from './curves';
 
 /** What is on the shelf without a place of its own in the power stage: heat sinks, wires, core materials. SI units. */
@@ -42,6 +43,12 @@ export type Sink = z.infer<typeof Sink>;
 export type Wire = z.infer<typeof Wire>;
 export type Material = z.infer<typeof Material>;
 export type Goods = z.infer<typeof Goods>;
+
+/** Units of their fields that no part has. */
+export const GOODS_FIELDS: Readonly<Record<string, { unit: UnitName }>> = { length: { unit: 'm' }, width: { unit: 'm' }, diameter: { unit: 'm' }, outerDiameter: { unit: 'm' } };
+
+/** Is it a sink, wire or core material, and no part for a slot? */
+export const isGoods = (item: { kind: string }): item is Goods => item.kind === 'sink' || item.kind === 'wire' || item.kind === 'material';
 
 /** Ω m of copper at 25 °C (IEC 60028), and its permeability in H/m */
 const COPPER = 1.76e-8;

@@ -12,6 +12,8 @@ export interface Margins {
   gainMargin: number;
   /** Hz of that phase crossing */
   phaseCrossover: number;
+  /** Where the phase crosses −180° while the gain is above one, in a loop that is stable all the same: dB by which the gain may fall, and the Hz of it */
+  falls?: { by: number; at: number };
   /** Slope of |L| at crossover in dB a decade */
   slope: number;
   /** s of further delay that would use up the phase margin */
@@ -23,7 +25,7 @@ export interface Margins {
 }
 
 /** The margins that are numbers. */
-export type MarginFigure = Exclude<keyof Margins, 'beyond'>;
+export type MarginFigure = Exclude<keyof Margins, 'beyond' | 'falls'>;
 
 export interface BodeCurve {
   frequency: number[];
@@ -81,9 +83,11 @@ function crossing(g: (f: number) => number, low: number, high: number): number {
 /**
  * Margins of a loop gain given as a function of frequency (Hz) and its samples on a grid.
  * The grid only brackets; every figure is then refined on the function itself.
+ * A loop that is stable although its phase crosses −180° at a gain above one is so conditionally: its gain may neither rise nor fall by too much.
  * @param samples the gain at the points of the curve, where it is at hand
+ * @param stable is the closed loop known to be stable? Of one that is not, the gain margin is the nearest to none, negative where the gain is too high
  */
-export function margins(loop: (f: number) => Complex, curve: BodeCurve, samples: readonly Complex[] = curve.frequency.map(loop)): Margins {
+export function margins(loop: (f: number) => Complex, curve: BodeCurve, samples: readonly Complex[] = curve.frequency.map(loop), stable = false): Margins {
   const f = curve.frequency;
   const excess = (x: number): number => Math.log(size(loop(x)));
   const phaseNear = (x: number, reference: number): number => {
@@ -93,6 +97,7 @@ export function margins(loop: (f: number) => Complex, curve: BodeCurve, samples:
   const out: Margins = { crossover: NaN, phaseMargin: NaN, gainMargin: Infinity, phaseCrossover: NaN, slope: NaN, delayMargin: NaN, closest: NaN };
   let closest = Infinity;
   let nearest = 0;
+  const turnings: { by: number; at: number }[] = [];
   for (let i = 0; i < f.length; i++) {
     const at = samples[i]!;
     const distance = Math.hypot(1 + at.re, at.im);
@@ -115,10 +120,14 @@ export function margins(loop: (f: number) => Complex, curve: BodeCurve, samples:
     if (turns(curve.phase[i - 1]!) !== turns(curve.phase[i]!)) {
       const level = 360 * Math.max(turns(curve.phase[i - 1]!), turns(curve.phase[i]!)) - 180;
       const fp = crossing((x) => phaseNear(x, level) - level, f[i - 1]!, f[i]!);
-      const gm = -decibels(size(loop(fp)));
-      if (!(Math.abs(gm) >= Math.abs(out.gainMargin))) [out.gainMargin, out.phaseCrossover] = [gm, fp];
+      turnings.push({ by: -decibels(size(loop(fp))), at: fp });
     }
   }
+  const nearestOf = (list: typeof turnings): (typeof turnings)[number] | undefined => list.reduce<(typeof turnings)[number] | undefined>((a, b) => (a && Math.abs(a.by) <= Math.abs(b.by) ? a : b), undefined);
+  const rises = nearestOf(stable ? turnings.filter((x) => x.by >= 0) : turnings);
+  if (rises) [out.gainMargin, out.phaseCrossover] = [rises.by, rises.at];
+  const falls = stable && nearestOf(turnings.filter((x) => x.by < 0));
+  if (falls) out.falls = { by: -falls.by, at: falls.at };
   if (Number.isNaN(out.crossover)) out.beyond = curve.gain[0]! < 0 ? 'below' : 'above';
   const [low, high] = [f[Math.max(0, nearest - 1)]!, f[Math.min(f.length - 1, nearest + 1)]!];
   out.closest = Math.sqrt(findMinimum((x) => distanceSquared(loop(Math.exp(x))), Math.log(low), Math.log(high), { width: 1e-6 }).value);

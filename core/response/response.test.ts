@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { valueAt } from '../control/rational';
 import { typeThree } from '../control/typeThree';
-import { complex, decibels, degrees, over, phase, radians, size, times, turn, type Complex } from '../linear/complex';
+import { complex, scale, decibels, degrees, over, phase, radians, size, times, turn, type Complex } from '../linear/complex';
 import { closeLoop, dominantPole } from '../testing/averagedLoop';
 import { bode, margins } from './margins';
 import { stepFigures } from './step';
@@ -66,6 +66,22 @@ describe('margins', () => {
     expect(found.gainMargin).toBeCloseTo(decibels(2), 8);
     expect(found.phaseCrossover).toBeCloseTo(Math.sqrt(3), 8);
     expect(loopOf(third(16), 1e-3, 1e3).phaseMargin).toBeLessThan(0);
+  });
+
+  test('k (s + 1)²/s³ is stable only while k > ½: its gain may fall by 2k, and rise by any amount (Routh)', () => {
+    const f = logSpaced(1e-3, 1e3, 200);
+    const loop = (x: number): Complex => {
+      const s = complex(0, x);
+      const lead = complex(1, x);
+      return over(scale(times(lead, lead), 3), times(s, times(s, s)));
+    };
+    const found = margins(loop, bode(f, f.map(loop)), undefined, true);
+    expect(found.falls!.by).toBeCloseTo(decibels(6), 8);
+    expect(found.falls!.at).toBeCloseTo(1, 8);
+    expect(found.gainMargin).toBe(Infinity);
+    // Of a loop that is not known to be stable the same crossing reads as too much gain.
+    const unknown = margins(loop, bode(f, f.map(loop)));
+    expect([unknown.falls, unknown.gainMargin]).toEqual([undefined, -found.falls!.by]);
   });
 
   test('a loop that never crosses has no crossover, and says so with what is not a number', () => {

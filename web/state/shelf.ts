@@ -1,6 +1,8 @@
 import { useMemo } from 'react';
-import { readShelf } from '../../core/interchange/shelfFile';
+import { readShelf, type ShelfItem } from '../../core/interchange/shelfFile';
+import { isGoods, type Goods } from '../../core/parts/goods';
 import type { Part } from '../../core/parts/schema';
+import { GOODS } from '../../shelf';
 import { shelfWith } from './ownShelf';
 import { storage } from './storage';
 import { actions, useStore } from './store';
@@ -10,19 +12,27 @@ export function useShelf(): readonly Part[] {
   return useMemo(() => shelfWith(own), [own]);
 }
 
-/** What the browser has kept of own parts. */
-export async function loadOwn(): Promise<void> {
-  actions.own(await storage().parts.toArray());
+/** Sinks, wires and core materials: the own ones first, then the bundled ones that none of them replaces. */
+export function useGoods(): readonly Goods[] {
+  const own = useStore((s) => s.ownGoods);
+  return useMemo(() => [...own, ...GOODS.filter((g) => !own.some((o) => o.part === g.part))], [own]);
 }
 
-/** Put parts on the own shelf; those of the same name are replaced. */
-export async function keepParts(parts: readonly Part[]): Promise<void> {
-  await storage().parts.bulkPut([...parts]);
+/** What the browser has kept of own parts, sinks, wires and materials. */
+export async function loadOwn(): Promise<void> {
+  actions.own(await storage().parts.toArray(), await storage().goods.toArray());
+}
+
+/** Put parts, sinks, wires and materials on the own shelf; those of the same name are replaced. */
+export async function keepParts(items: readonly ShelfItem[]): Promise<void> {
+  await storage().parts.bulkPut(items.filter((i): i is Part => !isGoods(i)));
+  await storage().goods.bulkPut(items.filter(isGoods));
   await loadOwn();
 }
 
 export async function dropPart(name: string): Promise<void> {
   await storage().parts.delete(name);
+  await storage().goods.delete(name);
   await loadOwn();
 }
 

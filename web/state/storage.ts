@@ -1,5 +1,6 @@
 import Dexie, { type Table } from 'dexie';
 import type { Design } from '../../core/design';
+import type { Goods } from '../../core/parts/goods';
 import type { Part } from '../../core/parts/schema';
 import type { OperatingPoint } from '../../core/topology';
 import type { PackedDesign } from './history';
@@ -56,13 +57,15 @@ class Store extends Dexie {
   settings!: Table<{ key: string; value: string }, string>;
   /** The engineer's own parts, by name */
   parts!: Table<Part, string>;
+  /** Own sinks, wires and core materials */
+  goods!: Table<Goods, string>;
   constructor() {
     super('jump-reed');
     this.version(1).stores({ designs: 'id, updated', settings: 'key' });
     this.version(2).stores({ parts: 'part' });
     this.version(3).stores({ circuits: 'id, updated' });
     this.version(4).stores({ aside: 'id' });
-    this.version(5).stores({ answers: 'key, at' });
+    this.version(5).stores({ answers: 'key, at', goods: 'part' });
   }
 }
 

@@ -4,6 +4,7 @@ import type { MapCell } from '../../core/corners/map';
 import { type Candidate, type FrequencyChoice } from '../../core/choice';
 import { editDesign, topologyOf, type Design, type RequirementId } from '../../core/design';
 import { type Figures } from '../../core/evaluation';
+import type { Goods } from '../../core/parts/goods';
 import type { Part } from '../../core/parts/schema';
 import type { Problem } from '../../core/problem';
 import type { OperatingPoint, Slot } from '../../core/topology';
@@ -59,6 +60,7 @@ export interface State extends Snapshot {
   aside: readonly SetAside[];
   /** The engineer's own parts, beside those of the bundled shelf */
   ownParts: readonly Part[];
+  ownGoods: readonly Goods[];
   answers: Answers;
 }
 
@@ -79,6 +81,7 @@ export const useStore = create<State>(() => ({
   following: false,
   aside: [],
   ownParts: [],
+  ownGoods: [],
   answers: { fresh: false, cornersFresh: false, kept: {} },
 }));
 
@@ -217,7 +220,7 @@ export const actions = {
   /** A refusal by this topology alone: told with those that can serve. */
   offer: (refusal: Problem, offer: State['offer']): void => set({ refusal, offer }),
   notify: (notice: string): void => set({ notice }),
-  own: (ownParts: readonly Part[]): void => set((s) => ({ ownParts, answers: { ...s.answers, candidatesOf: undefined, frequenciesOf: undefined } })),
+  own: (ownParts: readonly Part[], ownGoods: readonly Goods[]): void => set((s) => ({ ownParts, ownGoods, answers: { ...s.answers, candidatesOf: undefined, frequenciesOf: undefined } })),
   refuse: (refusal: Problem): void => set({ refusal, offer: undefined }),
   answer: (answers: Partial<Answers>): void => set((s) => ({ answers: { ...s.answers, ...answers } })),
   /** May this tab change the design, or does it follow another? */

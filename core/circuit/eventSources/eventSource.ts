@@ -32,6 +32,8 @@ export interface EventContext {
   value(index: number): number;
   /** Turn a gate on or off after `after` seconds; replaces what was under way for it from then on. */
   command(gate: string, on: boolean, after: number): void;
+  /** Be called as by a clock after so many seconds: a moment that follows what happens now. */
+  wake(after: number): void;
   /** One of the event source's rows in the present pattern; empty where nobody wants gradients */
   row(index: number): Float64Array;
   /** Put a column of z to a value, to what a row is now (a sampler), or to a value with its gradient over z. */

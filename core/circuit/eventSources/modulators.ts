@@ -136,7 +136,7 @@ function currentMode(m: Extract<Modulator, { kind: 'current-mode' }>): EventSour
   };
 }
 
-/** memory: [next clock, 0 resting, 1 on, 2 may turn on] */
+/** memory: [0 at first, then no clock of its own; 0 resting, 1 on, 2 may turn on] */
 function constantOnTime(m: Extract<Modulator, { kind: 'constant-on-time' }>): EventSource {
   const below = (p: Pattern): Float64Array => minus(p.voltage(m.control[0], m.control[1]), p.voltage(m.sense[0], m.sense[1]));
   return {
@@ -145,9 +145,9 @@ function constantOnTime(m: Extract<Modulator, { kind: 'constant-on-time' }>): Ev
     next: ([t]) => t!,
     clock(memory, hands) {
       if (memory[1] === 1) {
-        memory[0] = hands.t + m.minOff;
         memory[1] = 0;
         drive(m, false, hands);
+        hands.wake(m.minOff);
       } else {
         memory[0] = Infinity;
         memory[1] = 2;
@@ -155,9 +155,9 @@ function constantOnTime(m: Extract<Modulator, { kind: 'constant-on-time' }>): Ev
     },
     active: (memory) => (memory[1] === 2 ? [{ index: 0, offset: 0, slope: 0, from: 0 }] : NONE),
     fire(memory, _, hands) {
-      memory[0] = hands.t + m.onTime;
       memory[1] = 1;
       drive(m, true, hands);
+      hands.wake(m.onTime);
     },
     rebase: (memory, shift) => rebased(memory, shift, 1, 0, [0]),
   };

@@ -1,9 +1,9 @@
 'use client';
 import { useRef, useState } from 'react';
-import { SETTINGS, structureNamed, type Handle, type Network, type NetworkPart } from '../../../core/control';
+import { networkRemark, SETTINGS, structureNamed, type Handle, type Network, type NetworkPart } from '../../../core/control';
 import type { WithLoop } from '../../../core/evaluation';
 import { inWords } from '../../../core/problem';
-import { printQuantity as print } from '../../../core/quantity';
+import { printQuantity as print, printTyped } from '../../../core/quantity';
 import { bandOf, type BodeCurve } from '../../../core/response/margins';
 import frame from '../../frame/frame.module.css';
 import { OverrideField, QuantityField } from '../../frame/QuantityField';
@@ -159,6 +159,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
           </label>
         </h3>
         <NetworkRows network={f.loop.network} />
+        <Remark network={f.loop.network} />
       </div>
     </div>
   );
@@ -169,6 +170,24 @@ function inPairs(handles: readonly Handle[]): Handle[] {
   const of = (kind: Handle['kind']): Handle[] => handles.filter((h) => h.kind === kind);
   const [zeros, poles] = [of('zero'), of('pole')];
   return [...zeros.flatMap((z, k) => [z, ...(poles[k] ? [poles[k]] : [])]), ...poles.slice(zeros.length), ...of('gain')];
+}
+
+/** What is unusual about a network, with what scales it a click away. */
+function Remark({ network }: { network: Network }) {
+  const control = useStore((s) => s.design.control);
+  const found = networkRemark(network, control[network.scaledBy ?? ''] as number);
+  if (!found) return null;
+  const { change } = found;
+  return (
+    <p className="muted" style={{ margin: '4px 0 0', lineHeight: 1.35 }} data-testid="network-remark">
+      {found.text}.{' '}
+      {change && (
+        <button type="button" className={frame.link} onClick={() => actions.edit({ [`control.${change.key}`]: change.value })}>
+          {SETTINGS[change.key]!.title} {printTyped(change.value, SETTINGS[change.key]!.unit)}
+        </button>
+      )}
+    </p>
+  );
 }
 
 /** Parts of one unit in a row; those with a title of their own by themselves. */

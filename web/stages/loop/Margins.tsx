@@ -49,6 +49,11 @@ export function Margins({ loop, corners, design, lost }: { loop: LoopFigures; co
           })}
         </tbody>
       </table>
+      {loop.falls && (
+        <p style={{ margin: '2px 0', lineHeight: 1.35 }} data-testid="conditional">
+          Stable conditionally: at {print(loop.falls.at, 'Hz', 2)} the phase is past −180° with gain to spare, which may fall by {print(loop.falls.by, 'dB', 2)} and no more.
+        </p>
+      )}
       {!loop.stable && !lost && <p className={css.fails}>The closed loop is not stable here: a pole of it lies in the right half-plane. Lower the integrator or move the zeros down.</p>}
     </>
   );

@@ -2,8 +2,8 @@
 import { useState } from 'react';
 import { goodsCurves, wireResistance, type Goods } from '../../../core/parts/goods';
 import { printQuantity as print, type UnitName } from '../../../core/quantity';
-import { GOODS } from '../../../shelf';
 import frame from '../../frame/frame.module.css';
+import { dropPart, useGoods } from '../../state/shelf';
 import { actions, useStore } from '../../state/store';
 import { choosable } from '../rows';
 import css from '../stages.module.css';
@@ -39,7 +39,8 @@ export function GoodsList({ kind }: { kind: Kind }) {
   const design = useStore((s) => s.design);
   const selected = useStore((s) => s.selected);
   const [shown, setShown] = useState<string>();
-  const list = GOODS.filter((g) => g.kind === kind);
+  const ours = useStore((s) => s.ownGoods);
+  const list = useGoods().filter((g) => g.kind === kind);
   const item = list.find((g) => g.part === shown) ?? list[0]!;
   const own = design.parts[selected]!.kind;
   const take = taking(item, selected, own === 'inductor' || own === 'transformer');
@@ -60,7 +61,9 @@ export function GoodsList({ kind }: { kind: Kind }) {
           <tbody>
             {list.map((g) => (
               <tr key={g.part} aria-selected={g === item} {...choosable(() => setShown(g.part))}>
-                <td style={{ whiteSpace: 'nowrap' }}>{g.part}</td>
+                <td style={{ whiteSpace: 'nowrap' }}>
+                  {g.part} {ours.includes(g) && <span className="muted">own</span>}
+                </td>
                 {COLUMNS[kind].map((c) => (
                   <td key={c.title} className={css.number}>
                     {c.unit === '' ? Number(c.of(g).toPrecision(3)) : print(c.of(g), c.unit, 2)}
@@ -76,6 +79,11 @@ export function GoodsList({ kind }: { kind: Kind }) {
         {take && (
           <button type="button" className={frame.chip} style={{ marginBottom: 6 }} onClick={take.act}>
             {take.says}
+          </button>
+        )}
+        {ours.includes(item) && (
+          <button type="button" className={frame.chip} style={{ marginBottom: 6 }} onClick={() => void dropPart(item.part)}>
+            off my shelf
           </button>
         )}
         {kind === 'sink' && <p className="muted">The design has {print(design.sink.thermalResistance, 'K/W')} from its sink to the air.</p>}

@@ -9,7 +9,7 @@ import type { Part, PartKind } from '../../../core/parts/schema';
 import { parseQuantity, printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
 import { download } from '../../state/session';
-import { dropPart, importShelf, useShelf } from '../../state/shelf';
+import { dropPart, importShelf, useGoods, useShelf } from '../../state/shelf';
 import { actions, useStore } from '../../state/store';
 import { choosable } from '../rows';
 import css from '../stages.module.css';
@@ -43,7 +43,6 @@ export function Shelf() {
   const [fitting, setFitting] = useState(false);
   const [by, setBy] = useState<string>();
   const [shown, setShown] = useState<string>(here.part);
-  const file = useRef<HTMLInputElement>(null);
   const keys = FIGURES[kind];
   const fits = useMemo(() => (kind === here.kind ? new Set(suggest(topologyOf(design)!, sizingInputOf(design), sizeDesign(design), selected, shelf).map((f) => f.part.part)) : undefined), [design, selected, shelf, kind, here.kind]);
   const first = fieldAt(`parts.any.${keys[0]}`)!;
@@ -144,33 +143,49 @@ export function Shelf() {
               ))}
             </>
           )}
-          <h3>Own parts: {own.length === 0 ? 'none yet' : own.length}</h3>
-          <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
-            <button type="button" className={frame.chip} onClick={() => file.current?.click()}>
-              read a file…
-            </button>
-            <button type="button" className={frame.chip} onClick={() => download('shelf.json', shelfJson(own.length > 0 ? own : shelf))}>
-              save JSON
-            </button>
-            <button type="button" className={frame.chip} onClick={() => download('shelf.csv', shelfCsv(own.length > 0 ? own : shelf), 'text/csv')}>
-              save CSV
-            </button>
-          </div>
-          <input
-            ref={file}
-            type="file"
-            accept=".json,.csv"
-            hidden
-            aria-label="Shelf file"
-            onChange={(e) => {
-              const [chosen] = e.target.files ?? [];
-              if (chosen) void importShelf(chosen);
-              e.target.value = '';
-            }}
-          />
-          <p className="muted">Saved are your own parts, or the whole shelf while there are none: a file to start from.</p>
+          <OwnParts />
         </div>
       </div>
+    </>
+  );
+}
+
+/** Own parts, sinks, wires and materials: read from a file, and saved as one. */
+function OwnParts() {
+  const parts = useStore((s) => s.ownParts);
+  const goods = useStore((s) => s.ownGoods);
+  const shelf = useShelf();
+  const all = useGoods();
+  const file = useRef<HTMLInputElement>(null);
+  const own = [...parts, ...goods];
+  const saved = own.length > 0 ? own : [...shelf, ...all];
+  return (
+    <>
+      <h3>Own parts: {own.length === 0 ? 'none yet' : own.length}</h3>
+      <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
+        <button type="button" className={frame.chip} onClick={() => file.current?.click()}>
+          read a file…
+        </button>
+        <button type="button" className={frame.chip} onClick={() => download('shelf.json', shelfJson(saved))}>
+          save JSON
+        </button>
+        <button type="button" className={frame.chip} onClick={() => download('shelf.csv', shelfCsv(saved), 'text/csv')}>
+          save CSV
+        </button>
+      </div>
+      <input
+        ref={file}
+        type="file"
+        accept=".json,.csv"
+        hidden
+        aria-label="Shelf file"
+        onChange={(e) => {
+          const [chosen] = e.target.files ?? [];
+          if (chosen) void importShelf(chosen);
+          e.target.value = '';
+        }}
+      />
+      <p className="muted">Parts, sinks, wires and core materials. Saved are your own, or the whole shelf while there are none: a file to start from.</p>
     </>
   );
 }

@@ -112,7 +112,7 @@ export function ReportStage() {
                   ['output ripple, peak to peak', print(f.cycle.outputRipple, 'V')],
                   ...there.filter((p) => p.kind === 'inductor').map((p): [string, string] => [`${p.id} ripple`, print(f.duties[p.id]!.peakToPeak, 'A')]),
                   ...(f.mains ? ([['drawn from the mains', `${print(f.mains.rms, 'A')} rms, crest ${print(f.mains.crest, 'A')}`]] as [string, string][]) : []),
-                  ...(f.loop ? ([['crossover', print(f.loop.crossover, 'Hz')], ['phase margin', print(f.loop.phaseMargin, '°')], ['gain margin', print(f.loop.gainMargin, 'dB')]] as [string, string][]) : ([['loop', 'no figures']] as [string, string][])),
+                  ...(f.loop ? ([['crossover', print(f.loop.crossover, 'Hz')], ['phase margin', print(f.loop.phaseMargin, '°')], ['gain margin', `${print(f.loop.gainMargin, 'dB')}${f.loop.falls ? `, and it may fall by ${print(f.loop.falls.by, 'dB')}` : ''}`]] as [string, string][]) : ([['loop', 'no figures']] as [string, string][])),
                   ['efficiency', print(f.losses.efficiency, '%', 4)],
                   ...f.heat.rungs.filter((r) => r.limit !== undefined).map((r): [string, string] => [r.title, print(r.temperature, '°C')]),
                 ]}
