@@ -180,7 +180,7 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
     if (regulate) change = Math.max(change, Math.abs(setting - state.z[controlInput]!) / (regulate.max - regulate.min));
 
     const back = rebase(m, end, T);
-    const same = end.pending.length === state.pending.length && end.pending.every((p) => p.cause === CLOCK) && end.segments.every((v, i) => v === state.segments[i]) && standsAlike(m, state, back, moment * T);
+    const same = end.pending.every((p) => p.cause === CLOCK) && end.segments.every((v, i) => v === state.segments[i]) && standsAlike(m, state, back, moment * T);
     const settled = same && !(periods < NO_END) && residual < ROUNDING * relative && (change < relative || (change < ROUNDING * relative && change >= lastChange / 2));
     if (settled && (!regulate || (wanted >= regulate.min && wanted <= regulate.max))) {
       // What lets go only where it settles (a limit that is just touched) is held by nothing either.
@@ -247,14 +247,19 @@ function withoutPending(m: Machine, from: State, T: number, budget: Budget): Res
     if (!run.ok) return run;
     state = run.value;
   }
-  if (follows(state).length > 0) return ok({ ...from, pending: from.pending.map((p) => ({ ...p, cause: EARLIER })) });
+  if (follows(state).length > 0) return ok(cutOff(from));
   if (state === from) return ok(from);
   const trace = emptyTrace();
   const ahead = march(m, state, state.t + T, { trace, budget });
   if (!ahead.ok) return ahead;
   const next = Math.min(state.t + T, ...trace.all.flatMap((j, k) => (j.cause >= 0 && j.cause !== k ? [trace.all[j.cause]!.t] : [])));
-  return march(m, state, (state.t + next) / 2);
+  const there = march(m, state, (state.t + next) / 2);
+  // What rounding begins one time and not another may be under way all the same.
+  return there.ok ? ok(cutOff(there.value)) : there;
 }
+
+/** The same state, what is under way in it following nothing that a run from here would meet. */
+const cutOff = (s: State): State => ({ ...s, pending: s.pending.map((p) => (p.cause === CLOCK ? p : { ...p, cause: EARLIER })) });
 
 /** How many of the fastest repetitions make one period: thousands in a mains cycle. */
 export const turnsIn = (m: Machine, T: number): number => T / Math.min(m.fastest, T);
@@ -265,9 +270,11 @@ const between = (a: State, b: State): State => ({ ...copyState(a), z: a.z.map((v
 /** Columns of sources that repeat by themselves, tones left out: they stand as the clock has left them. */
 const sourceColumns = (m: Machine): number[] => m.eventSources.filter((a) => a.period > 0 && m.layout.column.has(a.id)).map((a) => m.layout.column.get(a.id)!);
 
-/** Do clocks, sources and gates stand as they stood a period before? Moments that an event source keeps, within `near` s. */
+/** Do clocks, sources, gates and what is under way stand as they stood a period before? Moments, within `near` s. */
 function standsAlike(m: Machine, then: State, now: State, near: number): boolean {
   for (const c of sourceColumns(m)) if (then.z[c] !== now.z[c]) return false;
+  if (then.pending.length !== now.pending.length) return false;
+  for (const p of now.pending) if (!then.pending.some((q) => Math.abs(q.time - p.time) <= near && ('wake' in p ? 'wake' in q && q.wake === p.wake : 'gate' in q && q.gate === p.gate && q.on === p.on))) return false;
   for (const gate of Object.keys(now.gates)) if ((then.gates[gate] ?? false) !== now.gates[gate]) return false;
   return now.memory.every((own, i) => m.eventSources[i]!.once || own.every((v, k) => v === then.memory[i]![k] || Math.abs(v - then.memory[i]![k]!) <= near));
 }
@@ -282,6 +289,6 @@ export function rebase(m: Machine, s: State, T: number): State {
   const shift = Math.floor(s.t / T + 1e-6) * T;
   if (shift === 0) return s;
   const memory = s.memory.map((old, i) => m.eventSources[i]!.rebase(old, shift));
-  return { ...copyState(s), t: s.t - shift, memory, pending: s.pending.map((p) => ({ ...p, time: p.time - shift, cause: p.cause === CLOCK ? CLOCK : EARLIER })) };
+  return { ...copyState(s), t: s.t - shift, memory, pending: cutOff(s).pending.map((p) => ({ ...p, time: p.time - shift })) };
 }
 

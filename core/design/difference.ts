@@ -1,0 +1,52 @@
+import { printTyped } from '../quantity';
+import { fieldAt } from './fields';
+import type { Design } from './schema';
+
+/** One thing that two designs say differently, in words. */
+export interface Difference {
+  path: string;
+  title: string;
+  /** What each says; "–" where one says nothing, "placed" or "as sized" where it leaves it to the product */
+  values: string[];
+}
+
+/** Every value of a design by its path. */
+function leaves(value: unknown, path = '', out = new Map<string, unknown>()): Map<string, unknown> {
+  if (value !== null && typeof value === 'object') for (const [key, inner] of Object.entries(value)) leaves(inner, path === '' ? key : `${path}.${key}`, out);
+  else out.set(path, value);
+  return out;
+}
+
+const said = (path: string, value: unknown): string => {
+  if (value === undefined) return '–';
+  if (value === null) return path.startsWith('control.') ? 'placed' : 'as sized';
+  const field = fieldAt(path);
+  return typeof value === 'number' && field ? printTyped(value, field.unit, 4) : typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value);
+};
+
+/** "Q1 on-resistance at 25 °C", "load step", "Q1" of a part that is another one. */
+function titleOf(path: string): string {
+  const [room, slot, key] = path.split('.');
+  const field = fieldAt(path)?.title;
+  if (room === 'parts' && slot !== undefined) return key === 'part' ? slot : `${slot} ${field ?? key}`;
+  return field ?? path.replaceAll('.', ' ');
+}
+
+/**
+ * What several designs say differently, by path in the order of the first that says it. Of a part that is another one
+ * only that is told, not each of its values; names, and where a design came from, are no difference.
+ */
+export function differences(designs: readonly Design[]): Difference[] {
+  const all = designs.map((d) => leaves(d));
+  const paths = new Set(all.flatMap((l) => [...l.keys()]));
+  const values = (path: string): unknown[] => all.map((l) => l.get(path));
+  const differs = (path: string): boolean => new Set(values(path).map((v) => JSON.stringify(v) ?? '')).size > 1;
+  const others = new Set([...paths].filter((p) => /^parts\.[^.]+\.part$/.test(p) && differs(p)).map((p) => p.split('.')[1]));
+  return [...paths]
+    .filter((path) => path !== 'name' && differs(path))
+    .filter((path) => {
+      const [room, slot, key] = path.split('.');
+      return room !== 'parts' || !others.has(slot) || key === 'part';
+    })
+    .map((path) => ({ path, title: titleOf(path), values: values(path).map((v) => said(path, v)) }));
+}
