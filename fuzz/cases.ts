@@ -123,12 +123,13 @@ function circuitCase(kind: string, seed: number, input: Record<string, unknown>,
     if (!(found.rms >= Math.abs(found.mean) - within) || found.max < found.mean - within || found.min > found.mean + within) return verdict('cycle', `${p.name}: mean ${found.mean}, rms ${found.rms}, ${found.min} to ${found.max} do not go together`);
   }
   const power = powersOf(read.value, g);
-  // What circulates between sources and reactances may be far more than what is burnt, and what is stored may drift by what is left open of it.
+  // What circulates between sources and reactances may be far more than what is burnt, and what is stored may drift by what
+  // is left open of it: each interval rounds its states to their last place, and 6 H at 380 A with it.
   const stored = read.value.elements.reduce((sum, e) => sum + (e.kind === 'inductor' ? e.inductance * most.A ** 2 : e.kind === 'capacitor' ? e.capacitance * most.V ** 2 : 0), 0);
   // What begins in an unstable balance is rounding grown large: as little is known of its power as of the rest.
   const grown = all.reduce((worst, { p }) => Math.max(worst, (10 * rounding(p.row)) / (most[p.unit] || 1)), 0);
   const astray = Math.abs(power.residual) * power.given;
-  if (astray > Math.max(1e-6, share, grown) * power.given + 1e-2 * (sure.V * most.A + sure.A * most.V) + ((cycle.closure + 1e-15) * stored) / cycle.period + 1e-8) return verdict('cycle', `power astray: ${power.residual.toExponential(1)} of ${power.given.toPrecision(3)} W`);
+  if (astray > Math.max(1e-6, share, grown) * power.given + 1e-2 * (sure.V * most.A + sure.A * most.V) + ((cycle.closure + Math.max(1e-15, Number.EPSILON * cycle.intervals.length)) * stored) / cycle.period + 1e-8) return verdict('cycle', `power astray: ${power.residual.toExponential(1)} of ${power.given.toPrecision(3)} W`);
   const source = read.value.elements.find((e) => e.kind === 'voltage-source' && typeof e.value === 'number');
   if (source) {
     const values = new SmallSignal(m, cycle).respond(source.id, usualProbes(read.value).slice(0, 3).map((p) => p.row), [0.01, 0.1, 0.37].map((x) => x / cycle.period));

@@ -156,7 +156,22 @@ function heightOf(p: Part): number | undefined {
   if (p.kind === 'transformer') return round(1.15 * Math.cbrt(p.coreVolume) + 0.004);
   return p.height;
 }
-const all = [...kept, ...made].map((p) => Part.parse(p)).map((p) => Part.parse({ ...p, height: heightOf(p) }));
+/** The class of a cost: steps of half as much again, from what the cheapest chip of a capacitor costs. */
+function costClassOf(p: Part): number {
+  const cost = costOf(p);
+  return Math.min(30, Math.max(1, Math.round(Math.log(cost / 0.02) / Math.log(1.5)) + 1));
+}
+/** By what goes into it: die area and its technology, copper and core, energy that is stored. */
+function costOf(p: Part): number {
+  const named = (...names: string[]): boolean => names.some((n) => p.part.startsWith(n) || p.part.includes(` ${n}`));
+  if (p.kind === 'switch') return 0.25 + (named('Rime') ? 12 : named('Basalt') ? 18 : 5) * ((p.blockingVoltage / 100) ** 1.2 / (p.onResistance * 1e3));
+  if (p.kind === 'diode') return 0.1 + ((named('Flint') ? 2.5 : 0.6) * p.recoveryCurrent * p.blockingVoltage) / 1e4;
+  if (p.kind === 'inductor') return 0.4 + (named('ribbon') ? 0.3 : named('fine powder') ? 0.18 : 0.12) * p.coreVolume * 1e6;
+  if (p.kind === 'transformer') return 0.8 + (named('Birch') ? 0.2 : 0.15) * p.coreVolume * 1e6;
+  const joule = 0.5 * p.capacitance * p.ratedVoltage ** 2;
+  return named('Slate', 'Chalk') ? 0.02 + 60 * joule : named('Heath') ? 0.3 + 8 * joule : 0.1 + 0.15 * joule;
+}
+const all = [...kept, ...made].map((p) => Part.parse(p)).map((p) => Part.parse({ ...p, height: heightOf(p), costClass: costClassOf(p) }));
 writeFileSync(file, `[\n${all.map((p) => JSON.stringify(p)).join(',\n')}\n]\n`);
 writeGoods();
 for (const kind of ['switch', 'diode', 'inductor', 'capacitor', 'transformer']) console.log(kind, all.filter((p) => p.kind === kind).length);

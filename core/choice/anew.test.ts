@@ -1,6 +1,7 @@
 import { change, must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { editDesign } from '../design';
+import { sizeDesign } from '../evaluation';
 import { estimateOf } from './candidates';
 import { chosenAnew, misfits, overrides, withoutOverrides } from './anew';
 
@@ -27,6 +28,20 @@ test('chosen anew all parts are of this brief, by loss or by size, and nothing i
   expect(wattsOf(byLoss!)).toBeLessThan(wattsOf(bySize!));
   const coreOf = (d: typeof rail): number => (d.parts.L1 as { coreVolume: number }).coreVolume;
   expect(coreOf(byLoss!)).toBeGreaterThanOrEqual(coreOf(bySize!));
+});
+
+test('by cost: each part costs no more than those chosen otherwise, copies in parallel counted; what has no class is the last', () => {
+  const costOf = (d: typeof rail, slot: string): number => {
+    const part = d.parts[slot]!;
+    const pieces = part.kind === 'capacitor' ? sizeDesign(d).values[slot]!.count! * part.series : part.kind === 'switch' || part.kind === 'diode' ? part.count : 1;
+    return pieces * 1.5 ** part.costClass!;
+  };
+  for (const slot of ['Q1', 'Q2', 'L1', 'C2']) {
+    const [cost, loss, size] = (['cost', 'loss', 'size'] as const).map((by) => costOf(must(chosenAnew(at12, SHELF, by, slot)), slot));
+    expect(cost).toBeLessThanOrEqual(Math.min(loss!, size!));
+  }
+  const unknown = SHELF.map((p) => (p.kind === 'inductor' && p.costClass! < 12 ? { ...p, costClass: undefined } : p));
+  expect(must(chosenAnew(at12, unknown, 'cost', 'L1')).parts.L1!.costClass).toBeGreaterThanOrEqual(12);
 });
 
 test('one slot alone: the others stay', () => {

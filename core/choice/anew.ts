@@ -7,17 +7,14 @@ import { fail, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
 import { chooseTopology } from './choose';
 import { best } from './suggest';
-import { wishesOf } from './wishes';
-
-/** By what parts are chosen: the watts they burn, or their size. */
-export type By = 'loss' | 'size';
+import { wishesOf, type By } from './wishes';
 
 /**
  * Choose the part of one slot anew, or, without one, of all; values set by hand go with their parts.
  * Problem "shelf" where nothing fits.
  */
 export function chosenAnew(d: Design, shelf: readonly Part[], by: By, slot?: string): Result<Design> {
-  const wishes = { ...wishesOf(d.requirements), lean: by === 'loss' };
+  const wishes = { ...wishesOf(d.requirements), by };
   if (slot === undefined) return chooseTopology({ ...d, parts: {} }, d.topology, shelf, wishes);
   const t = topologyOf(d)!;
   const input = sizingInputOf(d);

@@ -4,5 +4,5 @@ export * from './candidates';
 export * from './frequencies';
 export * from './hangBranch';
 export * from './mended';
-export { wishesOf } from './wishes';
+export { wishesOf, type By } from './wishes';
 export * from './anew';

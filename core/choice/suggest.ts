@@ -33,6 +33,8 @@ export function needsOf(t: Topology, input: SizingInput, sizing: Sizing): Record
 export interface Suggestion {
   part: Part;
   merit: number;
+  /** So many of them stand there */
+  pieces: number;
   /** What the merit is */
   unit: 'W' | 'J' | 'm³';
   /** The merit against that of the part that stands there now, where that one fits: what ranks parts leaves out what the others of the stage decide, so it is good to compare by, and no second figure of a loss */
@@ -56,15 +58,20 @@ export function suggest(t: Topology, input: SizingInput, sizing: Sizing, slot: s
 export function best(t: Topology, input: SizingInput, sizing: Sizing, slot: string, shelf: readonly Part[], wishes = PLAIN): Suggestion | undefined {
   const { kind } = t.slots.find((p) => p.id === slot)!;
   const holds = judgeOf(t, input, sizing, slot, wishes);
-  const list = shelf.flatMap((part, index) => (part.kind === kind ? [{ part, index, least: wishes.lean ? 0 : leastMerit(part) }] : [])).sort((a, b) => a.least - b.least);
+  const list = shelf.flatMap((part, index) => (part.kind === kind ? [{ part, index, least: wishes.by === 'size' ? leastMerit(part) : wishes.by === 'cost' ? costOf(part, 1) : 0 }] : [])).sort((a, b) => a.least - b.least);
   let found: { index: number; suggestion: Suggestion } | undefined;
   for (const { part, index, least } of list) {
     if (found && least > found.suggestion.merit) break;
-    const suggestion = holds(part);
+    const fits = holds(part);
+    const suggestion = fits && (wishes.by === 'cost' ? { ...fits, merit: costOf(fits.part, fits.pieces) } : fits);
     if (suggestion && (!found || suggestion.merit < found.suggestion.merit || (suggestion.merit === found.suggestion.merit && index < found.index))) found = { index, suggestion };
   }
   return found?.suggestion;
 }
+
+/** Cost of so many of a part, in that of the first class; one whose class is not known is the last to be taken. */
+const costOf = ({ costClass }: Part, pieces: number): number => (costClass === undefined ? NOT_KNOWN : COST_STEP ** (costClass - 1) * pieces);
+const [COST_STEP, NOT_KNOWN] = [1.5, 1e12];
 
 /** What the merit of a part is at least, wherever it stands. */
 function leastMerit(part: Part): number {
@@ -127,8 +134,8 @@ function inParallel(part: SwitchPart | DiodePart, need: Need, input: SizingInput
     // Looked through for one place, a part is shown whatever it would burn there.
     const cool = wishes.parallel === 1 || input.brief.air.max + SINK_RISE + each * (part.junctionToCase + part.caseToSink) <= most;
     const merit = wishes.parallel === 1 ? each : count * each * (1 + MORE_JOINTS * (count - 1)) * (1 + FAR_ABOVE * Math.max(0, part.blockingVoltage / (need.voltage / input.allowed.stress) - 2));
-    if (cool && (!found || merit < found.merit)) found = { part: wishes.parallel === 1 ? part : { ...part, count }, merit, unit: 'W' };
-    if (found && !wishes.lean) break;
+    if (cool && (!found || merit < found.merit)) found = { part: wishes.parallel === 1 ? part : { ...part, count }, merit, pieces: count, unit: 'W' };
+    if (found && wishes.by !== 'loss') break;
   }
   return found;
 }
@@ -153,7 +160,7 @@ function inductorMerit(part: InductorPart, need: Need, input: SizingInput, induc
   const core = triangularCoreLoss(part, inductance * need.peakToPeak, duty, input.brief.frequency);
   const watts = need.rms ** 2 * windingResistance(part, 90) + core;
   if (!(input.brief.air.max + watts * part.thermalResistance < coolOf(part, wishes, cooler))) return undefined;
-  return { part, merit: wishes.lean ? leanMerit(watts, part) : part.coreVolume, unit: 'm³' };
+  return { part, merit: wishes.by === 'loss' ? leanMerit(watts, part) : part.coreVolume, pieces: 1, unit: 'm³' };
 }
 
 /** W of core and copper at the region's corners, warm, against what the winding may reach. */
@@ -173,7 +180,7 @@ function transformerMerit(t: Topology, part: TransformerPart, input: SizingInput
     most = Math.max(most, copper + core);
     return input.brief.air.max + (copper + core) * part.thermalResistance < coolOf(part, wishes, cooler);
   });
-  return fits ? { part, merit: wishes.lean ? leanMerit(most, part) : part.coreVolume, unit: 'm³' } : undefined;
+  return fits ? { part, merit: wishes.by === 'loss' ? leanMerit(most, part) : part.coreVolume, pieces: 1, unit: 'm³' } : undefined;
 }
 /** More than anybody winds onto a core here */
 const MOST_TURNS = 400;
@@ -193,7 +200,7 @@ function capacitorMerit(t: Topology, part: CapacitorPart, need: Need, input: Siz
   const wanted = t.size(derated(t, { ...input, parts: { ...input.parts, [slot]: { ...part, count: null } } })).values[slot]!.suggestedCount!;
   const count = Math.max(wanted, carrying);
   if (count > MOST_CAPACITORS) return undefined;
-  return { part: { ...part, count: wanted < count ? count : null }, merit: capacitorSize(part, count), unit: 'J' };
+  return { part: { ...part, count: wanted < count ? count : null }, merit: capacitorSize(part, count), pieces: count * part.series, unit: 'J' };
 }
 
 /** In parallel: beyond, another kind of capacitor is the answer. */

@@ -15,12 +15,15 @@ export interface Wishes {
   /** Shares of the ripple and of the deviation that the capacitors are sized for */
   ripple: number;
   deviation: number;
-  /** Parts by what they burn, and not by their size */
-  lean: boolean;
+  /** What parts are chosen by: their size (switches and diodes: what they burn), what they all burn, or what they cost */
+  by: By;
 }
 
+/** By what parts are chosen. */
+export type By = 'size' | 'loss' | 'cost';
+
 /** Parts as a shelf is looked through for one place: one of each, by ratings and estimate. */
-export const PLAIN: Wishes = { parallel: 1, junction: Infinity, winding: Infinity, cooler: {}, harder: {}, ripple: 1, deviation: 1, lean: false };
+export const PLAIN: Wishes = { parallel: 1, junction: Infinity, winding: Infinity, cooler: {}, harder: {}, ripple: 1, deviation: 1, by: 'size' };
 
 /** In parallel, of switches and diodes, where the number is left to the choice */
 export const MOST_PARALLEL = 12;

@@ -65,6 +65,7 @@ const FIELDS: Record<string, Field> = {
   'parts.*.junctionCapacitance0': { unit: 'F', title: 'output capacitance at 0 V' },
   'parts.*.bendVoltage': { unit: 'V', title: 'its bend' },
   'parts.*.height': { unit: 'm', title: 'height' },
+  'parts.*.costClass': { unit: '', title: 'cost class' },
   'parts.*.count': { unit: '', title: 'parts in parallel' },
   'parts.*.blockingVoltage': { unit: 'V', title: 'blocking voltage' },
   'parts.*.onResistance': { unit: 'Ω', title: 'on-resistance at 25 °C' },

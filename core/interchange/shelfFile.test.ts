@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { SHELF } from '../../shelf';
+import { GOODS, SHELF } from '../../shelf';
 import { curvesOf } from '../parts/curves';
 import { onResistance } from '../parts/schema';
 import { readShelf, shelfCsv, shelfJson } from './shelfFile';
@@ -51,4 +51,29 @@ test('every part has curves of finite figures, and they are those that the model
   const q = SHELF.find((p) => p.kind === 'switch')!;
   const [T, R] = curvesOf(q)[0]!.lines[0]!.points.at(-1)!;
   expect(R).toBe(onResistance(q as never, T));
+});
+
+describe('sinks, wires and core materials beside the parts', () => {
+  test('what is saved is read as it was, as JSON and as CSV, mixed with parts', () => {
+    const items = [...GOODS, ...SHELF.slice(0, 40)];
+    for (const [text, name] of [[shelfJson(items), 'a.json'], [shelfCsv(items), 'a.csv']] as const) {
+      const read = readShelf(text, name);
+      expect(read.ok && read.value).toEqual(items);
+    }
+  });
+  test('their quantities are typed with units', () => {
+    const read = readShelf('kind,part,diameter,strands,outerDiameter,thermalResistance,length,width,height\nwire,Own 0.3,0.3 mm,1,340 µm,,,,\nsink,Own fins,,,,2.4 K/W,60 mm,0.05,25 mm\n', 'own.csv');
+    expect(read.ok && read.value).toEqual([
+      { kind: 'wire', part: 'Own 0.3', diameter: 3e-4, strands: 1, outerDiameter: 3.4e-4 },
+      { kind: 'sink', part: 'Own fins', thermalResistance: 2.4, length: 0.06, width: 0.05, height: 0.025 },
+    ]);
+  });
+  test.each([
+    ['a wire of no strands', 'kind,part,diameter,strands,outerDiameter\nwire,X,0.3 mm,0,0.4 mm\n', /row 2/],
+    ['a sink with a field of a wire', 'kind,part,thermalResistance,length,width,height,strands\nsink,X,2,0.1,0.1,0.1,3\n', /row 2, strands/],
+    ['a volt where metres are', 'kind,part,diameter,strands,outerDiameter\nwire,X,3 V,1,0.4 mm\n', /row 2, diameter/],
+  ])('%s is refused by row and column', (_, text, where) => {
+    const read = readShelf(text, 'a.csv');
+    expect(read.ok ? '' : read.problem.where).toMatch(where);
+  });
 });

@@ -45,7 +45,7 @@ export type Material = z.infer<typeof Material>;
 export type Goods = z.infer<typeof Goods>;
 
 /** Units of their fields that no part has. */
-export const GOODS_FIELDS: Readonly<Record<string, { unit: UnitName }>> = { length: { unit: 'm' }, width: { unit: 'm' }, diameter: { unit: 'm' }, outerDiameter: { unit: 'm' } };
+export const GOODS_FIELDS: Readonly<Record<string, { unit: UnitName }>> = { length: { unit: 'm' }, width: { unit: 'm' }, diameter: { unit: 'm' }, outerDiameter: { unit: 'm' }, strands: { unit: '' }, permeability: { unit: '' } };
 
 /** Is it a sink, wire or core material, and no part for a slot? */
 export const isGoods = (item: { kind: string }): item is Goods => item.kind === 'sink' || item.kind === 'wire' || item.kind === 'material';

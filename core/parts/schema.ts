@@ -6,12 +6,15 @@ const positive = z.number().positive();
 const notNegative = z.number().nonnegative();
 /** m above the board, where it is known */
 const height = positive.optional();
+/** Class of its cost, where it is known: each half as much again as the one before, for parts to be compared by */
+const costClass = z.int().min(1).max(30).optional();
 
 export const SwitchPart = z.strictObject({
   kind: z.literal('switch'),
   /** Name on the shelf */
   part: z.string().min(1).max(80),
   height,
+  costClass,
   /** So many in parallel */
   count: z.int().min(1).max(16),
   /** V, rating */
@@ -57,6 +60,7 @@ export const DiodePart = z.strictObject({
   kind: z.literal('diode'),
   part: z.string().min(1).max(80),
   height,
+  costClass,
   /** So many in parallel */
   count: z.int().min(1).max(16),
   /** V, rating */
@@ -85,6 +89,7 @@ export const InductorPart = z.strictObject({
   kind: z.literal('inductor'),
   part: z.string().min(1).max(80),
   height,
+  costClass,
   /** H; null: the value that the brief wants, rounded up to E12 (the gap makes it) */
   inductance: positive.nullable(),
   /** Ω of the winding at 25 °C */
@@ -108,6 +113,7 @@ export const CapacitorPart = z.strictObject({
   kind: z.literal('capacitor'),
   part: z.string().min(1).max(80),
   height,
+  costClass,
   /** So many in parallel; null: as many as the brief wants */
   count: z.int().min(1).max(200).nullable(),
   /** So many in series in each of those: voltages add up, capacitance divides */
@@ -136,6 +142,7 @@ export const TransformerPart = z.strictObject({
   kind: z.literal('transformer'),
   part: z.string().min(1).max(80),
   height,
+  costClass,
   /** Turns of each winding; null: as many as the brief wants. The third is there where a second output is */
   primaryTurns: z.int().positive().nullable(),
   secondaryTurns: z.int().positive().nullable(),

@@ -128,11 +128,11 @@ function learned(d: Design, wishes: Wishes, held: readonly Held[], free: boolean
   for (const c of corners)
     for (const s of c.stresses) if (s.value > s.rating * d.requirements.ratings.limit) next.harder[s.slot] = Math.max(next.harder[s.slot] ?? 1, (wishes.harder[s.slot] ?? 1) * 1.05 * (s.value / s.rating / d.requirements.ratings.limit));
   if (fails.has('efficiency')) {
-    if (wishes.lean && free) frequency = Number((frequency * 0.7).toPrecision(2));
-    next.lean = true;
+    if (wishes.by === 'loss' && free) frequency = Number((frequency * 0.7).toPrecision(2));
+    next.by = 'loss';
   }
-  if (free && hot.size > 0 && wishes.lean) frequency = Number((frequency * 0.8).toPrecision(2));
-  if (hot.size > 0) next.lean = true;
+  if (free && hot.size > 0 && wishes.by === 'loss') frequency = Number((frequency * 0.8).toPrecision(2));
+  if (hot.size > 0) next.by = 'loss';
   crossover = Math.min(crossover, frequency / 8);
   return [{ ...d, brief: { ...d.brief, frequency, rippleShare }, control: { ...d.control, crossover, phaseMargin } }, next];
 }

@@ -1,6 +1,6 @@
 import type { CapacitorPart, InductorPart } from '../parts/schema';
 import type { Problem } from '../problem';
-import { preferred, printQuantity as print, type SeriesName } from '../quantity';
+import { preferred, printQuantity as print, printTyped, type SeriesName } from '../quantity';
 import type { Working } from '../working';
 import type { Brief } from '../surroundings/brief';
 import type { SizedValue, Sizing, SizingInput, Topology } from './types';
@@ -34,7 +34,7 @@ export function capacitorValue(part: CapacitorPart, workings: Working[]): SizedV
     taken: count * part.capacitance,
     suggested: suggested * part.capacitance,
     overridden: part.count !== null,
-    how: `${count} × ${print(part.capacitance, 'F')}`,
+    how: `${count} × ${printTyped(part.capacitance, 'F', 3)}`,
     workings,
   };
 }

@@ -112,11 +112,18 @@ test('another topology for the demo brief: compared, taken, its inductor overrid
 
 test('a damping branch hung on the output: drawn, sized, and every stage follows; its resistor overridden, undone', async ({ page }) => {
   await open(page, 'power-stage');
+  // What stands on screen stays, stale, until there is better.
+  await page.evaluate(() => {
+    const blank = { seen: 0 };
+    Object.assign(window, { blank });
+    new MutationObserver(() => document.querySelector('[data-testid=sizes]') ?? blank.seen++).observe(document.body, { childList: true, subtree: true });
+  });
   await page.getByRole('button', { name: 'hang a damping R-C' }).click();
   const hung = hangBranch(design(), 'damping', SHELF);
   if (!hung.ok) throw new Error(hung.problem.message);
   await expectFigures(page, hung.value);
   await expect(page.getByTestId('corner-count')).toHaveText('9 of 9 corners meet the brief');
+  expect(await page.evaluate(() => (window as unknown as { blank: { seen: number } }).blank.seen)).toBe(0);
   await expect(page.locator('[data-part="C11"]')).toBeVisible();
   await expect(page.getByTestId('part-panel')).toContainText('C11 · damping capacitor');
   await page.getByRole('button', { name: 'C11 damping resistance: override' }).click();
@@ -279,6 +286,13 @@ test('sinks, wires and materials of the shelf; a sink taken cools the design', a
   await page.getByRole('group', { name: 'Show' }).getByRole('button', { name: 'shelf' }).click();
   await page.getByRole('button', { name: 'materials' }).click();
   await expect(page.getByTestId('shelf')).toContainText('Frost ribbon');
+  // One's own is read from a file, stands with the others, and goes again.
+  const own = 'kind,part,permeability,maxFluxDensity,steinmetz.k,steinmetz.alpha,steinmetz.beta\nmaterial,Fen powder,75,0.8 T,12,1.4,2.1\n';
+  await page.getByLabel('Shelf file').setInputFiles({ name: 'own.csv', mimeType: 'text/csv', buffer: Buffer.from(own) });
+  await expect(page.getByRole('row', { name: /Fen powder own/ })).toContainText('800 mT');
+  await page.getByRole('cell', { name: 'Fen powder' }).click();
+  await page.getByRole('button', { name: 'off my shelf' }).click();
+  await expect(page.getByRole('row', { name: /Fen powder/ })).toHaveCount(0);
   await page.getByRole('button', { name: 'sinks' }).click();
   await page.getByRole('cell', { name: 'Ridge 100-50' }).click();
   await page.getByRole('button', { name: 'take as the sink' }).click();

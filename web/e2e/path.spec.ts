@@ -89,6 +89,19 @@ test('a state is kept, survives a reload beside the changed design, and undo sti
   await expectFigures(page, changed);
   const difference = figures(changed).cycle.signals.output!.peakToPeak - figures(design()).cycle.signals.output!.peakToPeak;
   await expect(page.getByTestId('differences')).toContainText(`ripple ${printQuantity(difference, 'V', 2)}`);
+  // As a table: figures of either, and what was set.
+  await page.getByRole('button', { name: 'table', exact: true }).click();
+  const table = page.getByTestId('kept-table');
+  await expect(table.getByRole('row', { name: /output ripple/ })).toContainText(printQuantity(figures(changed).cycle.outputRipple, 'V'));
+  await expect(table.getByRole('row', { name: /L1 inductance/ })).toContainText(/as sized.*81 µH/);
+  await page.getByRole('button', { name: 'close the table' }).click();
+  // The path folds to a strip, on which a part is chosen as well.
+  await page.keyboard.press('f');
+  await expect(page.locator('[data-part]')).toHaveCount(0);
+  await page.getByRole('button', { name: 'C2, open' }).click();
+  await expect(page.getByTestId('part-panel')).toContainText('C2 ·');
+  await page.getByRole('button', { name: 'Unfold the power path' }).click();
+  await expect(page.locator('[data-part="C2"]')).toBeVisible();
   await page.waitForTimeout(300); // the write to the browser's store is under way
   await page.reload();
   await expectFigures(page, changed);

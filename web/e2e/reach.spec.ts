@@ -79,6 +79,46 @@ test('the keyboard reaches stages, keys and anything by name; at 900 px the part
   expect(brief!.y + brief!.height).toBeLessThanOrEqual(stage!.y);
 });
 
+test('the keyboard goes through every table, and a window of 1920 px is used', async ({ page }) => {
+  await page.setViewportSize({ width: 1920, height: 1080 });
+  await open(page, 'power-stage');
+  /** The second row of a table, chosen by keyboard alone. */
+  const choose = async (row: ReturnType<Page['locator']>, key: 'Enter' | 'Space'): Promise<void> => {
+    await row.focus();
+    await expect(row).toBeFocused();
+    await page.keyboard.press(key);
+  };
+  const second = (within: string) => page.locator(`${within} tbody tr[tabindex="0"]`).nth(1);
+  await choose(second('[data-testid=sizes]'), 'Enter');
+  await expect(second('[data-testid=sizes]')).toHaveAttribute('aria-selected', 'true');
+  const show = page.getByRole('group', { name: 'Show' });
+  await show.getByRole('button', { name: 'shelf' }).press('Enter');
+  await choose(second('[data-testid=shelf]'), 'Space');
+  await expect(second('[data-testid=shelf]')).toHaveAttribute('aria-selected', 'true');
+  for (const kind of ['sinks', 'wires', 'materials']) {
+    await page.getByRole('button', { name: kind, exact: true }).press('Enter');
+    await choose(second('[data-testid=shelf]'), 'Enter');
+    await expect(second('[data-testid=shelf]')).toHaveAttribute('aria-selected', 'true');
+  }
+  await show.getByRole('button', { name: 'topologies' }).press('Enter');
+  // A topology is taken by the button of its row.
+  await expect(page.getByRole('button', { name: /^Take / }).first()).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('button', { name: /^Take / }).first().focus();
+  await page.keyboard.press('7');
+  const worst = page.locator('section[aria-label="Stage"] tbody tr[tabindex="0"]').first();
+  const before = await page.getByTestId('pad').getAttribute('data-line');
+  await choose(worst, 'Enter');
+  await expect(page.getByTestId('pad')).not.toHaveAttribute('data-line', before!);
+  // The room of a large window goes to the drawing and the plots.
+  await page.keyboard.press('4');
+  const [stage, path, bode] = await Promise.all([page.getByRole('region', { name: 'Stage' }).boundingBox(), page.getByRole('region', { name: 'Power path' }).boundingBox(), page.getByTestId('bode').boundingBox()]);
+  expect(stage!.width).toBeGreaterThan(1300);
+  expect(bode!.width).toBeGreaterThan(1000);
+  expect(bode!.height).toBeGreaterThan(500);
+  expect(path!.width).toBeGreaterThan(1300);
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(1920);
+});
+
 test('the further views of the power stage and the mains pass the accessibility rules as well', async ({ page }) => {
   test.setTimeout(240_000);
   await open(page, 'power-stage');

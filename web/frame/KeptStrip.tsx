@@ -1,8 +1,10 @@
 'use client';
 import type { Figures } from '../../core/evaluation';
 import { printQuantity as print, type UnitName } from '../../core/quantity';
+import { useState } from 'react';
 import { keptStyle } from '../plots/keptStyle';
 import { actions, useStore } from '../state/store';
+import { KeptTable } from './KeptTable';
 import css from './frame.module.css';
 
 const signed = (v: number, text: string): string => (v < 0 || text.startsWith('−') ? text : `+${text}`);
@@ -27,6 +29,7 @@ export function KeptStrip() {
   const { figures, corners, cornersFresh, kept: keptFigures } = useStore((s) => s.answers);
   const compared = kept.findLast((k) => k.visible);
   const then = compared && keptFigures[compared.id];
+  const [table, setTable] = useState(false);
   const meets = corners && corners.holding === corners.corners.length;
   return (
     <>
@@ -53,10 +56,16 @@ export function KeptStrip() {
       ))}
       {kept.length === 0 && <span className="muted">Keep a state and its curves stay here while you change the design.</span>}
       {compared && then && figures && (
-        <span className="mono" data-testid="differences">
+        <span className={`mono ${css.keptSaid}`} data-testid="differences">
           now − {compared.label}: {differences(figures, then)}
         </span>
       )}
+      {compared && (
+        <button type="button" className={css.link} aria-expanded={table} onClick={() => setTable(!table)} onKeyDown={(e) => e.key === 'Escape' && setTable(false)} style={{ whiteSpace: 'nowrap' }}>
+          {table ? 'close the table' : 'table'}
+        </button>
+      )}
+      {compared && table && <KeptTable />}
       <span className={css.spacer} />
       <span className={cornersFresh ? '' : 'stale'} data-testid="corner-count" style={{ whiteSpace: 'nowrap' }}>
         {corners ? (

@@ -11,6 +11,7 @@ import { typing } from './typing';
 const KEYS: [string, string][] = [
   ['1 – 8', 'the stages, in order'],
   ['K', 'keep this state'],
+  ['F', 'fold the power path to a strip, and unfold it'],
   ['Ctrl Z', 'undo'],
   ['Ctrl Shift Z', 'redo'],
   ['Ctrl K', 'find a stage, part, figure or action'],
@@ -35,6 +36,7 @@ export function Keys() {
       else if (command && key === 'y') actions.redo();
       else if (command || e.altKey) return;
       else if (key === 'k') actions.keep();
+      else if (key === 'f') actions.foldPath();
       else if (e.key === '?') useOverlay.setState({ keys: true });
       else if (/^[1-8]$/.test(e.key)) router.push(`/${STAGES[Number(e.key) - 1]!.id}`);
       else return;

@@ -1,14 +1,16 @@
 'use client';
-import type { KeyboardEvent } from 'react';
+import type { CSSProperties, KeyboardEvent } from 'react';
 import type { Design } from '../../core/design';
 import type { Figures } from '../../core/evaluation';
-import { printQuantity as print } from '../../core/quantity';
+import { printQuantity as print, printTyped } from '../../core/quantity';
 import { topologyOf } from '../../core/design';
 import type { DrawnSymbol } from '../../core/topology';
 import { actions, useStore, type Paint } from '../state/store';
+import { useSize } from '../plots/useSize';
 import { Symbol } from './Symbol';
 import css from './frame.module.css';
 
+const MONO = "'Sometype Mono Variable', monospace";
 const PAINTS: Paint[] = ['amps', 'heat', 'stress'];
 
 /** The converter drawn from line to load, its part values on it; a click opens a part at the right. */
@@ -17,7 +19,12 @@ export function PowerPath() {
   const paint = useStore((s) => s.paint);
   const selected = useStore((s) => s.selected);
   const { figures, fresh } = useStore((s) => s.answers);
+  const folded = useStore((s) => s.folded);
+  const [box, { width, height }] = useSize<HTMLDivElement>();
   const { drawing } = topologyOf(design)!;
+  // Pixels of a unit of the drawing; text keeps its size however far that shrinks.
+  const scale = width > 0 ? Math.min(width / (drawing.width + 28), height / (drawing.height + 40)) : 1;
+  if (folded) return <FoldedPath drawn={drawing.symbols} design={design} figures={figures} paint={paint} selected={selected} fresh={fresh} />;
   const most = figures ? Math.max(...Object.values(figures.duties).map((d) => d.rms)) : 1;
   const amps = (slot: string): number => {
     if (!figures) return 0;
@@ -26,14 +33,18 @@ export function PowerPath() {
     return figures.duties[slot]?.rms ?? 0;
   };
   return (
-    <section className={`${css.path} ${drawing.height > 200 ? css.tallest : drawing.height > 150 ? css.tall : ''}`} aria-label="Power path">
+    <section className={css.path} style={{ '--path-height': `${heightOf(drawing)}px` } as CSSProperties} aria-label="Power path">
       <div className={css.pathTools} role="group" aria-label="Paint the power path by">
         {PAINTS.map((p) => (
           <button key={p} type="button" className={css.chip} aria-pressed={paint === p} onClick={() => actions.paint(p)}>
             {p}
           </button>
         ))}
+        <button type="button" className={css.chip} onClick={actions.foldPath} aria-label="Fold the power path to a strip" title="Fold to a strip (F)">
+          ▴
+        </button>
       </div>
+      <div ref={box} style={{ height: '100%' }}>
       <svg viewBox={`-14 -34 ${drawing.width + 28} ${drawing.height + 40}`} width="100%" height="100%" preserveAspectRatio="xMidYMid meet" className={fresh ? '' : 'stale'}>
         <g stroke="var(--ink)" fill="none" strokeLinecap="round" strokeLinejoin="round">
           {drawing.wires.map(({ points, carries }, i) => (
@@ -44,11 +55,49 @@ export function PowerPath() {
           <circle key={i} cx={x} cy={y} r={3} fill="var(--ink)" />
         ))}
         {drawing.symbols.map((s) => (
-          <DrawnPart key={s.id} drawn={s} design={design} figures={figures} paint={paint} selected={selected === slotOf(s)} amps={amps(slotOf(s))} />
+          <DrawnPart key={s.id} drawn={s} design={design} figures={figures} paint={paint} selected={selected === slotOf(s)} amps={amps(slotOf(s))} scale={scale} roomBelow={!drawing.symbols.some((o) => Math.abs(o.x - s.x) < 60 && o.y > s.y && o.y < s.y + 115)} />
         ))}
       </svg>
+      </div>
     </section>
   );
+}
+
+/** px that a drawing gets: as much as leaves the stage its room, for it can be folded where that is not enough. */
+const heightOf = ({ height }: { height: number }): number => Math.round(Math.min(340, Math.max(178, 0.8 * (height + 40))));
+
+/** The path as one line, from line to load: each part with what is painted on it. */
+function FoldedPath({ drawn, design, figures, paint, selected, fresh }: { drawn: readonly DrawnSymbol[]; design: Design; figures: Figures | undefined; paint: Paint; selected: string; fresh: boolean }) {
+  const parts = [...new Map(drawn.filter(isPart).sort((a, b) => a.x - b.x).map((s) => [slotOf(s), s])).keys()];
+  return (
+    <section className={`${css.path} ${css.folded}`} aria-label="Power path">
+      <div className={`${css.foldedParts} ${fresh ? '' : 'stale'}`}>
+        {parts.map((id) => (
+          <button key={id} type="button" className={css.chip} aria-pressed={selected === id} aria-label={`${id}, open`} title={valueOf(id, design, figures)} onClick={() => actions.select(id)}>
+            <b>{id}</b> <span className="mono">{noteOf(id, paint, figures, figures?.duties[id]?.rms ?? 0)}</span>
+          </button>
+        ))}
+      </div>
+      <button type="button" className={css.chip} onClick={actions.foldPath} aria-label="Unfold the power path" title="Unfold (F)">
+        ▾
+      </button>
+    </section>
+  );
+}
+
+/** The largest share of a rating that a part takes. */
+const worstStress = (id: string, figures: Figures | undefined): number | undefined => figures?.stresses.filter((s) => s.slot === id).reduce((a, s) => Math.max(a, s.value / s.rating), 0);
+
+/** What is painted on a part, in figures. */
+function noteOf(id: string, paint: Paint, figures: Figures | undefined, amps: number): string {
+  if (!figures) return '';
+  if (paint === 'amps') return print(amps, 'A');
+  if (paint === 'stress') {
+    const worst = worstStress(id, figures);
+    return worst ? `${Math.round(worst * 100)} %` : '';
+  }
+  const loss = figures.losses.parts.find((p) => p.id === id)?.total;
+  return loss === undefined ? '' : print(loss, 'W');
 }
 
 /** What stands beside a symbol: its value. */
@@ -59,16 +108,16 @@ function valueOf(id: string, d: Design, f: Figures | undefined): string {
   if (part?.kind === 'transformer') return f ? Object.values(f.sizing.values).flatMap((v) => (v.slot === id && v.unit === '' ? [v.taken] : [])).join(' : ') : '';
   const sized = f?.sizing.values[id];
   if (!sized) return '';
-  return part?.kind === 'capacitor' ? `${sized.count}×${part.series > 1 ? `${part.series} s. ` : ''}${print(part.capacitance, 'F', 2)}` : print(sized.taken, sized.unit);
+  return part?.kind === 'capacitor' ? `${sized.count === 1 ? '' : `${sized.count}×`}${part.series > 1 ? `${part.series} s. ` : ''}${print(part.capacitance, 'F', 2)}` : print(sized.taken, sized.unit);
 }
 
 /** What stands beside the ends of the path: volts of the line, amps of the load, volts of a further output as they come out. */
 function endValue(s: DrawnSymbol, d: Design, f: Figures | undefined): string {
   if (!f) return '';
-  if (s.symbol !== 'load') return print(f.point.line, 'V');
+  if (s.symbol !== 'load') return printTyped(f.point.line, 'V', 3);
   // Loads are drawn in the order of the outputs.
   const output = topologyOf(d)!.drawing.symbols.filter((x) => x.symbol === 'load').findIndex((x) => x.id === s.id);
-  if (output === 0) return print(f.point.load, 'A');
+  if (output === 0) return printTyped(f.point.load, 'A', 3);
   const second = f.cycle.signals.output2;
   return second ? `${print(second.mean, 'V')} of ${print(d.brief.further?.[output - 1]?.voltage ?? 0, 'V')}` : '';
 }
@@ -77,20 +126,43 @@ function endValue(s: DrawnSymbol, d: Design, f: Figures | undefined): string {
 const isPart = ({ symbol }: DrawnSymbol): boolean => symbol !== 'load' && symbol !== 'source' && symbol !== 'mains';
 const slotOf = (s: DrawnSymbol): string => s.slot ?? s.id;
 
-function DrawnPart({ drawn, design, figures, paint, selected, amps }: { drawn: DrawnSymbol; design: Design; figures: Figures | undefined; paint: Paint; selected: boolean; amps: number }) {
+/** px of the smallest text, and units of the drawing that it has where the drawing is at its own size */
+const [SMALLEST, SMALL, NAME] = [11, 10.5, 12];
+/** Height of a line over the size of its text */
+const LINE = 1.18;
+
+/** One line of a label. */
+interface Line {
+  text: string;
+  kind: 'name' | 'value' | 'note';
+}
+
+/** A value in one line, or, where that would be long for the room there is, in its words. */
+const wrapped = (value: string, narrow: boolean): string[] => {
+  const words = value.match(/[^ ]+ [^ ]+/g) ?? [];
+  return narrow && words.length === 2 && words.join(' ') === value ? words : [value];
+};
+
+function DrawnPart({ drawn, design, figures, paint, selected, amps, scale, roomBelow }: { drawn: DrawnSymbol; design: Design; figures: Figures | undefined; paint: Paint; selected: boolean; amps: number; scale: number; roomBelow: boolean }) {
   const { x, y, turn, label } = drawn;
   const id = slotOf(drawn);
   const part = isPart(drawn);
   const flat = turn % 2 === 1;
   const wide = drawn.symbol === 'transformer';
-  const at = label === 'right' && !wide ? { x: x + 25, y: y - 10, anchor: 'start' as const } : label === 'left' ? { x: x - 25, y: y - 10, anchor: 'end' as const } : wide ? { x: x + 31, y: y - 18, anchor: 'start' as const } : { x, y: y + 36, anchor: 'middle' as const };
+  const small = Math.max(SMALL, SMALLEST / scale);
+  const named = Math.max(NAME, SMALLEST / scale);
+  const step = LINE * small;
   const loss = figures?.losses.parts.find((p) => p.id === id)?.total;
-  const worst = figures?.stresses.filter((s) => s.slot === id).reduce((a, s) => Math.max(a, s.value / s.rating), 0);
-  const note =
-    paint === 'amps' ? (figures ? `${print(amps, 'A')}${part ? ' rms' : ''}` : '') : paint === 'heat' ? (loss === undefined ? '' : print(loss, 'W')) : worst ? `${Math.round(worst * 100)} %` : '';
+  const worst = worstStress(id, figures);
+  const note = label === 'none' || !(part || (paint === 'amps' && drawn.symbol !== 'load')) ? '' : paint === 'amps' && !part ? (figures ? print(amps, 'A') : '') : noteOf(id, paint, figures, amps);
   const share = paint === 'heat' ? Math.min(1, Math.sqrt((loss ?? 0) / Math.max(1e-9, figures?.losses.total ?? 1))) : paint === 'stress' ? Math.min(1, worst ?? 0) : 0;
   const open = (): void => actions.select(id);
-  const noteAt = wide ? { x: at.x, y: at.y + 31, anchor: 'start' as const } : label === 'left' ? { x: at.x, y: at.y + 29, anchor: 'end' as const } : label === 'above' ? { x: x - 40, y: y - 8, anchor: 'end' as const } : flat ? { x, y: y - 26, anchor: 'middle' as const } : { x: at.x, y: at.y + 29, anchor: 'start' as const };
+  // Beside a symbol all stands in one column; a part that lies in its wire has its name below, and what is painted on it above.
+  const beside = label === 'right' || label === 'left' || wide;
+  const values = wrapped(part ? valueOf(id, design, figures) : endValue(drawn, design, figures), beside ? scale < 0.9 : scale < 0.8 && roomBelow);
+  const lines: Line[] = [{ text: drawn.id, kind: 'name' as const }, ...values.map((text) => ({ text, kind: 'value' as const })), ...(beside ? [{ text: note, kind: 'note' as const }] : [])].filter((l) => l.text !== '');
+  const at = wide ? { x: x + 31, anchor: 'start' as const } : label === 'right' ? { x: x + 25, anchor: 'start' as const } : label === 'left' ? { x: x - 25, anchor: 'end' as const } : { x, anchor: 'middle' as const };
+  const first = beside ? y - ((lines.length - 1) / 2) * step + 0.35 * small : y + 24 + 0.9 * named;
   const interactive = part
     ? {
         className: css.part,
@@ -111,27 +183,24 @@ function DrawnPart({ drawn, design, figures, paint, selected, amps }: { drawn: D
       </g>
       {label === 'none' ? null : label === 'above' && !wide ? (
         // Above the wire that it lies in, in one line.
-        <text x={x + 40} y={y - 8} fontSize={12} fill="var(--ink)">
+        <text className={css.pathText} x={x + 40} y={y - 8} fontSize={named} fill="var(--ink)">
           <tspan fontWeight={650}>{drawn.id}</tspan>
-          <tspan dx={6} fontSize={10.5} fill="var(--muted)" fontFamily="'Sometype Mono Variable', monospace">
-            {part ? valueOf(id, design, figures) : endValue(drawn, design, figures)}
+          <tspan dx={6} fontSize={small} fill="var(--muted)" fontFamily={MONO}>
+            {values.join(' ')}
           </tspan>
         </text>
       ) : (
-        <g fontSize={12} textAnchor={at.anchor} fill="var(--ink)">
-          <text x={at.x} y={at.y} fontWeight={650}>
-            {drawn.id}
+        lines.map((l, k) => (
+          <text key={k} className={css.pathText} x={at.x} y={first + k * step} textAnchor={at.anchor} fontSize={l.kind === 'name' ? named : small} fontWeight={l.kind === 'name' ? 650 : undefined} fill={l.kind === 'value' ? 'var(--muted)' : l.kind === 'note' && hue === 'var(--fail)' ? hue : 'var(--ink)'} fontFamily={l.kind === 'name' ? undefined : MONO}>
+            {l.text}
           </text>
-          <text x={at.x} y={at.y + (wide ? 13 : 14)} fontSize={10.5} fill="var(--muted)" fontFamily="'Sometype Mono Variable', monospace">
-            {part ? valueOf(id, design, figures) : endValue(drawn, design, figures)}
-          </text>
-        </g>
+        ))
       )}
-      {label !== 'none' && (part || (paint === 'amps' && drawn.symbol !== 'load')) ? (
-        <text x={noteAt.x} y={noteAt.y} textAnchor={noteAt.anchor} fontSize={10.5} fill={hue === 'var(--fail)' ? hue : 'var(--ink)'} fontFamily="'Sometype Mono Variable', monospace">
+      {!beside && note !== '' && (
+        <text className={css.pathText} x={label === 'above' ? x - 40 : x} y={label === 'above' ? y - 8 : y - 26} textAnchor={label === 'above' ? 'end' : 'middle'} fontSize={small} fill={hue === 'var(--fail)' ? hue : 'var(--ink)'} fontFamily={MONO}>
           {note}
         </text>
-      ) : null}
+      )}
       <rect className={css.hit} x={wide ? x - 38 : flat ? x - 40 : label === 'left' ? x - 92 : x - 24} y={wide ? y - 40 : flat ? y - 22 : y - 34} width={wide ? 120 : flat ? 80 : label === 'left' ? 116 : label === 'none' ? 48 : 92} height={wide ? 80 : flat ? 74 : 66} rx={6} />
     </g>
   );

@@ -108,3 +108,12 @@ export function tracePath(xs: readonly number[], ys: readonly number[], x: (v: n
   }
   return d;
 }
+
+/** Label heights pushed apart so that none covers another. */
+export function spaced(heights: number[], gap = 13): number[] {
+  const order = heights.map((h, i) => ({ h, i })).sort((a, b) => a.h - b.h);
+  for (let k = 1; k < order.length; k++) order[k]!.h = Math.max(order[k]!.h, order[k - 1]!.h + gap);
+  const out: number[] = [];
+  for (const { h, i } of order) out[i] = h;
+  return out;
+}

@@ -46,6 +46,8 @@ export interface State extends Snapshot {
   point: OperatingPoint;
   selected: string;
   paint: Paint;
+  /** Is the power path folded to a strip? */
+  folded: boolean;
   padMeasure: RequirementId;
   /** The last refusal, shown where it belongs and as a line at the bottom */
   refusal?: Problem;
@@ -77,6 +79,7 @@ export const useStore = create<State>(() => ({
   point: { line: 0, load: 0, air: 0 },
   selected: 'L1',
   paint: 'heat',
+  folded: false,
   padMeasure: 'phaseMargin',
   following: false,
   aside: [],
@@ -196,6 +199,7 @@ export const actions = {
   },
   select: (selected: string): void => set({ selected }),
   paint: (paint: Paint): void => set({ paint }),
+  foldPath: (): void => set((s) => ({ folded: !s.folded })),
   shadeBy: (padMeasure: RequirementId): void => set({ padMeasure }),
   keep(): void {
     const { kept, design, past, future } = get();

@@ -27,7 +27,7 @@ export function CornersStrip({ x, invert, y, wanted, handles }: { x: (f: number)
     e.preventDefault();
     // From where the last key has put it: its figures may still be under way.
     const now = (useStore.getState().design.control[key] as number | null) ?? wanted[key]!;
-    set(key, now * (e.shiftKey ? 1.1 : 1.01) ** by, `keys ${key}`);
+    set(key, now * (e.shiftKey ? 1.1 : 1.02) ** by, `keys ${key}`);
   };
   return (
     <g>

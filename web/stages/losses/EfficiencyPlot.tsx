@@ -2,7 +2,7 @@
 import { scaleLinear } from 'd3';
 import type { RefObject } from 'react';
 import { printQuantity as print } from '../../../core/quantity';
-import { tracePath, XAxis, YAxis } from '../../plots/axes';
+import { spaced, tracePath, XAxis, YAxis } from '../../plots/axes';
 import { useSize } from '../../plots/useSize';
 import plots from '../../plots/plots.module.css';
 import { useStore } from '../../state/store';
@@ -55,13 +55,4 @@ export function EfficiencyPlot({ svg }: { svg: RefObject<SVGSVGElement | null> }
       )}
     </div>
   );
-}
-
-/** Label heights pushed apart so that none covers another. */
-function spaced(heights: number[], gap = 13): number[] {
-  const order = heights.map((h, i) => ({ h, i })).sort((a, b) => a.h - b.h);
-  for (let k = 1; k < order.length; k++) order[k]!.h = Math.max(order[k]!.h, order[k - 1]!.h + gap);
-  const out: number[] = [];
-  for (const { h, i } of order) out[i] = h;
-  return out;
 }

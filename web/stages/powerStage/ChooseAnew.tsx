@@ -31,12 +31,12 @@ export function ChooseAnew() {
       ))}
       <p style={{ display: 'flex', flexWrap: 'wrap', gap: 6, alignItems: 'center', margin: '8px 0' }}>
         <b>Choose anew</b>
-        {(['loss', 'size'] as const).map((by) => (
+        {(['loss', 'size', 'cost'] as const).map((by) => (
           <button key={by} type="button" className={frame.chip} onClick={() => void chooseAnew(by)}>
             all by {by}
           </button>
         ))}
-        {(['loss', 'size'] as const).map((by) => (
+        {(['loss', 'size', 'cost'] as const).map((by) => (
           <button key={by} type="button" className={frame.chip} onClick={() => void chooseAnew(by, selected)}>
             {selected} by {by}
           </button>

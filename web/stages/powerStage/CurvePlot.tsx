@@ -1,12 +1,17 @@
 'use client';
 import { line, scaleLinear, scaleLog } from 'd3';
 import type { Curve } from '../../../core/parts/curves';
-import { axisPrefix } from '../../plots/axes';
+import { axisPrefix, spaced } from '../../plots/axes';
 import plots from '../../plots/plots.module.css';
 
 const WIDTH = 262;
 const HEIGHT = 150;
 const BOX = { left: 44, right: 8, top: 8, bottom: 30 };
+/** Room for the names of lines at their ends, and the least distance of two */
+const [NAMES, APART] = [48, 13];
+/** Width of a figure on the axes */
+const CHARACTER = 6.2;
+const COLOURS = ['var(--spruce)', 'var(--slate)', 'var(--plum)'];
 
 /** A characteristic of a part, small: each line with its name at its end. */
 export function CurvePlot({ curve }: { curve: Curve }) {
@@ -17,11 +22,15 @@ export function CurvePlot({ curve }: { curve: Curve }) {
     return [logarithmic || (k === 0 && low < 0) ? low : Math.min(0, low), Math.max(...values)];
   };
   const scale = (axis: Curve['x'], k: 0 | 1, range: [number, number]) => (axis.logarithmic ? scaleLog(span(k, true), range) : scaleLinear(span(k), range).nice(4));
-  const x = scale(curve.x, 0, [BOX.left, WIDTH - BOX.right]);
+  const right = WIDTH - (curve.lines.some((l) => l.name !== '') ? NAMES : BOX.right);
+  const x = scale(curve.x, 0, [BOX.left, right]);
   const y = scale(curve.y, 1, [HEIGHT - BOX.bottom, BOX.top]);
   const ticks = (s: typeof x, logarithmic?: true): number[] => {
-    const list = s.ticks(logarithmic ? 3 : 4);
-    return logarithmic ? list.filter((v) => Math.abs(Math.log10(v) - Math.round(Math.log10(v))) < 1e-9) : list;
+    if (!logarithmic) return s.ticks(4);
+    // Decades, and where there are few of them 2 and 5 of each as well.
+    const [low, high] = s.domain() as [number, number];
+    const marks = Math.log10(high / low) < 2.5 ? [1, 2, 5] : [1];
+    return Array.from({ length: Math.ceil(Math.log10(high / low)) + 2 }, (_, k) => 10 ** (Math.floor(Math.log10(low)) + k)).flatMap((d) => marks.map((m) => m * d)).filter((v) => v >= low * 0.999 && v <= high * 1.001);
   };
   const text = (axis: Curve['x'], v: number): string => {
     const { factor, symbol } = axisPrefix(axis.logarithmic ? [v] : (axis === curve.x ? x : y).domain(), axis.unit);
@@ -29,6 +38,13 @@ export function CurvePlot({ curve }: { curve: Curve }) {
   };
   const unit = (axis: Curve['x']): string => (axis.logarithmic ? '' : `, ${axisPrefix((axis === curve.x ? x : y).domain(), axis.unit).symbol}`);
   const path = line<[number, number]>(([a]) => x(a), ([, b]) => y(b)).defined(([a, b]) => (!curve.x.logarithmic || a > 0) && (!curve.y.logarithmic || b > 0));
+  // Decades first, then what finds room between them.
+  const isDecade = (v: number): boolean => Math.abs(Math.log10(v) - Math.round(Math.log10(v))) < 1e-9;
+  const along = ticks(x, curve.x.logarithmic);
+  const labelled = new Set<number>();
+  for (const v of curve.x.logarithmic ? [...along.filter(isDecade), ...along.filter((t) => !isDecade(t))] : along)
+    if ([...labelled].every((o) => Math.abs(x(o) - x(v)) > CHARACTER * text(curve.x, v).length + 6)) labelled.add(v);
+  const heights = spaced(curve.lines.map((l) => y(l.points.at(-1)![1])), APART);
   return (
     <figure style={{ margin: '0 0 8px' }} title={`Leaves out: ${curve.leavesOut}`}>
       <figcaption>
@@ -42,7 +58,7 @@ export function CurvePlot({ curve }: { curve: Curve }) {
       <svg width={WIDTH} height={HEIGHT} role="img" aria-label={`${curve.title}: ${curve.y.title === curve.title ? '' : curve.y.title} over ${curve.x.title}`} className={plots.axis}>
         {ticks(y, curve.y.logarithmic).map((v) => (
           <g key={v} transform={`translate(0 ${y(v)})`}>
-            <line x1={BOX.left} x2={WIDTH - BOX.right} className={plots.grid} />
+            <line x1={BOX.left} x2={right} className={plots.grid} />
             <text x={BOX.left - 5} dy="0.32em" textAnchor="end">
               {text(curve.y, v)}
             </text>
@@ -51,24 +67,23 @@ export function CurvePlot({ curve }: { curve: Curve }) {
         {ticks(x, curve.x.logarithmic).map((v) => (
           <g key={v} transform={`translate(${x(v)} 0)`}>
             <line y1={BOX.top} y2={HEIGHT - BOX.bottom} className={plots.grid} />
-            <text y={HEIGHT - BOX.bottom + 14} textAnchor={x(v) > WIDTH - 24 ? 'end' : 'middle'}>
-              {text(curve.x, v)}
-            </text>
+            {labelled.has(v) && (
+              <text y={HEIGHT - BOX.bottom + 14} textAnchor={x(v) > WIDTH - 24 ? 'end' : 'middle'}>
+                {text(curve.x, v)}
+              </text>
+            )}
           </g>
         ))}
-        {curve.lines.map((l, k) => {
-          const end = l.points.at(-1)!;
-          return (
-            <g key={l.name || k}>
-              <path d={path(l.points) ?? ''} fill="none" stroke={['var(--spruce)', 'var(--slate)', 'var(--plum)'][k]} strokeWidth={1.8} />
-              {l.name && (
-                <text x={x(end[0]) - 4} y={y(end[1]) - 4} textAnchor="end" style={{ fill: ['var(--spruce)', 'var(--slate)', 'var(--plum)'][k] }}>
-                  {l.name}
-                </text>
-              )}
-            </g>
-          );
-        })}
+        {curve.lines.map((l, k) => (
+          <g key={l.name || k}>
+            <path d={path(l.points) ?? ''} fill="none" stroke={COLOURS[k]} strokeWidth={1.8} />
+            {l.name && (
+              <text x={right + 4} y={heights[k]! + 4} style={{ fill: COLOURS[k] }}>
+                {l.name}
+              </text>
+            )}
+          </g>
+        ))}
       </svg>
     </figure>
   );

@@ -1,5 +1,5 @@
 'use client';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { goodsCurves, wireResistance, type Goods } from '../../../core/parts/goods';
 import { printQuantity as print, type UnitName } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
@@ -35,7 +35,7 @@ function taking(g: Goods, selected: string, cored: boolean): { says: string; act
 }
 
 /** Sinks, wires and core materials of the shelf, with what is drawn of them. */
-export function GoodsList({ kind }: { kind: Kind }) {
+export function GoodsList({ kind, children }: { kind: Kind; children: ReactNode }) {
   const design = useStore((s) => s.design);
   const selected = useStore((s) => s.selected);
   const [shown, setShown] = useState<string>();
@@ -90,6 +90,7 @@ export function GoodsList({ kind }: { kind: Kind }) {
         {goodsCurves(item).map((c) => (
           <CurvePlot key={c.title} curve={c} />
         ))}
+        {children}
       </div>
     </>
   );

@@ -4,10 +4,12 @@ import { printQuantity as print, SERIES } from '../../../core/quantity';
 import { topologyOf } from '../../../core/design';
 import { remedyOf } from '../../../core/evaluation';
 import { WorkingCard } from '../../frame/WorkingCard';
+import { useShelf } from '../../state/shelf';
 import { actions, useStore } from '../../state/store';
 import { choosable } from '../rows';
 import css from '../stages.module.css';
 import frame from '../../frame/frame.module.css';
+import { calledPart } from '../../../core/parts/edited';
 import type { Sizing } from '../../../core/topology';
 import { Branches } from './Branches';
 import { Candidates } from './Candidates';
@@ -46,6 +48,7 @@ export function PowerStage() {
 /** Every part with what is wanted and what is taken, stress against rating, and the working of the one selected. */
 function Parts() {
   const design = useStore((s) => s.design);
+  const shelf = useShelf();
   const selected = useStore((s) => s.selected);
   const { figures, corners, cornersFresh } = useStore((s) => s.answers);
   const topology = topologyOf(design)!;
@@ -73,8 +76,8 @@ function Parts() {
                   <td>
                     <b>{p.id}</b> <span className="muted">{p.title}{(p.copies ?? 1) > 1 ? `, ${p.copies} alike` : ''}</span>
                   </td>
-                  <td style={{ whiteSpace: 'nowrap' }}>{design.parts[p.id]!.part}</td>
-                  <td className={css.number}>{v ? (v.wanted > 0 ? `≥ ${print(v.wanted, v.unit)}` : '') : `≥ ${print(sizing.blocking[p.id]!.wanted, 'V')}`}</td>
+                  <td style={{ whiteSpace: 'nowrap' }}>{calledPart(design.parts[p.id]!, shelf)}</td>
+                  <td className={css.number}>{v ? (v.wanted > 0 ? `≥ ${print(v.wanted, v.unit)}` : '') : sizing.blocking[p.id] ? `≥ ${print(sizing.blocking[p.id]!.wanted, 'V')}` : ''}</td>
                   <td className={`${css.number} ${v && v.taken < v.wanted ? css.fails : ''}`}>{v ? print(v.taken, v.unit) : ratingOf(design.parts[p.id]!)}</td>
                   <td className="muted">{v ? [v.how, turnsOf(sizing.values, p.id)].filter(Boolean).join('; ') : 'blocking'}</td>
                 </tr>

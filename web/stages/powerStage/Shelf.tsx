@@ -71,7 +71,9 @@ export function Shelf() {
       <>
         {chips}
         <div className={css.columns} style={{ gridTemplateColumns: 'minmax(0, 1fr) 272px', height: 'auto' }} data-testid="shelf">
-          <GoodsList kind={goods} />
+          <GoodsList kind={goods}>
+            <OwnParts />
+          </GoodsList>
         </div>
       </>
     );

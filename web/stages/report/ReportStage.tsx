@@ -1,12 +1,14 @@
 'use client';
 import { SETTINGS, structureNamed } from '../../../core/control';
 import { requirementNamed } from '../../../core/corners/requirements';
-import { printQuantity as print, printRange } from '../../../core/quantity';
+import { printQuantity as print, printRange, printTyped } from '../../../core/quantity';
 import { topologyOf } from '../../../core/design';
 import { loadInWords } from '../../../core/surroundings/loads';
 import { MECHANISMS } from '../../../core/loss';
+import { calledPart } from '../../../core/parts/edited';
 import frame from '../../frame/frame.module.css';
 import { saveFile } from '../../state/session';
+import { useShelf } from '../../state/shelf';
 import { useStore } from '../../state/store';
 import { pointName } from '../pointName';
 import css from '../stages.module.css';
@@ -21,6 +23,7 @@ export function ReportStage() {
   const f = figures!;
   const { loop } = f;
   const { brief } = design;
+  const shelf = useShelf();
   const topology = topologyOf(design)!;
   // Figures that stand, stale, of before a branch was hung know nothing of it yet.
   const there = topology.slots.filter((p) => f.duties[p.id] !== undefined);
@@ -87,11 +90,11 @@ export function ReportStage() {
                   <tr key={p.id}>
                     <td>
                       <span style={{ whiteSpace: 'nowrap' }}>
-                        <b>{p.id}</b> {design.parts[p.id]!.part}
+                        <b>{p.id}</b> {calledPart(design.parts[p.id]!, shelf)}
                       </span>
                       <div className="muted">{p.title}{(p.copies ?? 1) > 1 ? `, ${p.copies} alike` : ''}</div>
                     </td>
-                    <td className={css.number}>{v ? (design.parts[p.id]!.kind === 'capacitor' ? v.how : print(v.taken, v.unit)) : ''}</td>
+                    <td className={css.number}>{v ? (design.parts[p.id]!.kind === 'capacitor' ? v.how : printTyped(v.taken, v.unit, 3)) : ''}</td>
                     <td className={css.number}>
                       {print(loss.total, 'W')}
                       <div className="muted" style={{ fontFamily: 'Commissioner Variable, sans-serif' }}>mostly {TITLE.get(main[0])}</div>

@@ -1,0 +1,78 @@
+'use client';
+import { REQUIREMENTS } from '../../core/corners/requirements';
+import { differences } from '../../core/design/difference';
+import type { Design } from '../../core/design';
+import type { Figures } from '../../core/evaluation';
+import { printQuantity as print } from '../../core/quantity';
+import { useStore } from '../state/store';
+import css from './frame.module.css';
+
+interface Column {
+  name: string;
+  design: Design;
+  figures: Figures | undefined;
+}
+
+/** What the kept states laid over the plots and the one in work differ in, side by side: figures at the point in view, then what was set. */
+export function KeptTable() {
+  const design = useStore((s) => s.design);
+  const kept = useStore((s) => s.kept);
+  const { figures, fresh, kept: keptFigures } = useStore((s) => s.answers);
+  const columns: Column[] = [...kept.filter((k) => k.visible).map((k) => ({ name: k.label, design: k.design, figures: keptFigures[k.id] })), { name: 'now', design, figures }];
+  const set = differences(columns.map((c) => c.design));
+  const rows = REQUIREMENTS.flatMap((r) => {
+    const values = columns.map((c) => (c.figures && (r.applies?.(c.figures, c.design) ?? true) ? r.value(c.figures, c.design) : NaN));
+    if (!values.some(Number.isFinite)) return [];
+    const better = (a: number, b: number): boolean => (r.direction === 'at most' ? a < b : a > b);
+    const best = values.reduce((a, b) => (Number.isNaN(a) || better(b, a) ? b : a));
+    const alike = values.every((v) => Math.abs(v - best) <= 5e-4 * Math.abs(best));
+    return [{ title: r.title, values, best, alike, unit: r.unit }];
+  });
+  const { point } = useStore.getState();
+  return (
+    <div className={css.keptTable} data-testid="kept-table">
+      <table>
+        <thead>
+          <tr>
+            <th>
+              at {print(point.line, 'V')}, {print(point.load, 'A')}
+            </th>
+            {columns.map((c) => (
+              <th key={c.name} className={css.keptFigure}>
+                {c.name}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody className={fresh ? '' : 'stale'}>
+          {rows.map(({ title, values, best, alike, unit }) => (
+            <tr key={title}>
+              <td>{title}</td>
+              {values.map((v, k) => (
+                <td key={columns[k]!.name} className={css.keptFigure} style={{ fontWeight: !alike && v === best ? 700 : undefined }} title={!alike && v === best ? 'the best of them' : undefined}>
+                  {Number.isNaN(v) ? '–' : print(v, unit)}
+                  {!alike && v === best ? ' ✓' : ''}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+        <tbody>
+          <tr>
+            <th colSpan={columns.length + 1}>{set.length === 0 ? 'nothing is set differently' : 'set differently'}</th>
+          </tr>
+          {set.map((d) => (
+            <tr key={d.path}>
+              <td>{d.title}</td>
+              {d.values.map((v, k) => (
+                <td key={columns[k]!.name} className={css.keptFigure}>
+                  {v}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
