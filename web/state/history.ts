@@ -21,6 +21,9 @@ function changeTo(state: Snapshot, from: Snapshot): Change {
 /** A list of states, the one nearest to the present last, as changes. */
 const packed = (states: readonly Snapshot[], present: Snapshot): Change[] => states.map((s, k) => changeTo(s, states[k + 1] ?? present));
 
+/** The same with nothing in it twice: a kept design and the one in work may be one object, which a change of one would change for both. */
+const apart = <T>(x: T): T => JSON.parse(JSON.stringify(x)) as T;
+
 /** The states that changes lead to; a change that does not fit ends them, and what lies behind it is lost. */
 function unpacked(list: readonly (Change | Snapshot)[], present: Snapshot): Snapshot[] {
   const found: Snapshot[] = [];
@@ -31,8 +34,8 @@ function unpacked(list: readonly (Change | Snapshot)[], present: Snapshot): Snap
       found.push((beside = entry));
       continue;
     }
-    const state = structuredClone(beside);
-    if (applyPatch(state, entry).some((error) => error !== null)) break;
+    const state = apart(beside);
+    if (applyPatch(state, apart(entry)).some((error) => error !== null)) break;
     known.set(state, { from: beside, change: entry });
     found.push((beside = state));
   }
