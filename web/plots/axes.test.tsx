@@ -1,6 +1,6 @@
 import { renderToStaticMarkup } from 'react-dom/server';
 import { scaleLinear, scaleLog } from 'd3';
-import { axisPrefix, LogXAxis, tracePath, XAxis, YAxis } from './axes';
+import { axisPrefix, LogXAxis, spaced, tracePath, XAxis, YAxis } from './axes';
 
 const texts = (markup: string): string[] => [...markup.matchAll(/<text[^>]*>([^<]*)<\/text>/g)].map((m) => m[1]!.replace(/<!-- -->/g, ''));
 
@@ -27,4 +27,10 @@ test('decades of a frequency axis carry their own prefix', () => {
 test('a trace lifts the pen where a value does not exist', () => {
   const same = (v: number): number => v;
   expect(tracePath([0, 1, 2, 3], [1, NaN, 3, 4], same, same)).toBe('M0.0 1.0M2.0 3.0L3.0 4.0');
+});
+
+test('labels that would cover one another are pushed apart, in their order and no further than needed', () => {
+  expect(spaced([10, 50, 90])).toEqual([10, 50, 90]);
+  expect(spaced([20, 22, 21])).toEqual([20, 46, 33]);
+  expect(spaced([], 13)).toEqual([]);
 });

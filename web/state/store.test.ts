@@ -1,5 +1,5 @@
 import demo from '../../demo/cabin-lighting-rail.json';
-import { chooseTopology } from '../../core/choice';
+import { chooseTopology, hangBranch } from '../../core/choice';
 import { readDesignValue, type Design } from '../../core/design';
 import { evaluate } from '../../core/evaluation';
 import { SHELF } from '../../shelf';
@@ -152,5 +152,30 @@ describe('another topology', () => {
     actions.answer({ figures: found.value, fresh: true });
     actions.edit({ 'parts.L1.inductance': 33e-6 });
     expect([now().answers.figures, now().answers.fresh]).toEqual([found.value, false]);
+  });
+});
+
+describe('what a change leaves on screen', () => {
+  const answered = (): void => actions.answer({ figures: { mark: 1 } as never, fresh: true, cornersFresh: true, map: { rows: [] }, mapRows: [[]] });
+  test('a branch more: the figures stay, stale, and rows of a map of before do not', () => {
+    answered();
+    const hung = hangBranch(now().design, 'damping', SHELF);
+    if (!hung.ok) throw new Error(hung.problem.message);
+    actions.take(hung.value);
+    expect([now().answers.figures, now().answers.fresh, now().answers.cornersFresh, now().answers.mapRows]).toEqual([{ mark: 1 }, false, false, undefined]);
+  });
+  test('another topology: they speak of parts that are gone', () => {
+    answered();
+    const other = chooseTopology(now().design, 'buck-diode', SHELF);
+    if (!other.ok) throw new Error(other.problem.message);
+    actions.take(other.value);
+    expect([now().answers.figures, now().answers.map]).toEqual([undefined, undefined]);
+  });
+  test('the path folds and unfolds, which is no step of undo', () => {
+    const { past } = now();
+    actions.foldPath();
+    expect(now().folded).toBe(true);
+    actions.foldPath();
+    expect([now().folded, now().past]).toEqual([false, past]);
   });
 });
