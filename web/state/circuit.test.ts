@@ -29,7 +29,11 @@ async function answer(value: unknown): Promise<void> {
 }
 
 beforeEach(async () => {
-  mockAnswers.length = 0;
+  // Nothing of the test before is under way any more.
+  for (let k = 0; k < 10; k++) {
+    for (const done of mockAnswers.splice(0)) done(fail('no-cycle', '', 'none', 'other values'));
+    await tick();
+  }
   circuitActions.close();
   await storage().circuits.clear();
   useStore.setState({ refusal: undefined, unstored: undefined });
