@@ -39,7 +39,7 @@ interface Box {
 }
 
 /** Boxes of the labels and of the symbols, in pixels. */
-const boxes = (page: Page): Promise<{ labels: Box[]; symbols: Box[] }> =>
+const boxes = (page: Page): Promise<{ labels: Box[]; symbols: Box[]; paper: Box }> =>
   page.getByRole('region', { name: 'Power path' }).evaluate((section) => {
     const box = (e: Element, part: string, what: string) => {
       const { x, y, width, height } = e.getBoundingClientRect();
@@ -48,6 +48,7 @@ const boxes = (page: Page): Promise<{ labels: Box[]; symbols: Box[] }> =>
     const parts = [...section.querySelectorAll('[data-part]')];
     const nameOf = (e: Element): string => e.getAttribute('data-part')!;
     return {
+      paper: box(section, '', 'paper'),
       labels: parts.flatMap((g) => [...g.querySelectorAll('text')].filter((t) => t.textContent!.trim() !== '').map((t) => box(t, nameOf(g), t.textContent!))),
       symbols: parts.map((g) => box(g.querySelector('g[transform]')!, nameOf(g), 'symbol')),
     };
@@ -56,10 +57,12 @@ const boxes = (page: Page): Promise<{ labels: Box[]; symbols: Box[] }> =>
 /** How far two boxes reach into one another, in pixels; letters do not fill their boxes. */
 const depth = (a: Box, b: Box): number => Math.min(Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x), Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y));
 const SLACK = 3.5;
+/** px of a line of text that is 11 px high */
+const SMALLEST = 11;
 
 async function overlaps(page: Page): Promise<string[]> {
-  const { labels, symbols } = await boxes(page);
-  const found: string[] = [];
+  const { labels, symbols, paper } = await boxes(page);
+  const found: string[] = labels.filter((a) => a.x < paper.x || a.x + a.width > paper.x + paper.width || a.height < SMALLEST).map((a) => `"${a.what}" of ${a.part} is cut off, or too small`);
   labels.forEach((a, i) => {
     for (const b of labels.slice(i + 1)) if (depth(a, b) > SLACK) found.push(`"${a.what}" of ${a.part} on "${b.what}" of ${b.part}`);
     for (const s of symbols) if (s.part !== a.part && depth(a, s) > SLACK) found.push(`"${a.what}" of ${a.part} on the symbol of ${s.part}`);

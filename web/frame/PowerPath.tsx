@@ -22,8 +22,11 @@ export function PowerPath() {
   const folded = useStore((s) => s.folded);
   const [box, { width, height }] = useSize<HTMLDivElement>();
   const { drawing } = topologyOf(design)!;
-  // Pixels of a unit of the drawing; text keeps its size however far that shrinks.
-  const scale = width > 0 ? Math.min(width / (drawing.width + 28), height / (drawing.height + 40)) : 1;
+  // Text keeps its size however far the drawing shrinks: what stands at its right end may want more room than the drawing has.
+  const units = width > 0 ? SMALLEST / (width / (drawing.width + 28)) : SMALL;
+  const right = Math.max(drawing.width + 14, ...drawing.symbols.filter((s) => s.symbol === 'load').map((s) => s.x + 27 + CHARACTER * Math.max(SMALL, units) * endValue(s, design, figures).length));
+  /** Pixels of a unit of the drawing */
+  const scale = width > 0 ? Math.min(width / (right + 14), height / (drawing.height + 40)) : 1;
   if (folded) return <FoldedPath drawn={drawing.symbols} design={design} figures={figures} paint={paint} selected={selected} fresh={fresh} />;
   const most = figures ? Math.max(...Object.values(figures.duties).map((d) => d.rms)) : 1;
   const amps = (slot: string): number => {
@@ -45,7 +48,7 @@ export function PowerPath() {
         </button>
       </div>
       <div ref={box} style={{ height: '100%' }}>
-      <svg viewBox={`-14 -34 ${drawing.width + 28} ${drawing.height + 40}`} width="100%" height="100%" preserveAspectRatio="xMidYMid meet" className={fresh ? '' : 'stale'}>
+      <svg viewBox={`-14 -34 ${right + 14} ${drawing.height + 40}`} width="100%" height="100%" preserveAspectRatio="xMidYMid meet" className={fresh ? '' : 'stale'}>
         <g stroke="var(--ink)" fill="none" strokeLinecap="round" strokeLinejoin="round">
           {drawing.wires.map(({ points, carries }, i) => (
             <path key={i} d={'M' + points.map((p) => p.join(' ')).join('L')} strokeWidth={paint === 'amps' && carries !== '' ? 1 + (4.5 * amps(carries)) / most : 1.8} />
@@ -128,8 +131,8 @@ const slotOf = (s: DrawnSymbol): string => s.slot ?? s.id;
 
 /** px of the smallest text, and units of the drawing that it has where the drawing is at its own size */
 const [SMALLEST, SMALL, NAME] = [11, 10.5, 12];
-/** Height of a line over the size of its text */
-const LINE = 1.18;
+/** Height of a line, and width of a figure, over the size of the text */
+const [LINE, CHARACTER] = [1.18, 0.62];
 
 /** One line of a label. */
 interface Line {
@@ -159,7 +162,7 @@ function DrawnPart({ drawn, design, figures, paint, selected, amps, scale, roomB
   const open = (): void => actions.select(id);
   // Beside a symbol all stands in one column; a part that lies in its wire has its name below, and what is painted on it above.
   const beside = label === 'right' || label === 'left' || wide;
-  const values = wrapped(part ? valueOf(id, design, figures) : endValue(drawn, design, figures), beside ? scale < 0.9 : scale < 0.8 && roomBelow);
+  const values = wrapped(part ? valueOf(id, design, figures) : endValue(drawn, design, figures), scale < 0.9 && (beside || roomBelow));
   const lines: Line[] = [{ text: drawn.id, kind: 'name' as const }, ...values.map((text) => ({ text, kind: 'value' as const })), ...(beside ? [{ text: note, kind: 'note' as const }] : [])].filter((l) => l.text !== '');
   const at = wide ? { x: x + 31, anchor: 'start' as const } : label === 'right' ? { x: x + 25, anchor: 'start' as const } : label === 'left' ? { x: x - 25, anchor: 'end' as const } : { x, anchor: 'middle' as const };
   const first = beside ? y - ((lines.length - 1) / 2) * step + 0.35 * small : y + 24 + 0.9 * named;
