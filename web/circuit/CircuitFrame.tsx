@@ -11,6 +11,7 @@ import { KeyList } from '../frame/KeyList';
 import { Messages } from '../frame/Messages';
 import stages from '../stages/stages.module.css';
 import { circuitActions, useCircuit } from '../state/circuit';
+import { CircuitFind } from './CircuitFind';
 import { CircuitLoop } from './CircuitLoop';
 import { CircuitLosses } from './CircuitLosses';
 import { CircuitReeds } from './CircuitReeds';
@@ -87,6 +88,7 @@ export function CircuitFrame() {
         </span>
       </footer>
       <Messages />
+      <CircuitFind help={() => list(true)} />
       <KeyList keys={KEYS} open={listed} onClose={() => list(false)} />
     </div>
   );

@@ -1,5 +1,6 @@
 import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
+import { useOverlay } from '../frame/Find';
 import { typing } from '../frame/typing';
 import { STAGES } from '../stages/list';
 import { circuitActions } from '../state/circuit';
@@ -16,6 +17,7 @@ export const KEYS: readonly (readonly [key: string, what: string])[] = [
   [SHOWN.map((s) => s.key).join(' '), `${SHOWN.map((s) => s.title).join(', ')}`],
   ['Ctrl Z', 'undo'],
   ['Ctrl Shift Z', 'redo'],
+  ['Ctrl K', 'find a stage, element or action'],
   ['Ctrl S', 'save the circuit as a file'],
   ['?', 'this list'],
 ];
@@ -28,7 +30,8 @@ export function useKeys(help: () => void): void {
       const command = e.ctrlKey || e.metaKey;
       const key = e.key.toLowerCase();
       const stage = SHOWN.find((s) => s.key === e.key);
-      if (command && key === 's') saveFile();
+      if (command && key === 'k') useOverlay.setState({ find: true });
+      else if (command && key === 's') saveFile();
       else if (typing(e)) return;
       else if (command && key === 'z') (e.shiftKey ? circuitActions.redo : circuitActions.undo)();
       else if (command && key === 'y') circuitActions.redo();

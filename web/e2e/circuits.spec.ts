@@ -56,7 +56,9 @@ test('a circuit with roles: opened from its file, seen in Waveforms, Loop and Lo
   await expect(page.getByTestId('circuit-efficiency')).toContainText('%');
 
   // A fifth of the output capacitance: the loop crosses higher, and stands for less.
-  await page.locator('[data-element="C2"]').click();
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('C2 ·');
+  await page.keyboard.press('Enter');
   await page.getByRole('button', { name: /^C2 capacitance/ }).click();
   await page.getByRole('textbox', { name: 'C2 capacitance' }).fill('much');
   await page.keyboard.press('Enter');

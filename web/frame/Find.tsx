@@ -21,13 +21,15 @@ export const FindButton = () => (
   </button>
 );
 
-interface Entry {
+/** Something that can be found by its name. */
+export interface Entry {
   group: string;
   label: string;
   act: () => unknown;
 }
 
-function useEntries(): Entry[] {
+/** What there is of a design. */
+export function useDesignEntries(): Entry[] {
   const router = useRouter();
   const design = useStore((s) => s.design);
   const figures = useStore((s) => s.answers.figures);
@@ -54,10 +56,9 @@ function useEntries(): Entry[] {
   return [...stages, ...parts, ...shown, ...acts];
 }
 
-/** Ctrl K: any stage, part, figure or action by name. */
-export function Find() {
+/** Ctrl K: any of the entries by name. @param what they are, in a few words */
+export function Find({ entries, what = 'a stage, a part, a figure, an action' }: { entries: readonly Entry[]; what?: string }) {
   const open = useOverlay((s) => s.find);
-  const entries = useEntries();
   const close = (): void => useOverlay.setState({ find: false });
   return (
     <Dialog open={open} onClose={close} fullWidth maxWidth="sm" aria-label="Find" sx={{ '& .MuiDialog-container': { alignItems: 'flex-start' } }}>
@@ -75,7 +76,7 @@ export function Find() {
           if (entry) void entry.act();
         }}
         slotProps={{ listbox: { sx: { fontSize: 13, maxHeight: 380 } } }}
-        renderInput={(params) => <TextField {...params} autoFocus placeholder="a stage, a part, a figure, an action" variant="outlined" sx={{ '& fieldset': { border: 0 }, '& input:focus-visible': { outline: 'none' } }} />}
+        renderInput={(params) => <TextField {...params} autoFocus placeholder={what} variant="outlined" sx={{ '& fieldset': { border: 0 }, '& input:focus-visible': { outline: 'none' } }} />}
       />
     </Dialog>
   );

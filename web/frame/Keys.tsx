@@ -4,7 +4,7 @@ import { useEffect } from 'react';
 import { STAGES } from '../stages/list';
 import { saveFile } from '../state/session';
 import { actions } from '../state/store';
-import { Find, useOverlay } from './Find';
+import { Find, useDesignEntries, useOverlay } from './Find';
 import { KeyList } from './KeyList';
 import { typing } from './typing';
 
@@ -47,7 +47,7 @@ export function Keys() {
   }, [router]);
   return (
     <>
-      <Find />
+      <Find entries={useDesignEntries()} />
       <KeyList keys={KEYS} open={open} onClose={() => useOverlay.setState({ keys: false })} />
     </>
   );
