@@ -160,11 +160,11 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     rightHalfPlaneZero,
     crossoverLimit: (input, sizing, point) => (rightHalfPlaneZero(input, sizing, point) ?? Infinity) / 4,
     stage,
-    duty: (input, sizing, point) => dutyNear(forecast(input, sizing, point).duty, 0.9),
+    duty: (input, sizing, point) => dutyNear(solve(input, sizing.values, point).duty, 0.9),
     start(input, sizing, point) {
       const s = solve(input, sizing.values, point);
       const { brief } = input;
-      return { C2: brief.output.voltage, ...(outputs === 2 ? { C4: forecast(input, sizing, point).outputs![1]! } : {}), C3: s.clamp, T1: s.mode === 'continuous' ? s.low + (s.over / sizing.values.T1!.taken) * s.t[0] : 0 };
+      return { C2: brief.output.voltage, ...(outputs === 2 ? { C4: s.shared.volts[1]! } : {}), C3: s.clamp, T1: s.mode === 'continuous' ? s.low + (s.over / sizing.values.T1!.taken) * s.t[0] : 0 };
     },
     signals,
     windings: { T1: windings },
