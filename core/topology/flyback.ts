@@ -26,7 +26,7 @@ const CLAMP_RIPPLE = 0.05;
 
 /** A flyback with one or two outputs: the file’s head says how it works; see flybackOne.ts and flybackTwo.ts for what differs. */
 export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
-  const { channels, voltageOf, loadOf, largestMean, reflected, clampResistance, atWorst, nearly, solve, forecast } = flybackCycle(outputs);
+  const { channels, voltageOf, loadOf, largestMean, reflected, clampResistance, atWorst, nearly, forecast } = flybackCycle(outputs);
   const windings = [winding('T1', 'primary', 0.5), ...channels.map((c) => winding('T1', c.winding.replace('T1 ', ''), c.share))];
 
   const ratio = (input: SizingInput): Working => {
@@ -160,18 +160,20 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     rightHalfPlaneZero,
     crossoverLimit: (input, sizing, point) => (rightHalfPlaneZero(input, sizing, point) ?? Infinity) / 4,
     stage,
-    duty: (input, sizing, point) => dutyNear(solve(input, sizing.values, point).duty, 0.9),
+    duty: (input, sizing, point) => dutyNear(nearly(input, sizing.values, point).duty, 0.9),
     start(input, sizing, point) {
-      const s = solve(input, sizing.values, point);
+      const s = nearly(input, sizing.values, point);
       const { brief } = input;
-      return { C2: brief.output.voltage, ...(outputs === 2 ? { C4: s.shared.volts[1]! } : {}), C3: s.clamp, T1: s.mode === 'continuous' ? s.low + (s.over / sizing.values.T1!.taken) * s.t[0] : 0 };
+      const p = partsOf(input);
+      const second = (): number => (sizing.values['T1 third']!.taken / sizing.values['T1 secondary']!.taken) * (brief.output.voltage + p.D1.drop) - p.D3.drop;
+      return { C2: brief.output.voltage, ...(outputs === 2 ? { C4: second() } : {}), C3: s.clamp, T1: s.mode === 'continuous' ? s.low + (s.over / sizing.values.T1!.taken) * s.t[0] : 0 };
     },
     signals,
     windings: { T1: windings },
     landmarks(input, sizing, point) {
       const { values } = sizing;
       const p = partsOf(input);
-      const s = solve(input, values, point);
+      const s = nearly(input, values, point);
       const n = values['T1 secondary']!.taken / values['T1 primary']!.taken;
       const [L, C] = [n ** 2 * values.T1!.taken, values.C2!.taken];
       const first = s.mode === 'continuous'
