@@ -1,3 +1,4 @@
+import { writeFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 
 /** Work that can not be lost: two tabs, a full disk, a damaged record, a worker that dies. */
@@ -138,9 +139,11 @@ test('a drag shows figures while it moves', async ({ page }) => {
   await page.mouse.up();
 });
 
-test('a file that is far too large is refused at once', async ({ page }) => {
+test('a file that is far too large is refused at once', async ({ page }, { outputPath }) => {
   await ready(page);
-  await page.getByTestId('open-file').setInputFiles({ name: 'huge.json', mimeType: 'application/json', buffer: Buffer.alloc(40e6, '[') });
+  const huge = outputPath('huge.json');
+  writeFileSync(huge, Buffer.alloc(40e6, '['));
+  await page.getByTestId('open-file').setInputFiles(huge);
   await expect(page.getByText('a file of 40 MB is no design')).toBeVisible({ timeout: 2000 });
 });
 
