@@ -139,9 +139,9 @@ test('a drag shows figures while it moves', async ({ page }) => {
   await page.mouse.up();
 });
 
-test('a file that is far too large is refused at once', async ({ page }, { outputPath }) => {
+test('a file that is far too large is refused at once', async ({ page }, info) => {
   await ready(page);
-  const huge = outputPath('huge.json');
+  const huge = info.outputPath('huge.json');
   writeFileSync(huge, Buffer.alloc(40e6, '['));
   await page.getByTestId('open-file').setInputFiles(huge);
   await expect(page.getByText('a file of 40 MB is no design')).toBeVisible({ timeout: 2000 });
