@@ -102,6 +102,7 @@ test('a state is kept, survives a reload beside the changed design, and undo sti
   await expect(page.getByTestId('part-panel')).toContainText('C2 ·');
   await page.getByRole('button', { name: 'Unfold the power path' }).click();
   await expect(page.locator('[data-part="C2"]')).toBeVisible();
+  expect(await page.locator('[data-part="C2"] text').evaluateAll((all) => Math.min(...all.map((t) => t.getBoundingClientRect().height)))).toBeGreaterThan(11);
   await page.waitForTimeout(300); // the write to the browser's store is under way
   await page.reload();
   await expectFigures(page, changed);

@@ -13,13 +13,15 @@ import css from './frame.module.css';
 const MONO = "'Sometype Mono Variable', monospace";
 const PAINTS: Paint[] = ['amps', 'heat', 'stress'];
 
+/** The converter from line to load, drawn, or folded to a strip. */
+export const PowerPath = () => (useStore((s) => s.folded) ? <FoldedPath /> : <DrawnPath />);
+
 /** The converter drawn from line to load, its part values on it; a click opens a part at the right. */
-export function PowerPath() {
+function DrawnPath() {
   const design = useStore((s) => s.design);
   const paint = useStore((s) => s.paint);
   const selected = useStore((s) => s.selected);
   const { figures, fresh } = useStore((s) => s.answers);
-  const folded = useStore((s) => s.folded);
   const [box, { width, height }] = useSize<HTMLDivElement>();
   const { drawing } = topologyOf(design)!;
   // Text keeps its size however far the drawing shrinks: what stands at its right end may want more room than the drawing has.
@@ -27,7 +29,6 @@ export function PowerPath() {
   const right = Math.max(drawing.width + 14, ...drawing.symbols.filter((s) => s.symbol === 'load').map((s) => s.x + 27 + CHARACTER * Math.max(SMALL, units) * endValue(s, design, figures).length));
   /** Pixels of a unit of the drawing */
   const scale = width > 0 ? Math.min(width / (right + 14), height / (drawing.height + 40)) : 1;
-  if (folded) return <FoldedPath drawn={drawing.symbols} design={design} figures={figures} paint={paint} selected={selected} fresh={fresh} />;
   const most = figures ? Math.max(...Object.values(figures.duties).map((d) => d.rms)) : 1;
   const amps = (slot: string): number => {
     if (!figures) return 0;
@@ -70,8 +71,13 @@ export function PowerPath() {
 const heightOf = ({ height }: { height: number }): number => Math.round(Math.min(340, Math.max(178, 0.8 * (height + 40))));
 
 /** The path as one line, from line to load: each part with what is painted on it. */
-function FoldedPath({ drawn, design, figures, paint, selected, fresh }: { drawn: readonly DrawnSymbol[]; design: Design; figures: Figures | undefined; paint: Paint; selected: string; fresh: boolean }) {
-  const parts = [...new Map(drawn.filter(isPart).sort((a, b) => a.x - b.x).map((s) => [slotOf(s), s])).keys()];
+function FoldedPath() {
+  const design = useStore((s) => s.design);
+  const paint = useStore((s) => s.paint);
+  const selected = useStore((s) => s.selected);
+  const { figures, fresh } = useStore((s) => s.answers);
+  const drawn = topologyOf(design)!.drawing.symbols;
+  const parts = [...new Map(drawn.filter(isPart).toSorted((a, b) => a.x - b.x).map((s) => [slotOf(s), s])).keys()];
   return (
     <section className={`${css.path} ${css.folded}`} aria-label="Power path">
       <div className={`${css.foldedParts} ${fresh ? '' : 'stale'}`}>
