@@ -1,4 +1,4 @@
-import { STRUCTURES, structureNamed } from '../control';
+import { AMPLIFIERS, STRUCTURES, structureNamed } from '../control';
 import type { Part, PartKind } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
 import { refusal, topologyNamed, TOPOLOGIES } from '../topology';
@@ -99,7 +99,7 @@ export function changeBrief(d: Design, changes: Readonly<Partial<Design['brief']
 }
 
 /** Corners set by hand go with the plant that they were set for. */
-const placedAnew = Object.fromEntries(STRUCTURES.flatMap((c) => c.amplifier.handles.map((h) => [`control.${h.key}`, null])));
+const placedAnew = Object.fromEntries(AMPLIFIERS.flatMap((a) => a.handles.map((h) => [`control.${h.key}`, null])));
 
 /** What a part adds to what the others carry: one that adds least is a fair guess where none is chosen yet. */
 function burden(p: Part): number {

@@ -1,6 +1,5 @@
 import { printQuantity as print } from '../quantity';
 import { COMMAND } from './command';
-import { typeThree } from './typeThree';
 import type { Control, ControlStructure, Drive, StageAhead } from './types';
 
 /**
@@ -55,10 +54,9 @@ function drive(stage: StageAhead, control: Control): Drive {
 
 export const peakCurrent: ControlStructure = {
   id: 'peak-current',
-  title: 'Peak current, type III',
+  title: 'Peak current',
   sets: 'the peak current',
   by: 'by its peak current',
-  amplifier: typeThree,
   settings: { slope: { unit: 'A/s', title: 'compensation ramp', value: 'placed' } },
   refuses: ({ current }) => (current ? undefined : { code: 'range', where: 'control.method', message: 'this power stage is not driven by its peak current here', remedy: 'choose voltage mode, or another topology' }),
   drive,

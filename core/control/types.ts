@@ -8,6 +8,8 @@ import type { Working } from '../working';
 /** What all control structures are given by the design, beside their own settings. */
 export interface Common {
   method: string;
+  /** What makes the command of what the output is off */
+  amplifier: string;
   /** Hz, and degrees, wanted at the middle of the line and full load */
   crossover: number;
   phaseMargin: number;
@@ -28,8 +30,10 @@ export type Control = Common & Readonly<Record<string, number | string | boolean
 export interface Setting {
   unit: UnitName;
   title: string;
-  /** Placed by the structure unless it is set (null: as placed); else it has a value, this one when left out */
-  value: 'placed' | number;
+  /** Placed unless it is set (null: as placed); none unless it is set (null: not there); else it has a value, this one when left out */
+  value: 'placed' | 'none' | number;
+  /** Where it may be none: how that reads, and what it begins with when it is given */
+  none?: { reads: string; begins: number };
   /** Among the fields of the brief? Those of a compensator stand beside its plot */
   asked?: true;
 }
@@ -77,7 +81,10 @@ export interface Rational {
 
 /** An error amplifier with its network: how it is placed on a plant, built, and what it transfers. */
 export interface Amplifier {
+  id: string;
   title: string;
+  /** In a sentence's middle, for reports: "by a transconductance amplifier"; nothing where it is the usual */
+  by?: string;
   /** What the network is rounded to, as it is called */
   series: string;
   settings: Readonly<Record<string, Setting>>;
@@ -89,8 +96,10 @@ export interface Amplifier {
   place(plant: Complex, control: Control): Result<Corners>;
   /** The network for corners that are wanted, and the corners that it has. Problem "network" where none can be built. */
   build(wanted: Corners, control: Control, held: Held): Result<{ built: Corners; network: Network }>;
-  /** V out per V that the output is off */
+  /** V out per V that the output is off, by its corners alone */
   transfer(built: Corners): Rational;
+  /** The same with what the amplifier itself lacks, where the design says so */
+  real?(built: Corners, network: Network, control: Control): Rational;
   placement: Pick<Working, 'formula' | 'source' | 'leavesOut'>;
 }
 
@@ -139,7 +148,6 @@ export interface ControlStructure {
   sets: string;
   /** In a sentence's middle, for reports: "by its peak current"; nothing where it is the usual */
   by?: string;
-  amplifier: Amplifier;
   /** Settings besides the amplifier's */
   settings: Readonly<Record<string, Setting>>;
   /** Why it can not drive this stage; undefined when it can */

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { must, openDemo } from '../../demo/open';
-import { billOf, structureOf } from '../evaluation/bill';
+import { amplifierOf, billOf } from '../evaluation/bill';
 import { standAt } from '../evaluation/standing';
 import { BREAK } from '../evaluation/assemble';
 import { closeStage } from '../evaluation/closed';
@@ -22,7 +22,7 @@ describe.each(['cabin-lighting-rail', 'door-motor', 'radio', 'gate-supplies'])('
   const bill = billOf(d);
   const point = { line: (d.brief.line.min + d.brief.line.max) / 2, load: d.brief.load.max, air: 25 };
   const stage = must(settleStage(bill, must(standAt(bill, point)).only!, () => 25));
-  const transfer = structureOf(bill.input).amplifier.transfer(must(compensatorOf(d)).built);
+  const transfer = amplifierOf(bill.input).transfer(must(compensatorOf(d)).built);
   const closed = must(closeStage(stage, loopAround(d, stage, transfer)));
   const roles = { ...stage.roles, loops: [{ title: 'output', source: BREAK }] };
   const read = must(readConverter(JSON.stringify({ ...closed.circuit, roles: { ...roles, outputs: roles.outputs.map((o, k) => (k === 0 ? { ...o, voltage: d.brief.output.voltage } : o)) } })));

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { change, must, openDemo } from '../../demo/open';
 import type { Design } from '../design';
 import { BREAK } from '../evaluation/assemble';
-import { billOf, structureOf } from '../evaluation/bill';
+import { amplifierOf, billOf } from '../evaluation/bill';
 import { closeStage } from '../evaluation/closed';
 import { compensatorOf, loopAround, senseResistance } from '../evaluation/loop';
 import { settleStage, type SettledStage } from '../evaluation/settleStage';
@@ -18,7 +18,7 @@ import { closeLoop } from '../testing/averagedLoop';
 import { among, patience, runs } from '../testing/thorough';
 import type { OperatingPoint } from '../topology';
 import type { ClosedStage } from '../evaluation/closed';
-import type { TypeThree } from '../control/network';
+import type { TypeThree } from '../control/amplifiers/network';
 import { standAt } from '../evaluation/standing';
 import { stepAnswer, type StepAnswer } from './step';
 
@@ -28,7 +28,7 @@ function closedAt(d: Design, point: OperatingPoint, gain = 1): { stage: SettledS
   const { only, mains } = must(standAt(bill, point));
   const stage = must(settleStage(bill, only ?? mains!.at(1, mains!.crest()), () => 25));
   const { built } = must(compensatorOf(d));
-  const transfer = structureOf(bill.input).amplifier.transfer({ ...built, integrator: gain * built.integrator! });
+  const transfer = amplifierOf(bill.input).transfer({ ...built, integrator: gain * built.integrator! });
   const loop = loopAround(d, stage, transfer, stage.roles.mains ? { current: stage.roles.mains.current, ohms: senseResistance(bill, d) } : 'output');
   return { stage, loop, built: built as unknown as TypeThree, closed: must(closeStage(stage, loop)) };
 }

@@ -28,12 +28,18 @@ export function readDesignValue(raw: unknown): Result<Design> {
     const newer = typeof version === 'number' && version > VERSION;
     return fail('version', 'version', `version ${quoted(String(JSON.stringify(version)))} is not known here`, newer ? 'open it with a newer Jump Reed' : `write "version": ${VERSION}`);
   }
-  const numbers = readQuantities(raw, '');
+  const numbers = readQuantities(renamed(raw), '');
   if (!numbers.ok) return numbers;
   const parsed = Design.safeParse(numbers.value);
   if (!parsed.success) return { ok: false, problem: schemaProblem(parsed.error.issues[0]!) };
   const [first] = checkDesign(parsed.data);
   return first ? { ok: false, problem: first } : ok(parsed.data);
+}
+
+/** What older files call otherwise: until amplifiers were chosen by themselves, one of them was a method of its own. */
+function renamed(raw: object): object {
+  const { control } = raw as { control?: { method?: unknown } };
+  return control?.method === 'voltage-transconductance' ? { ...raw, control: { ...control, method: 'voltage', amplifier: 'transconductance' } } : raw;
 }
 
 /** Replace text by numbers wherever a field measures something. */

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { SETTINGS, STRUCTURES, type Control as ControlOf } from '../control';
+import { AMPLIFIERS, SETTINGS, STRUCTURES, type Control as ControlOf } from '../control';
 import { Branch } from '../branches/branch';
 import { Part } from '../parts/schema';
 import { Brief, Drive } from '../surroundings/brief';
@@ -9,12 +9,13 @@ import { Brief, Drive } from '../surroundings/brief';
 export const KIND = 'jump-reed design';
 export const VERSION = 1;
 
-/** null: the placed value stands. */
+/** null: the placed value stands, or there is none. */
 const placed = z.number().positive().nullable();
 
 /** What all control structures are given, and the settings of each by its key: what the chosen one does not have rests. */
 export const Control: z.ZodType<ControlOf> = z.strictObject({
   method: z.enum(STRUCTURES.map((s) => s.id) as [string, ...string[]]).default(STRUCTURES[0]!.id),
+  amplifier: z.enum(AMPLIFIERS.map((a) => a.id) as [string, ...string[]]).default(AMPLIFIERS[0]!.id),
   /** Hz, wanted at the middle of the line and full load */
   crossover: z.number().positive(),
   /** °, wanted there */
@@ -27,7 +28,7 @@ export const Control: z.ZodType<ControlOf> = z.strictObject({
   reference: z.number().positive(),
   /** Network in preferred values (E12 capacitors, E96 resistors); the loop is computed with what it gives */
   rounded: z.boolean(),
-  ...Object.fromEntries(Object.entries(SETTINGS).map(([key, { value }]) => [key, value === 'placed' ? placed.default(null) : z.number().positive().default(value)])),
+  ...Object.fromEntries(Object.entries(SETTINGS).map(([key, { value }]) => [key, typeof value === 'string' ? placed.default(null) : z.number().positive().default(value)])),
 }) as unknown as z.ZodType<ControlOf>;
 
 const requirement = z.strictObject({ limit: z.number(), on: z.boolean() });

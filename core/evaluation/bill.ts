@@ -1,6 +1,5 @@
-import { structureNamed } from '../control';
-import type { Control, ControlStructure, Drive, StageAhead } from '../control/types';
-import { voltageTypeThree } from '../control/voltageTypeThree';
+import { AMPLIFIERS, amplifierNamed, STRUCTURES, structureNamed } from '../control';
+import type { Amplifier, Control, ControlStructure, Drive, StageAhead } from '../control/types';
 import { topologyOf } from '../design/topologyOf';
 import { remembered } from '../design/remembered';
 import type { Design } from '../design/schema';
@@ -46,7 +45,10 @@ export function changedBill(bill: Bill, values: Readonly<Record<string, number>>
 }
 
 /** The control structure of a sizing input: voltage mode where none is asked for. */
-export const structureOf = ({ control }: Pick<SizingInput, 'control'>): ControlStructure => structureNamed(control?.method ?? voltageTypeThree.id)!;
+export const structureOf = ({ control }: Pick<SizingInput, 'control'>): ControlStructure => structureNamed(control?.method ?? STRUCTURES[0]!.id)!;
+
+/** The error amplifier of a sizing input: the usual one where none is asked for. */
+export const amplifierOf = ({ control }: Pick<SizingInput, 'control'>): Amplifier => amplifierNamed(control?.amplifier ?? AMPLIFIERS[0]!.id)!;
 
 /** What a control structure may know of a stage before it is settled. */
 function stageAhead(t: Topology, input: SizingInput, sizing: Pick<Sizing, 'values'>): StageAhead {

@@ -1,6 +1,7 @@
 import { COMMAND } from '../control/command';
 import { valueAt } from '../control/rational';
-import type { Control, Corners, Network, Rational } from '../control/types';
+import { transferOf } from '../control';
+import type { Held, Control, Corners, Network, Rational } from '../control/types';
 import { over, scale, size, times, turn, type Complex } from '../linear/complex';
 import { ok, type Result } from '../problem';
 import { buildMachine } from '../circuit/machine';
@@ -15,7 +16,7 @@ import { refined, resonancesOf } from '../response/refine';
 import { frequencyResponse, logSpaced } from '../response/system';
 import { instability } from '../orbit/stability';
 import type { OperatingPoint } from '../topology';
-import { billOf, structureOf, type Bill } from './bill';
+import { amplifierOf, billOf, structureOf, type Bill } from './bill';
 import type { LoopFigures } from './figures';
 import { voltageLoopAt } from '../surroundings/mains';
 import { remembered } from '../design/remembered';
@@ -84,16 +85,19 @@ export const compensatorOf = remembered((d: Design): Result<Compensator> => {
   if (!stage.ok) return stage;
   const [at] = plantOf(stage.value, fedBack(bill, stage.value.roles, d))([control.crossover]);
   let plant = times(at!, modulator(control, control.crossover));
-  const { amplifier } = structureOf(bill.input);
+  const amplifier = amplifierOf(bill.input);
+  const held: Held = { output: stage.value.roles.mains ? control.reference : d.brief.output.voltage, reference: control.reference };
   let placed = amplifier.place(plant, control);
   if (!placed.ok) return placed;
   // Ripple that comes back through the compensator changes what the plant is: placed anew on what the closed circuit shows.
   for (let round = 0; round < ROUNDS; round++) {
-    const transfer = amplifier.transfer(placed.value);
+    const network = amplifier.build(placed.value, { ...control, rounded: false }, held);
+    const transfer = network.ok ? transferOf(amplifier, placed.value, network.value.network, control) : amplifier.transfer(placed.value);
     const closed = closeStage(stage.value, loopAround(d, stage.value, transfer, sensedOn(bill, stage.value.roles, d)));
     if (!closed.ok) break;
     const loop = loopAt(closed.value.machine, closed.value.cycle, placeIn(closed.value))([control.crossover])[0]!;
-    const now = over(loop, valueAt(transfer, control.crossover));
+    // What the amplifier lacks is of the plant that its corners are placed on.
+    const now = over(loop, valueAt(amplifier.transfer(placed.value), control.crossover));
     const again = amplifier.place(now, control);
     if (!again.ok) break;
     const moved = Math.hypot(now.re - plant.re, now.im - plant.im) / size(plant);
@@ -102,7 +106,7 @@ export const compensatorOf = remembered((d: Design): Result<Compensator> => {
   }
   const wanted = Object.fromEntries(amplifier.handles.map(({ key }) => [key, (control[key] as number | null) ?? placed.value[key]!]));
   // A current's command is the reference itself: there is nothing to divide.
-  const built = amplifier.build(wanted, control, { output: stage.value.roles.mains ? control.reference : d.brief.output.voltage, reference: control.reference });
+  const built = amplifier.build(wanted, control, held);
   return built.ok ? ok({ placed: placed.value, wanted, ...built.value }) : built;
 });
 
@@ -182,7 +186,7 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
   const compensator = compensatorOf(d);
   if (!compensator.ok) return compensator;
   const structure = structureOf(bill.input);
-  const transfer = structure.amplifier.transfer(compensator.value.built);
+  const transfer = transferOf(amplifierOf(bill.input), compensator.value.built, compensator.value.network, d.control);
   const { control } = d;
   const { drive } = stage.assembled;
   const fed = fedBack(bill, stage.roles, d);

@@ -1,4 +1,4 @@
-import { structureNamed } from '../control';
+import { amplifierNamed } from '../control';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { Figures, LoopFigures } from './figures';
@@ -76,7 +76,7 @@ function ofLoop(d: Design, load: number, loop: LoopFigures): Record<string, Work
       numbers: `${print(d.control.crossover, 'Hz')} and ${print(d.control.phaseMargin, '°')} at ${print(at.line, 'V')}, ${print(at.load, 'A')}`,
       value: loop.placed.integrator!,
       unit: 'Hz',
-      ...structureNamed(d.control.method)!.amplifier.placement,
+      ...amplifierNamed(d.control.amplifier)!.placement,
     },
   };
 }

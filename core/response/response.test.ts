@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { valueAt } from '../control/rational';
-import { typeThree } from '../control/typeThree';
+import { typeThree } from '../control/amplifiers/typeThree';
 import { complex, scale, decibels, degrees, over, phase, radians, size, times, turn, type Complex } from '../linear/complex';
 import { closeLoop, dominantPole } from '../testing/averagedLoop';
 import { bode, margins } from './margins';

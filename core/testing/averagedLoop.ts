@@ -3,7 +3,7 @@ import type { LinearSystem } from '../response/system';
 
 /** The averaged loop closed: an independent judge of the switching one, for tests. */
 
-/** A compensator as cascaded first-order blocks, corners in Hz (see control/typeThree). */
+/** A compensator as cascaded first-order blocks, corners in Hz (see control/amplifiers/typeThree). */
 export interface Cascade {
   integrator: number;
   leads: readonly { zero: number; pole: number }[];

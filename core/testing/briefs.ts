@@ -17,12 +17,12 @@ export const CAPACITOR: CapacitorPart = { kind: 'capacitor', part: 'any', count:
 export const TRANSFORMER: TransformerPart = { kind: 'transformer', part: 'any', primaryTurns: null, secondaryTurns: null, thirdTurns: null, inductance: null, permeance: 3e-6, leakagePermeance: 5e-9, coreArea: 1e-4, coreVolume: 5e-6, maxFluxDensity: 0.3, steinmetz: { k: 2, alpha: 1.4, beta: 2.5 }, windowArea: 1e-4, copperShare: 0.3, turnLength: 0.05, thermalResistance: 20, maxTemperature: 125 };
 
 /** Output over line at the middle of what each kind is for. */
-const RATIOS: Record<string, [number, number]> = { buck: [0.2, 0.7], boost: [1.4, 3], inverting: [0.3, 1.8], sepic: [0.3, 1.8], cuk: [0.3, 1.8], forward: [0.05, 1.5], flyback: [0.05, 2], 'flyback-two-outputs': [0.05, 0.7], 'buck-boost-four-switch': [0.4, 2.2], chopper: [0.1, 0.8], 'half-bridge': [0.03, 1], full: [0.03, 1], mains: [1.6, 3] };
+const RATIOS: Record<string, [number, number]> = { buck: [0.2, 0.7], boost: [1.4, 3], inverting: [0.3, 1.8], sepic: [0.3, 1.8], cuk: [0.3, 1.8], forward: [0.05, 1.5], flyback: [0.05, 2], 'flyback-two-outputs': [0.05, 0.7], 'buck-boost-four-switch': [0.4, 2.2], chopper: [0.1, 0.8], half: [0.03, 1], full: [0.03, 1], mains: [1.6, 3] };
 
 /** V·s by which the flux of a core with one swing of 0.2 T and twenty turns is chosen: gaps store, two-sided drives swing both ways. */
 function voltSeconds(t: Topology, line: number, frequency: number, share: number): number {
   if (!t.slots.some((q) => q.kind === 'inductor')) return (0.45 * line * (1 + share)) / (frequency * share);
-  return line / (2 * frequency) / (t.id === 'half-bridge' ? 5 : t.id.startsWith('full') ? 2.5 : 1);
+  return line / (2 * frequency) / (t.id.startsWith('half') ? 5 : t.id.startsWith('full') ? 2.5 : 1);
 }
 
 /** A core that wants some twenty turns, whose windings lose about as much as the switches do, and leak a little. */

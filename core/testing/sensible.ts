@@ -14,8 +14,6 @@ const two = (v: number): number => Number(v.toPrecision(2));
 const MOST_AMPS = 100;
 /** W: several outputs are made by small converters. */
 const MOST_TWICE = 60;
-/** V: below, isolated converters rectify with switches, which no topology here does yet. */
-const LEAST_ISOLATED = 3;
 
 const dc = fc
   .record({ line: logarithmic(3, 400), spread: logarithmic(1.05, 2), ratio: logarithmic(0.03, 8), watts: logarithmic(1, 2e4), light: even(0.05, 0.3), isolated: fc.integer({ min: 0, max: 4 }), second: fc.integer({ min: 0, max: 9 }), frequency: fc.option(logarithmic(0.4, 2.5)) })
@@ -26,7 +24,7 @@ const dc = fc
     const amps = two(Math.min((twice ? Math.min(watts, MOST_TWICE) : watts) / output, MOST_AMPS, (MOST_AMPS * min) / output));
     return {
       line: { min, max: Math.max(max, min * 1.02) }, output, load: { min: two(amps * light), max: amps },
-      ...((isolated === 0 && output >= LEAST_ISOLATED) || twice ? { isolated: true } : {}),
+      ...(isolated === 0 || twice ? { isolated: true } : {}),
       ...(twice ? { further: [{ voltage: two(output * 1.5), load: { min: two((amps * light) / 4), max: two(amps / 4) } }] } : {}),
       ...(frequency === null ? {} : { frequency: two(Math.min(2e6, Math.max(2e4, usualFrequency(amps * output, Math.max(max, output)) * frequency))) }),
     };

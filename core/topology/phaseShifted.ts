@@ -3,7 +3,7 @@ import { onResistance, slopeResistance, turnResistance, windingResistance } from
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { OperatingPoint } from '../surroundings/brief';
-import { CENTRE_TAPPED, PLACES_BEHIND, centreTapped, drawnAround } from './centreTap';
+import { CENTRE_TAPPED, centreTapped, drawnAround, placesBehind } from './centreTap';
 import { capacitorValue, dutyNear, dutyRange, ERICKSON, holdsStep, inductorValue, lineDrawnInPulses, ratings, rippleFedAlways } from './common';
 import { afterBuck } from './landmarks';
 import { capacitorRipple, carried, less, through, type Span } from './pieces';
@@ -212,7 +212,7 @@ function stage(f: Fragment, input: SizingInput, { values }: Sizing): void {
   f.switch('Q3', 'b', '0', 'Q4', 'Q4');
   f.leakage('T1', 'a', 'pk', leakage(partsOf(input).T1, values['T1 primary']!.taken), LEAKAGE_DAMPING * level);
   f.core('T1', 'pk', 'pw', CORE_DAMPING * level);
-  centreTapped(f, ['pk', 'pw'], 'b');
+  centreTapped(f, ['pk', 'pw'], 'b', 'diode');
   f.shifted(['Q1', 'Q2', 'Q3', 'Q4']);
   f.conducts('D1', 'D2');
 }
@@ -235,7 +235,7 @@ export const phaseShifted: Topology = {
     { id: 'Q1', kind: 'switch', title: 'switches of the leading leg', purpose: 'put one end of the primary on the line and on the return, half a period each', copies: 2 },
     { id: 'Q3', kind: 'switch', title: 'switches of the following leg', purpose: 'do the same with the other end, later by D of half a period', copies: 2 },
     { id: 'T1', kind: 'transformer', leaks: true, title: 'transformer', purpose: 'brings the line to what the output wants, and parts the two' },
-    ...PLACES_BEHIND,
+    ...placesBehind('diode'),
   ],
   refuses: () => undefined,
   size,
@@ -251,7 +251,7 @@ export const phaseShifted: Topology = {
   signals,
   windings: { T1: CENTRE_TAPPED },
   landmarks: (input, sizing, point) => afterBuck(input, sizing, point, cycleAt(input, sizing.values, point).mode),
-  drawing: drawnAround(490, {
+  drawing: drawnAround(490, 'diode', {
     symbols: [
       { id: 'Q1', symbol: 'switch', x: 215, y: 45, turn: 0, label: 'right' },
       { id: 'Q2', slot: 'Q1', symbol: 'switch', x: 215, y: 145, turn: 0, label: 'right' },

@@ -312,11 +312,11 @@ test('the loop sets the peak current instead of the duty: every figure of the lo
 });
 
 test('a transconductance amplifier: chosen, placed, its zero dragged; the screen shows what it has and no more', async ({ page }) => {
-  const changes = { 'control.crossover': 200, 'control.method': 'voltage-transconductance' };
+  const changes = { 'control.crossover': 200, 'control.amplifier': 'transconductance' };
   await open(page, 'brief');
   await type(page, 'wanted crossover', '200');
   await expectFigures(page, design({ 'control.crossover': 200 }));
-  await page.getByLabel('Control method').selectOption('voltage-transconductance');
+  await page.getByLabel('Error amplifier').selectOption('transconductance');
   await expectFigures(page, design(changes));
   await type(page, /^transconductance/, '2m');
   await page.keyboard.press('4');

@@ -113,7 +113,15 @@ test('what was answered is there at once after a reload, whatever the workers do
   await ready(page);
   await page.locator('progress').waitFor({ state: 'detached', timeout: 60_000 });
   const before = await page.getByTestId('reed-losses').textContent();
-  await page.waitForTimeout(2500); // answers are stored when there is rest
+  // Answers are stored when there is rest: the nine corners are there then.
+  const judged = (): Promise<number> => page.evaluate(() => new Promise<number>((done) => {
+    const open = indexedDB.open('jump-reed');
+    open.onsuccess = () => {
+      const all = open.result.transaction('answers').objectStore('answers').getAll();
+      all.onsuccess = () => (open.result.close(), done(all.result.filter((a: { method: string }) => a.method === 'judge').length));
+    };
+  }));
+  await expect.poll(judged, { timeout: 15_000 }).toBeGreaterThanOrEqual(9);
   // Workers that never answer.
   await page.addInitScript(() => Object.assign(window, { Worker: class { addEventListener(): void {} postMessage(): void {} terminate(): void {} removeEventListener(): void {} } }));
   await page.reload();

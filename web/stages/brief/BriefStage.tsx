@@ -1,7 +1,7 @@
 'use client';
 import Checkbox from '@mui/material/Checkbox';
 import { Fragment } from 'react';
-import { settingsOf, STRUCTURES, structureNamed } from '../../../core/control';
+import { AMPLIFIERS, SETTINGS, settingsOf, STRUCTURES } from '../../../core/control';
 import { REQUIREMENTS } from '../../../core/corners/requirements';
 import { fieldAt, topologyOf, type Design } from '../../../core/design';
 import { lightLoadOf } from '../../../core/evaluation';
@@ -32,7 +32,7 @@ function loadChanges({ brief }: Design, id: string): Record<string, unknown> {
 }
 
 /** Settings of a control structure that are asked here: those of its corners stand beside the plot. */
-const asked = (method: string): string[] => Object.entries(settingsOf(structureNamed(method)!)).flatMap(([key, s]) => (s.asked ? [`control.${key}`] : []));
+const asked = (control: Design['control']): string[] => Object.entries(settingsOf(control)).flatMap(([key, s]) => (s.asked ? [`control.${key}`] : []));
 
 /** Null where the resistor that turns a gate on turns it off as well. */
 const TURN_OFF = 'drive.turnOffResistance';
@@ -209,9 +209,22 @@ export function BriefStage() {
                 </select>
               </Row>
             )}
-            {[...paths, ...(title === 'Control' ? asked(design.control.method) : [])].map((path) => (
+            {title === 'Control' && (
+              <Row label="error amplifier">
+                <select className={frame.select} aria-label="Error amplifier" value={design.control.amplifier} onChange={(e) => actions.edit({ 'control.amplifier': e.target.value })}>
+                  {AMPLIFIERS.map((a) => (
+                    <option key={a.id} value={a.id}>
+                      {a.title}
+                    </option>
+                  ))}
+                </select>
+              </Row>
+            )}
+            {[...paths, ...(title === 'Control' ? asked(design.control) : [])].map((path) => (
               <Row key={path} label={fieldAt(path)!.title}>
-                {path !== TURN_OFF ? (
+                {noneOf(path) ? (
+                  <NoneField path={path} none={noneOf(path)!} />
+                ) : path !== TURN_OFF ? (
                   <QuantityField path={path} />
                 ) : design.drive.turnOffResistance == null ? (
                   <button type="button" className={frame.link} title="The same resistor turns it off; give another value for one of its own" onClick={() => actions.edit({ [TURN_OFF]: design.drive.gateResistance })}>
@@ -228,6 +241,24 @@ export function BriefStage() {
         ))}
       </div>
     </div>
+  );
+}
+
+/** How a setting of the control that may be none reads then, and what it begins with. */
+const noneOf = (path: string): { reads: string; begins: number } | undefined => SETTINGS[path.replace(/^control\./, '')]?.none;
+
+/** A setting that may be none: given by a click, taken away again by another. */
+function NoneField({ path, none }: { path: string; none: { reads: string; begins: number } }) {
+  const given = useStore((s) => s.design.control[path.replace(/^control\./, '')] !== null);
+  const { title } = fieldAt(path)!;
+  return given ? (
+    <>
+      <QuantityField path={path} /> <Away label={`${title}: ${none.reads}`} onClick={() => actions.edit({ [path]: null })} />
+    </>
+  ) : (
+    <button type="button" className={frame.link} aria-label={`${title}: ${none.reads}`} title="Click to give one" onClick={() => actions.edit({ [path]: none.begins })}>
+      {none.reads}
+    </button>
   );
 }
 

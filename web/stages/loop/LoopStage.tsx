@@ -1,6 +1,6 @@
 'use client';
 import { useRef, useState } from 'react';
-import { networkRemark, SETTINGS, structureNamed, type Handle, type Network, type NetworkPart } from '../../../core/control';
+import { amplifierNamed, networkRemark, SETTINGS, structureNamed, type Handle, type Network, type NetworkPart } from '../../../core/control';
 import type { WithLoop } from '../../../core/evaluation';
 import { inWords } from '../../../core/problem';
 import { printQuantity as print, printTyped } from '../../../core/quantity';
@@ -65,7 +65,8 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
   const tabs = TABS.filter((t) => bode[t.id]);
   const tab = bode[chosen] ? chosen : 'loop';
   const shown = bode[tab]!;
-  const { amplifier, averages } = structureNamed(design.control.method)!;
+  const { averages } = structureNamed(design.control.method)!;
+  const amplifier = amplifierNamed(design.control.amplifier)!;
   const of: StepOf = f.detail!.lineStep ? stepOf : 'load';
   const curves: DrawnCurve[] = [
     ...kept.flatMap((k, i) => {

@@ -1,5 +1,5 @@
 'use client';
-import { SETTINGS, structureNamed } from '../../../core/control';
+import { amplifierNamed, SETTINGS, structureNamed } from '../../../core/control';
 import { requirementNamed } from '../../../core/corners/requirements';
 import { printQuantity as print, printRange, printTyped } from '../../../core/quantity';
 import { topologyOf } from '../../../core/design';
@@ -28,6 +28,7 @@ export function ReportStage() {
   // Figures that stand, stale, of before a branch was hung know nothing of it yet.
   const there = topology.slots.filter((p) => f.duties[p.id] !== undefined);
   const control = structureNamed(design.control.method)!;
+  const amplifier = amplifierNamed(design.control.amplifier)!;
   return (
     <article className={page.page}>
       <div className={`${css.tabs} ${page.tools}`}>
@@ -40,7 +41,7 @@ export function ReportStage() {
       </div>
       <h1 className={page.title}>{design.name}</h1>
       <p>
-        {topology.title}{control.by === undefined ? '' : `, ${control.by}`}: from {printRange(brief.line, 'V')}{brief.line.mains === undefined ? '' : ` ac, ${print(brief.line.mains, 'Hz', 2)},`} to {print(brief.output.voltage, 'V')} at {printRange(brief.load, 'A')}{loadInWords(brief) === '' ? '' : ` ${loadInWords(brief)}`}, switching at{' '}
+        {topology.title}{control.by === undefined ? '' : `, ${control.by}`}{amplifier.by === undefined ? '' : `, ${amplifier.by}`}: from {printRange(brief.line, 'V')}{brief.line.mains === undefined ? '' : ` ac, ${print(brief.line.mains, 'Hz', 2)},`} to {print(brief.output.voltage, 'V')} at {printRange(brief.load, 'A')}{loadInWords(brief) === '' ? '' : ` ${loadInWords(brief)}`}, switching at{' '}
         {print(brief.frequency, 'Hz')}, in air of {printRange(brief.air, '°C')}.
       </p>
       <div className={page.two}>
@@ -126,7 +127,7 @@ export function ReportStage() {
           <h2>Compensator</h2>
           <Rows
             rows={[
-                  ...control.amplifier.handles.map((h): [string, string] => [SETTINGS[h.key]!.title, print(loop.built[h.key]!, 'Hz')]),
+                  ...amplifier.handles.map((h): [string, string] => [SETTINGS[h.key]!.title, print(loop.built[h.key]!, 'Hz')]),
                   ...loop.network.parts.map((p): [string, string] => [p.title ?? p.id, Number.isFinite(p.value) ? print(p.value, p.unit) : 'none']),
                   ...loop.drive.map((x): [string, string] => [x.title, print(x.value, x.unit)]),
                   ...(loop.outer ? ([['voltage loop', `${print(loop.outer.crossover, 'Hz', 2)}, ${print(loop.outer.phaseMargin, '°', 2)}`], ['current sensed by', print(loop.outer.senseResistance, 'Ω')]] as [string, string][]) : []),

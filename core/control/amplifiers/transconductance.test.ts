@@ -1,13 +1,13 @@
 import fc from 'fast-check';
-import { change, must, openDemo } from '../../demo/open';
-import { evaluate } from '../evaluation';
-import { automaticDesigns } from '../testing/automatic';
-import { degrees, over, phase, radians, scale, size, times, turn } from '../linear/complex';
-import { valueAt } from './rational';
+import { change, must, openDemo } from '../../../demo/open';
+import { evaluate } from '../../evaluation';
+import { automaticDesigns } from '../../testing/automatic';
+import { degrees, over, phase, radians, scale, size, times, turn } from '../../linear/complex';
+import { valueAt } from '../rational';
 import { transconductance } from './transconductance';
-import type { Control } from './types';
+import type { Control } from '../types';
 
-const control = (changes: Partial<Control> = {}): Control => ({ method: 'voltage-transconductance', crossover: 1e4, phaseMargin: 60, ramp: 1, delay: 0, reference: 1.2, rounded: false, inputResistor: 10e3, transconductance: 1e-3, ...changes }) as Control;
+const control = (changes: Partial<Control> = {}): Control => ({ method: 'voltage', amplifier: 'transconductance', crossover: 1e4, phaseMargin: 60, ramp: 1, delay: 0, reference: 1.2, rounded: false, inputResistor: 10e3, transconductance: 1e-3, ...changes }) as Control;
 const held = { output: 12, reference: 1.2 };
 const { place, build, transfer } = transconductance;
 
@@ -70,7 +70,7 @@ test('a zero above its pole can not be built', () => {
 test('on a plant of one pole the whole design has the crossover and margin that were asked for, with its network', () => {
   // A load of resistance and inductance is the filter itself: one zero is enough.
   const chopper = automaticDesigns().find((d) => d.topology === 'chopper')!;
-  const d = change(chopper, { 'control.method': 'voltage-transconductance', 'control.rounded': false, 'control.crossover': chopper.brief.frequency / 10, 'control.phaseMargin': 70 });
+  const d = change(chopper, { 'control.amplifier': 'transconductance', 'control.rounded': false, 'control.crossover': chopper.brief.frequency / 10, 'control.phaseMargin': 70 });
   const { line, load } = d.brief;
   const { loop } = must(evaluate(d, { line: (line.min + line.max) / 2, load: load.max, air: 25 }));
   expect(loop!.stable).toBe(true);
@@ -81,7 +81,7 @@ test('on a plant of one pole the whole design has the crossover and margin that 
 });
 
 test('a double pole asks for more lift than there is: refused by the field, with what would do', () => {
-  const found = evaluate(change(openDemo('cabin-lighting-rail'), { 'control.method': 'voltage-transconductance' }), { line: 48, load: 8, air: 25 });
+  const found = evaluate(change(openDemo('cabin-lighting-rail'), { 'control.amplifier': 'transconductance' }), { line: 48, load: 8, air: 25 });
   const { loop } = must(found).problems;
   expect([loop?.code, loop?.where]).toEqual(['boost', 'control.crossover']);
 });

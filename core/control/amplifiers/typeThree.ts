@@ -1,11 +1,13 @@
-import { fail, ok } from '../problem';
+import { fail, ok } from '../../problem';
 import { buildable, exactNetwork, networkCorners, preferredNetwork, type TypeThree } from './network';
+import { OP_AMP, withOpAmp } from './opAmp';
 import { placeTypeThree } from './place';
-import { rationalOf } from './rational';
-import type { Amplifier } from './types';
+import { rationalOf } from '../rational';
+import type { Amplifier } from '../types';
 
-/** An op-amp with the network of three resistors and three capacitors; ideal, its gain and bandwidth being left out. */
+/** An op-amp with the network of three resistors and three capacitors. */
 export const typeThree: Amplifier = {
+  id: 'type-three',
   title: 'Type III network',
   series: 'E96 / E12',
   settings: {
@@ -15,6 +17,7 @@ export const typeThree: Amplifier = {
     pole1: { unit: 'Hz', title: 'first pole', value: 'placed' },
     pole2: { unit: 'Hz', title: 'second pole', value: 'placed' },
     inputResistor: { unit: 'Ω', title: 'network R1', value: 10e3, asked: true },
+    ...OP_AMP,
   },
   handles: [
     { key: 'integrator', name: 'g', kind: 'gain' },
@@ -38,5 +41,8 @@ export const typeThree: Amplifier = {
     });
   },
   transfer: ({ integrator, zero1, zero2, pole1, pole2 }) => rationalOf(integrator!, [zero1!, zero2!], [pole1!, pole2!]),
-  placement: { formula: 'boost = φm − arg P(fc) − 90°,  K = tan²(boost/4 + 45°),  zeros at fc/√K, poles at fc·√K', source: 'The K factor: a new mathematical tool for stability analysis and synthesis, Proc. Powercon 10, 1983', leavesOut: 'gain of the op-amp; other points of line and load' },
+  real: ({ integrator, zero1, zero2, pole1, pole2 }, { divider: { upper, lower } }, control) =>
+    // N Z1: the zero of Z1's own pole goes, its other corner comes.
+    withOpAmp(rationalOf(integrator!, [zero1!, zero2!], [pole1!, pole2!]), rationalOf((integrator! * upper) / lower, [zero1!, pole1!], []).numerator, control),
+  placement: { formula: 'boost = φm − arg P(fc) − 90°,  K = tan²(boost/4 + 45°),  zeros at fc/√K, poles at fc·√K', source: 'The K factor: a new mathematical tool for stability analysis and synthesis, Proc. Powercon 10, 1983', leavesOut: 'other points of line and load' },
 };

@@ -1,5 +1,5 @@
-import { preferred, printQuantity as print } from '../quantity';
-import type { Network } from './types';
+import { preferred, printQuantity as print } from '../../quantity';
+import type { Network } from '../types';
 
 /** What stands around error amplifiers, in Ω and F: below it the amplifier has to drive too much, above it leakage and strays decide. */
 const USUAL = { Ω: { least: 300, most: 3e6 }, F: { least: 10e-12, most: 1e-6 }, S: { least: 0, most: Infinity } } as const;

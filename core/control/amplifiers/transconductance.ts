@@ -1,8 +1,8 @@
-import { degrees, phase, radians, size } from '../linear/complex';
-import { fail, ok } from '../problem';
-import { preferred, printQuantity as print } from '../quantity';
-import { rationalOf } from './rational';
-import type { Amplifier } from './types';
+import { fail, ok } from '../../problem';
+import { preferred } from '../../quantity';
+import { rationalOf } from '../rational';
+import { boostWanted, integratorFor, pairFor, tooMuchLift } from './lift';
+import type { Amplifier } from '../types';
 
 /**
  * A transconductance amplifier with a type II network: R2 with C1 in series, C2 beside them, from its output to ground.
@@ -15,13 +15,15 @@ import type { Amplifier } from './types';
  * One zero, one pole: it lifts the phase by less than 90°.
  */
 const TWO_PI = 2 * Math.PI;
-/** Least ratio of pole to crossover and of crossover to zero: a lift of some 20° */
+/** Least ratio of pole to crossover and of crossover to zero, about it: a lift of some 20° */
 const LEAST_K = 1.4;
 /** Degrees of lift that can be asked for */
 const MOST_LIFT = 85;
 
 export const transconductance: Amplifier = {
+  id: 'transconductance',
   title: 'Type II network, transconductance',
+  by: 'by a transconductance amplifier',
   series: 'E96 / E12',
   settings: {
     integrator: { unit: 'Hz', title: 'integrator', value: 'placed' },
@@ -36,14 +38,11 @@ export const transconductance: Amplifier = {
     { key: 'pole1', name: 'p1', kind: 'pole' },
   ],
   place(plant, { crossover, phaseMargin }) {
-    let lag = degrees(phase(plant));
-    if (lag > 0) lag -= 360; // a power stage lags: the branch below zero is meant
-    const boost = phaseMargin - lag - 90;
-    if (boost > MOST_LIFT)
-      return fail('boost', 'control.crossover', `${phaseMargin.toFixed(0)}° at ${print(crossover, 'Hz')} wants a phase lift of ${boost.toFixed(0)}°, and a type II network gives less than 90°`, 'lower the crossover or the wanted phase margin, or take a type III network or the peak current as command');
-    const K = Math.max(LEAST_K, Math.tan(radians(Math.max(0, boost) / 2 + 45)));
-    // |C(fc)| = (fi/fc)·K with zero and pole so; times |plant| it shall be one.
-    return ok({ integrator: crossover / (K * size(plant)), zero1: crossover / K, pole1: crossover * K });
+    const boost = boostWanted(plant, phaseMargin);
+    if (boost > MOST_LIFT) return tooMuchLift(boost, phaseMargin, crossover, 'a type II network gives less than 90°', ', or take a type III network or the peak current as command');
+    const { zero, pole } = pairFor(boost, LEAST_K ** 2);
+    const [z, p] = [zero * crossover, pole * crossover];
+    return ok({ integrator: integratorFor(plant, crossover, [z], [p]), zero1: z, pole1: p });
   },
   build({ integrator, zero1, pole1 }, control, { output, reference }) {
     const [fi, fz, fp] = [integrator!, zero1!, pole1!];

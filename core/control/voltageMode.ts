@@ -1,13 +1,11 @@
 import { dutyRamp } from './dutyRamp';
-import { typeThree } from './typeThree';
 import type { ControlStructure } from './types';
 
 /** Voltage mode: the error amplifier sets the duty. */
-export const voltageTypeThree: ControlStructure = {
+export const voltageMode: ControlStructure = {
   id: 'voltage',
-  title: 'Voltage mode, type III',
+  title: 'Voltage mode',
   sets: 'the duty',
-  amplifier: typeThree,
   settings: {},
   drive: dutyRamp,
   averages: true,

@@ -1,4 +1,5 @@
-import { preferred, SERIES } from '../quantity';
+import { preferred, SERIES } from '../../quantity';
+import type { Held } from '../types';
 
 /**
  * A type III compensator: an integrator, two zeros, two poles.
@@ -47,6 +48,12 @@ export function exactNetwork(c: TypeThree, R1: number, output: number, reference
   return { R1, R2, R3, C1, C2, C3, lower: (R1 * reference) / (output - reference) };
 }
 
+/** Ω from the inverting input to ground that divides what is held to the reference with R1; Infinity where both are alike. */
+export function lowerOf(R1: number, { output, reference }: Held, rounded: boolean): number {
+  const exact = reference < output ? (R1 * reference) / (output - reference) : Infinity;
+  return rounded && Number.isFinite(exact) ? preferred(exact, 'E96') : exact;
+}
+
 /** The zeros, poles and integrator that a network has (ideal op-amp). */
 export function networkCorners(n: Network): TypeThree {
   return {
@@ -64,19 +71,24 @@ export function networkCorners(n: Network): TypeThree {
  * values; the resistors then take up what is left.
  * @param R1 Ω @param output V regulated @param reference V
  */
-export function preferredNetwork(c: TypeThree, R1: number, output: number, reference: number): Network {
-  let best: Network | undefined;
+export const preferredNetwork = (c: TypeThree, R1: number, output: number, reference: number): Network =>
+  nearestR1(R1, (trial) => {
+    const rounded = roundNetwork(exactNetwork(c, trial, output, reference), c);
+    return { network: rounded, error: cornerError(networkCorners(rounded), c) };
+  });
+
+/** The network of least error over R1 of E96 within half and double of what was asked, the nearer the better. @param build the network for an R1 in Ω, and its error */
+export function nearestR1<N>(R1: number, build: (R1: number) => { network: N; error: number }): N {
+  let best: N | undefined;
   let least = Infinity;
   for (const decade of [0.1, 1, 10])
     for (const base of SERIES.E96) {
-      const trial = base * decade * 10 ** Math.floor(Math.log10(R1));
+      const trial = Number((base * decade * 10 ** Math.floor(Math.log10(R1))).toPrecision(6));
       if (trial < R1 / 2 || trial > R1 * 2) continue;
-      const rounded = roundNetwork(exactNetwork(c, Number(trial.toPrecision(6)), output, reference), c);
-      const error = cornerError(networkCorners(rounded), c) + 0.002 * Math.abs(Math.log(trial / R1));
-      if (error < least) {
-        least = error;
-        best = rounded;
-      }
+      const { network, error } = build(trial);
+      if (!(error + 0.002 * Math.abs(Math.log(trial / R1)) < least)) continue;
+      least = error + 0.002 * Math.abs(Math.log(trial / R1));
+      best = network;
     }
   return best!;
 }
