@@ -1,4 +1,5 @@
-import { AMPLIFIERS, STRUCTURES, structureNamed } from '../control';
+import { AMPLIFIERS, amplifierNamed, innerKey, STRUCTURES, structureNamed } from '../control';
+import { controllable } from '../topology/common';
 import type { Part, PartKind } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
 import { refusal, topologyNamed, TOPOLOGIES } from '../topology';
@@ -78,7 +79,7 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[], wi
       if (part.kind === 'capacitor' && part.count === null) parts[slot] = { ...part, count: Math.min(MOST_COUNT, values[slot]!.suggestedCount!) };
     }
   }
-  return editDesign({ ...d, parts: {} }, { topology: id, branches, parts, ...(structureNamed(d.control.method)!.refuses?.({ current: t.currentControl !== undefined }) ? { 'control.method': STRUCTURES[0]!.id } : {}), 'control.crossover': Number(crossover.toPrecision(2)), ...placedAnew });
+  return editDesign({ ...d, parts: {} }, { topology: id, branches, parts, ...(structureNamed(d.control.method)!.refuses?.(controllable(t)) ? { 'control.method': STRUCTURES[0]!.id } : {}), 'control.crossover': Number(crossover.toPrecision(2)), ...placedAnew });
 }
 
 /**
@@ -99,7 +100,7 @@ export function changeBrief(d: Design, changes: Readonly<Partial<Design['brief']
 }
 
 /** Corners set by hand go with the plant that they were set for. */
-const placedAnew = Object.fromEntries(AMPLIFIERS.flatMap((a) => a.handles.map((h) => [`control.${h.key}`, null])));
+const placedAnew = Object.fromEntries([...AMPLIFIERS.flatMap((a) => a.handles.map((h) => h.key)), ...STRUCTURES.flatMap(({ inner }) => (inner ? ['innerCrossover', 'senseGain', ...amplifierNamed(inner.amplifier)!.handles.map((h) => innerKey(h.key))] : []))].map((key) => [`control.${key}`, null]));
 
 /** What a part adds to what the others carry: one that adds least is a fair guess where none is chosen yet. */
 function burden(p: Part): number {

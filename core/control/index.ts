@@ -1,20 +1,37 @@
 import { AMPLIFIERS, amplifierNamed } from './amplifiers';
+import { averageCurrent } from './averageCurrent';
 import { peakCurrent } from './peakCurrent';
+import { valleyCurrent } from './valleyCurrent';
+import { voltageFeedForward } from './voltageFeedForward';
 import { voltageMode } from './voltageMode';
+import { SAMPLING_SETTINGS } from './sampling';
 import type { Control, ControlStructure, Setting } from './types';
 
 /** Every control structure there is; a new one is a file beside the others and a line here. */
-export const STRUCTURES: readonly ControlStructure[] = [voltageMode, peakCurrent];
+export const STRUCTURES: readonly ControlStructure[] = [voltageMode, voltageFeedForward, peakCurrent, valleyCurrent, averageCurrent];
 
 /** The control structure of that id; undefined when there is none. */
 export const structureNamed = (id: string): ControlStructure | undefined => STRUCTURES.find((s) => s.id === id);
 
+/** The key of an inner loop's setting in a design's control. */
+export const innerKey = (key: string): string => `inner${key[0]!.toUpperCase()}${key.slice(1)}`;
+
+/** The settings of the amplifier of a structure's inner loop: those of its corners. */
+const innerSettings = ({ inner }: ControlStructure): Record<string, Setting> => {
+  const amplifier = inner && amplifierNamed(inner.amplifier)!;
+  return Object.fromEntries((amplifier?.handles ?? []).map(({ key }) => [innerKey(key), { ...amplifier!.settings[key]!, title: `current loop, ${amplifier!.settings[key]!.title}` }]));
+};
+
 /** The settings of a design's control by their keys: its amplifier's first. */
-export const settingsOf = ({ method, amplifier }: Pick<Control, 'method' | 'amplifier'>): Record<string, Setting> => ({ ...amplifierNamed(amplifier)!.settings, ...structureNamed(method)!.settings });
+export function settingsOf({ method, amplifier, sampled }: Pick<Control, 'method' | 'amplifier' | 'sampled'>): Record<string, Setting> {
+  const structure = structureNamed(method)!;
+  return { ...amplifierNamed(amplifier)!.settings, ...innerSettings(structure), ...structure.settings, ...(sampled === 'none' ? {} : SAMPLING_SETTINGS) };
+}
 
 /** Every setting that a structure or an amplifier has, by key: what is called alike is the same. */
-export const SETTINGS: Readonly<Record<string, Setting>> = Object.assign({}, ...AMPLIFIERS.map((a) => a.settings), ...STRUCTURES.map((s) => s.settings));
+export const SETTINGS: Readonly<Record<string, Setting>> = Object.assign({}, ...AMPLIFIERS.map((a) => a.settings), ...STRUCTURES.flatMap((s) => [innerSettings(s), s.settings]), SAMPLING_SETTINGS);
 
 export { AMPLIFIERS, amplifierNamed, transferOf } from './amplifiers';
+export { DISCRETISATIONS } from './discretise';
 export { networkRemark } from './amplifiers/remark';
 export type { Amplifier, Control, ControlStructure, Corners, Drive, DriveFigure, Handle, Network, NetworkPart, Setting, StageAhead } from './types';

@@ -96,8 +96,8 @@ test('every topology that can be driven so holds its output at the duty of volta
 });
 
 test('where it can not be driven so, that is told; a topology taken instead goes back to voltage mode', () => {
-  const brake = openDemo('brake-magnet');
-  const edited = editDesign(brake, { 'control.method': 'peak-current' });
+  const mains = openDemo('station-charger');
+  const edited = editDesign(mains, { 'control.method': 'peak-current' });
   expect(edited.ok ? '' : edited.problem.where).toBe('control.method');
   expect(must(chooseTopology(led, 'buck-interleaved-2', SHELF)).control.method).toBe('voltage');
 });

@@ -39,7 +39,7 @@ function drive(stage: StageAhead, control: Control): Drive {
       { key: 'slope', title: 'ramp on the current', unit: 'A/s', value: ramp, suggested, note: `the full command stands for ${print(full, 'A')} at the peak` },
       { title: 'full command', unit: 'A', value: full },
     ],
-    elements: (closed) => [{ kind: 'current-sense', id: SENSE, a: NODE, b: '0', of: sensed, gain: (closed?.ramp ?? 1) / full }],
+    elements: (_, closed) => [{ kind: 'current-sense', id: SENSE, a: NODE, b: '0', of: sensed, gain: (closed?.ramp ?? 1) / full }],
     modulator(t, closed) {
       if (t.kind !== 'duty') throw new Error('one command drives one switch and its partner');
       // A snubber is discharged through the switch first, from when its gate comes: that is not looked at.

@@ -21,6 +21,8 @@ export interface Common {
   reference: number;
   /** Network in preferred values; the loop is computed with what it gives */
   rounded: boolean;
+  /** Does it sample, and by which way its difference equation is made: "none" is a network */
+  sampled: string;
 }
 
 /** A design's control: what all have, and the settings of every structure by their keys. */
@@ -100,6 +102,8 @@ export interface Amplifier {
   transfer(built: Corners): Rational;
   /** The same with what the amplifier itself lacks, where the design says so */
   real?(built: Corners, network: Network, control: Control): Rational;
+  /** Share by which its gain may be off either way, by its part, where that is much */
+  spread?(control: Control): number;
   placement: Pick<Working, 'formula' | 'source' | 'leavesOut'>;
 }
 
@@ -113,6 +117,11 @@ export interface StageAhead {
   current?: { sensed: string; fall(line: number): number; at(point: { line: number; load: number }): { peak: number; duty: number } };
   /** Share of the period after it closes in which the sensed switch carries what else is discharged through it */
   blanking: number;
+  /** Where there is one inductor L1 whose current can be sensed: A/s at which it rises while the switch is on, A at its least */
+  coil?: { at(point: { line: number; load: number }): { least: number; rise: number } };
+  /** V, middle of the line; share of the period that the switch is on by the forecast */
+  middle: number;
+  duty(point: { line: number; load: number }): number;
 }
 
 /** A figure that a way of driving comes with; `key` where it is a setting. */
@@ -129,12 +138,24 @@ export interface DriveFigure {
 /** How the command becomes gates. Open, the command runs from 0 to 1; closed, to the ramp's volts. */
 export interface Drive {
   modulator(t: Timing, closed?: { ramp: number; delay: number }): Modulator;
-  elements(closed?: { ramp: number }): Element[];
+  elements(timings: readonly Timing[], closed?: { ramp: number }): Element[];
+  /** Modulators besides those of the timings */
+  further?(timings: readonly Timing[], closed?: { ramp: number }): Modulator[];
   /** Limits of the open command and where to look for it first; the duty's own when left out */
   range?(point: { line: number; load: number }): { min: number; max: number; guess: number };
   /** The switch whose time on is the duty, where the command is another quantity */
   dutySwitch?: string;
   figures: readonly DriveFigure[];
+}
+
+/** A loop inside of the one that holds the output: what it senses, and by what. Its settings are those of its amplifier, with "inner" before their keys. */
+export interface InnerLoop {
+  title: string;
+  /** The element whose current it holds */
+  senses: string;
+  amplifier: string;
+  /** Share of the switching frequency that its crossover is placed at, where nothing is said */
+  crossover: number;
 }
 
 /**
@@ -151,7 +172,9 @@ export interface ControlStructure {
   /** Settings besides the amplifier's */
   settings: Readonly<Record<string, Setting>>;
   /** Why it can not drive this stage; undefined when it can */
-  refuses?(stage: { current: boolean }): Problem | undefined;
+  refuses?(stage: { current: boolean; coil: boolean; mains: boolean }): Problem | undefined;
+  /** Where it is a cascade */
+  inner?: InnerLoop;
   drive(stage: StageAhead, control: Control): Drive;
   /** Does the plant average over the period? Not where a current is sampled by its peak. */
   averages: boolean;

@@ -1,10 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { must, openDemo } from '../../demo/open';
-import { amplifierOf, billOf } from '../evaluation/bill';
+import { billOf } from '../evaluation/bill';
 import { standAt } from '../evaluation/standing';
-import { BREAK } from '../evaluation/assemble';
+import { namesOf } from '../evaluation/assemble';
 import { closeStage } from '../evaluation/closed';
-import { compensatorOf, loopAround } from '../evaluation/loop';
+import { compensatorOf, loopsAround } from '../evaluation/compensator';
 import { settleStage } from '../evaluation/settleStage';
 import { readCircuit, readConverter } from '../interchange/circuitFile';
 import { size } from '../linear/complex';
@@ -22,16 +22,16 @@ describe.each(['cabin-lighting-rail', 'door-motor', 'radio', 'gate-supplies'])('
   const bill = billOf(d);
   const point = { line: (d.brief.line.min + d.brief.line.max) / 2, load: d.brief.load.max, air: 25 };
   const stage = must(settleStage(bill, must(standAt(bill, point)).only!, () => 25));
-  const transfer = amplifierOf(bill.input).transfer(must(compensatorOf(d)).built);
-  const closed = must(closeStage(stage, loopAround(d, stage, transfer)));
-  const roles = { ...stage.roles, loops: [{ title: 'output', source: BREAK }] };
+  const { controller } = must(compensatorOf(d));
+  const closed = must(closeStage(stage, loopsAround(d, stage, [{ controller, sensed: 'output' }])));
+  const roles = { ...stage.roles, loops: [{ title: 'output', source: namesOf(true).breaks }] };
   const read = must(readConverter(JSON.stringify({ ...closed.circuit, roles: { ...roles, outputs: roles.outputs.map((o, k) => (k === 0 ? { ...o, voltage: d.brief.output.voltage } : o)) } })));
   const figures = must(converterFigures(read));
 
   test('settled from rest it is the same cycle, with the same loop', () => {
     expect(figures.multiplier / multipliers(closed.cycle)[0]!.size).toBeCloseTo(1, 8);
     // The gain of the closed stage, where the file says that it crosses.
-    const [loop] = loopAt(closed.machine, closed.cycle, must(injectionPointAt(closed.circuit, BREAK)))([figures.loops[0]!.crossover]);
+    const [loop] = loopAt(closed.machine, closed.cycle, must(injectionPointAt(closed.circuit, namesOf(true).breaks)))([figures.loops[0]!.crossover]);
     expect(size(loop!)).toBeCloseTo(1, 7);
     expect(figures.leaves).toBeUndefined();
   });

@@ -1,10 +1,11 @@
 import fc from 'fast-check';
 import { change, must, openDemo } from '../../demo/open';
 import type { Design } from '../design';
-import { BREAK } from '../evaluation/assemble';
-import { amplifierOf, billOf } from '../evaluation/bill';
+import { namesOf, type Loops } from '../evaluation/assemble';
+import { billOf } from '../evaluation/bill';
 import { closeStage } from '../evaluation/closed';
-import { compensatorOf, loopAround, senseResistance } from '../evaluation/loop';
+import { compensatorsOf, loopsAround, loopsAsked } from '../evaluation/compensator';
+import type { Controller } from '../control/controller';
 import { settleStage, type SettledStage } from '../evaluation/settleStage';
 import { march } from '../orbit/march';
 import type { Quantity } from '../orbit/measure';
@@ -23,13 +24,14 @@ import { standAt } from '../evaluation/standing';
 import { stepAnswer, type StepAnswer } from './step';
 
 /** A design settled at a point with cool parts, its loop closed; `gain` times what its compensator has. */
-function closedAt(d: Design, point: OperatingPoint, gain = 1): { stage: SettledStage; closed: ClosedStage; loop: ReturnType<typeof loopAround>; built: TypeThree } {
+function closedAt(d: Design, point: OperatingPoint, gain = 1): { stage: SettledStage; closed: ClosedStage; loop: Loops; built: TypeThree } {
   const bill = billOf(d);
   const { only, mains } = must(standAt(bill, point));
   const stage = must(settleStage(bill, only ?? mains!.at(1, mains!.crest()), () => 25));
-  const { built } = must(compensatorOf(d));
-  const transfer = amplifierOf(bill.input).transfer({ ...built, integrator: gain * built.integrator! });
-  const loop = loopAround(d, stage, transfer, stage.roles.mains ? { current: stage.roles.mains.current, ohms: senseResistance(bill, d) } : 'output');
+  const compensators = must(compensatorsOf(d));
+  const { built } = compensators.at(-1)!;
+  const raised = (c: Controller): Controller => ({ ...c, numerator: c.numerator.map((v) => gain * v) });
+  const loop = loopsAround(d, stage, loopsAsked(bill, stage.roles, d).map(({ sensed }, k) => ({ sensed, controller: k === compensators.length - 1 ? raised(compensators[k]!.controller) : compensators[k]!.controller })));
   return { stage, loop, built: built as unknown as TypeThree, closed: must(closeStage(stage, loop)) };
 }
 const middle = ({ brief: { line, load } }: Design, share = 0.5): OperatingPoint => ({ line: (line.min + line.max) / 2, load: load.min + share * (load.max - load.min), air: 25 });
@@ -85,7 +87,7 @@ describe('the loop gain at its break', () => {
   test.each(among<[string, number]>([['cabin-lighting-rail', 0.5], ['door-motor', 1], ['sensor-supply', 1], ['radio', 2]], [['brake-magnet', 1], ['gate-supplies', 1], ['station-charger', 1]]))('%s: exact is what injection in time reads, to 0.1 dB and 1°', (name, from) => {
     const d = openDemo(name);
     const { loop, closed: { circuit, machine, cycle } } = closedAt(d, middle(d, 1));
-    const place = must(injectionPointAt(circuit, BREAK));
+    const place = must(injectionPointAt(circuit, namesOf(true).breaks));
     const frequencies = [from, 2 * from].map((x) => x * d.control.crossover);
     expect(frequencies[1]).toBeLessThan(0.45 * d.brief.frequency);
     const exact = loopAt(machine, cycle, place)(frequencies);

@@ -1,8 +1,10 @@
 import { structureNamed } from '../control';
+import { latest } from '../control/sampling';
 import type { Problem } from '../problem';
 import { printQuantity as print } from '../quantity';
 import { lineRefusal } from '../surroundings/line';
 import { loadRefusal } from '../surroundings/loads';
+import { controllable } from '../topology/common';
 import { refusal, TOPOLOGIES, topologyNamed, type Topology } from '../topology';
 import { BRANCHES, canHangAcross, hangs } from '../branches';
 import { topologyOf } from './topologyOf';
@@ -45,7 +47,7 @@ export function checkDesign(d: Design): Problem[] {
     return found;
   }
   for (const refused of [lineRefusal(brief), loadRefusal(brief)]) if (refused) found.push(refused);
-  const refusedControl = structureNamed(control.method)!.refuses?.({ current: topology.currentControl !== undefined });
+  const refusedControl = structureNamed(control.method)!.refuses?.(controllable(topology));
   if (refusedControl) found.push(refusedControl);
   const refused = refusal(topology, brief);
   if (refused) found.push(refused);
@@ -80,8 +82,30 @@ export function checkDesign(d: Design): Problem[] {
     found.push(problem('control.delay', `${print(control.delay, 's')} is more than two periods`, `choose less than ${print(2 / brief.frequency, 's')}`));
   if (control.crossover > brief.frequency / 2)
     found.push(problem('control.crossover', `${print(control.crossover, 'Hz')} is above half the switching frequency`, `choose ${print(brief.frequency / 10, 'Hz')} or so`));
+  found.push(...loopProblems(d));
   if (control.reference >= brief.output.voltage)
     found.push(problem('control.reference', `${print(control.reference, 'V')} is not below the output`, 'choose a reference below the output voltage'));
+  return found;
+}
+
+/** What of loops inside one another, and of sampling, can not be. */
+function loopProblems({ brief, control }: Design): Problem[] {
+  const found: Problem[] = [];
+  const { inner } = structureNamed(control.method)!;
+  if (inner) {
+    const crossover = (control.innerCrossover as number | null) ?? inner.crossover * brief.frequency;
+    if (crossover > brief.frequency / 2)
+      found.push(problem('control.innerCrossover', `${print(crossover, 'Hz')} is above half the switching frequency`, `choose ${print(inner.crossover * brief.frequency, 'Hz')} or so`));
+    if (control.crossover > crossover / 2)
+      found.push(problem('control.crossover', `${print(control.crossover, 'Hz')} is more than half of what the loop inside crosses at, ${print(crossover, 'Hz')}: there it does not follow`, `choose ${print(crossover / 5, 'Hz')} or so`));
+  }
+  if (control.sampled !== 'none') {
+    const computing = control.computing as number;
+    const at = (control.sampleAt as number | null) ?? latest(control, brief.frequency);
+    if (computing * brief.frequency >= 1) found.push(problem('control.computing', `${print(computing, 's')} of computing is more than the period`, `choose less than ${print(1 / brief.frequency, 's')}`));
+    else if (at >= 1) found.push(problem('control.sampleAt', 'a sample is taken within the period', 'choose less than 100 %'));
+    else if (at + computing * brief.frequency > 1 + 1e-9) found.push(problem('control.sampleAt', `sampled at ${print(at, '%')}, what is computed in ${print(computing, 's')} is not there as the next period begins`, `sample at ${print(latest(control, brief.frequency), '%')} or before`));
+  }
   return found;
 }
 

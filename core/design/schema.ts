@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { AMPLIFIERS, SETTINGS, STRUCTURES, type Control as ControlOf } from '../control';
+import { AMPLIFIERS, DISCRETISATIONS, SETTINGS, STRUCTURES, type Control as ControlOf } from '../control';
 import { Branch } from '../branches/branch';
 import { Part } from '../parts/schema';
 import { Brief, Drive } from '../surroundings/brief';
@@ -28,6 +28,8 @@ export const Control: z.ZodType<ControlOf> = z.strictObject({
   reference: z.number().positive(),
   /** Network in preferred values (E12 capacitors, E96 resistors); the loop is computed with what it gives */
   rounded: z.boolean(),
+  /** Does it sample, and how its difference equation is made */
+  sampled: z.enum(['none', ...DISCRETISATIONS.map((m) => m.id)]).default('none'),
   ...Object.fromEntries(Object.entries(SETTINGS).map(([key, { value }]) => [key, typeof value === 'string' ? placed.default(null) : z.number().positive().default(value)])),
 }) as unknown as z.ZodType<ControlOf>;
 

@@ -1,7 +1,8 @@
 import type { Circuit, Element } from '../circuit/elements';
 import { CIRCUIT_KIND } from '../circuit/elements';
 import { COMMAND, HIGH } from '../control/command';
-import type { Drive, Rational } from '../control/types';
+import { controllerElement, type Controller } from '../control/controller';
+import type { Drive } from '../control/types';
 import { fragment, type Timing } from '../converter/fragment';
 import type { Roles } from '../converter/roles';
 import type { Disturbance } from '../converter/step';
@@ -60,33 +61,56 @@ function behindRectifier({ rectifier }: MainsFed, input: SizingInput, { line, an
   return rectified(input.parts[rectifier] as DiodePart, line, angle!, drawn! * Math.sin(angle!), resistance(rectifier));
 }
 
+/** The node that the outer loop sets what the inner is to be at */
+export const INNER_REFERENCE = 'inner reference';
+
 const circuitOf = (elements: Element[], modulators: Circuit['modulators']): Circuit => ({ kind: CIRCUIT_KIND, version: 1, name: '', elements, modulators });
 
 /** Its loops open: the command is a source of the duty, or of a share of the full command. */
 export const opened = ({ elements, timings, drive }: Assembled): Circuit =>
-  circuitOf([...elements, { kind: 'voltage-source', id: COMMAND, a: COMMAND, b: '0', value: 0.5 }, ...drive.elements()], timings.map((x) => drive.modulator(x)));
+  circuitOf([...elements, { kind: 'voltage-source', id: COMMAND, a: COMMAND, b: '0', value: 0.5 }, ...drive.elements(timings)], [...timings.map((x) => drive.modulator(x)), ...(drive.further?.(timings) ?? [])]);
 
-/** What closes the loop around a stage. */
+/** What a loop feeds back: the regulated output, or the current of an element over so many ohms. */
+export type SensedBy = 'output' | { current: string; ohms: number };
+
+/** One loop around a stage, or around one that is closed inside of it. */
 export interface Loop {
-  /** V of the command per V that what is fed back is off */
-  transfer: Rational;
+  /** V of its command per V that what is fed back is off */
+  controller: Controller;
+  sensed: SensedBy;
+}
+
+/** What closes a stage. */
+export interface Loops {
+  /** Inner first: each sets what the next inner one is to be, the innermost the modulator's command */
+  loops: readonly Loop[];
   /** V of the modulator's ramp, and s from its comparator to the switch */
   ramp: number;
   delay: number;
-  /** What is fed back: the regulated output, or the current of an element over so many ohms */
-  sensed: 'output' | { current: string; ohms: number };
-  /** V that it shall be */
+  /** V that what the outermost feeds back shall be */
   reference: number;
 }
 
-/** The zero-volt source in series with what is fed back: where the loop can be broken and injected */
-export const BREAK = 'loop';
-/** The block that compensates; its first state is its integrator */
-export const COMPENSATOR = 'compensator';
+/** The source of that reference */
+export const REFERENCE_SOURCE = 'reference';
+/** The names of a loop's own elements: the zero-volt source in series with what is fed back, where it can be broken and injected, and its controller. The outermost first. */
+export const namesOf = (outermost: boolean): { breaks: string; controller: string } => (outermost ? { breaks: 'loop', controller: 'compensator' } : { breaks: 'inner loop', controller: 'inner compensator' });
 
-/** Its loop closed; with a source of it on its way, where one is given. */
-export function closed({ elements, timings, roles, drive }: Assembled, { transfer, ramp, delay, sensed, reference }: Loop, by?: Disturbance): Circuit {
+/** Its loops closed; with a source of it on its way, where one is given. */
+export function closed({ elements, timings, roles, drive }: Assembled, { loops, ramp, delay, reference }: Loops, by?: Disturbance): Circuit {
   const [plus, minus] = roles.outputs[0]!.nodes;
+  const around = loops.map(({ controller, sensed }, k): Element[] => {
+    const outermost = k === loops.length - 1;
+    const { breaks, controller: id } = namesOf(outermost);
+    const [at, fed] = outermost ? ['sensed', 'fed back'] : ['inner sensed', 'inner fed back'];
+    return [
+      sensed === 'output'
+        ? { kind: 'controlled-voltage', id: at === 'sensed' ? 'sense' : 'inner sense', a: at!, b: '0', plus, minus, gain: 1 }
+        : { kind: 'current-sense', id: at === 'sensed' ? 'sense' : 'inner sense', a: at!, b: '0', of: sensed.current, gain: sensed.ohms },
+      { kind: 'voltage-source', id: breaks, a: at!, b: fed!, value: 0 },
+      controllerElement(controller, id, k === 0 ? COMMAND : INNER_REFERENCE, outermost ? REFERENCE_SOURCE : INNER_REFERENCE, fed!),
+    ];
+  });
   const moved = (e: Element): Element => {
     if (!by || e.id !== by.source || (e.kind !== 'voltage-source' && e.kind !== 'current-source') || by.to === by.from) return e;
     const { from, to, rise = 0 } = by;
@@ -95,15 +119,12 @@ export function closed({ elements, timings, roles, drive }: Assembled, { transfe
   return circuitOf(
     [
       ...elements.map(moved),
-      ...drive.elements({ ramp }),
-      { kind: 'voltage-source', id: 'reference', a: 'reference', b: '0', value: reference },
-      sensed === 'output'
-        ? { kind: 'controlled-voltage', id: 'sense', a: 'sensed', b: '0', plus, minus, gain: 1 }
-        : { kind: 'current-sense', id: 'sense', a: 'sensed', b: '0', of: sensed.current, gain: sensed.ohms },
-      { kind: 'voltage-source', id: BREAK, a: 'sensed', b: 'fed back', value: 0 },
-      { kind: 'transfer', id: COMPENSATOR, a: COMMAND, b: '0', plus: 'reference', minus: 'fed back', numerator: [...transfer.numerator], denominator: [...transfer.denominator] },
+      ...drive.elements(timings, { ramp }),
+      { kind: 'voltage-source', id: REFERENCE_SOURCE, a: REFERENCE_SOURCE, b: '0', value: reference },
+      // Of controllers that sample at one moment the outer is asked first: the inner goes by what it says.
+      ...around.toReversed().flat(),
     ],
-    timings.map((x) => drive.modulator(x, { ramp, delay })),
+    [...timings.map((x) => drive.modulator(x, { ramp, delay })), ...(drive.further?.(timings, { ramp }) ?? [])],
   );
 }
 

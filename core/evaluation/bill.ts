@@ -6,6 +6,7 @@ import type { Design } from '../design/schema';
 import { sizingInputOf } from '../design/sizingInput';
 import type { Part } from '../parts/schema';
 import type { Sizing, SizingInput, Topology } from '../topology';
+import { controllable } from '../topology/common';
 
 /**
  * The bill of materials: what stands in each slot with its values, as sized, and how its control drives it. Made once of a
@@ -58,6 +59,19 @@ function stageAhead(t: Topology, input: SizingInput, sizing: Pick<Sizing, 'value
     period: 1 / frequency,
     region: [line.min, (line.min + line.max) / 2, line.max].flatMap((v) => [load.min, load.max].map((i) => ({ line: v, load: i }))),
     blanking: t.blanking ?? 0,
+    middle: (line.min + line.max) / 2,
+    duty: (point) => t.forecast(input, sizing, point).duty,
+    ...(controllable(t).coil
+      ? {
+          coil: {
+            at(point) {
+              const { duty, parts } = t.forecast(input, sizing, point);
+              const { peak, peakToPeak } = parts.L1!;
+              return { least: Math.abs(peak) - peakToPeak, rise: (peakToPeak * frequency) / duty };
+            },
+          },
+        }
+      : {}),
     ...(current
       ? {
           current: {

@@ -1,33 +1,44 @@
 import type { Circuit } from '../circuit/elements';
 import { buildMachine, type Machine, type State } from '../circuit/machine';
 import { COMMAND } from '../control/command';
+import { standing } from '../control/controller';
 import { carryOver } from '../orbit/carry';
 import { settleCycle, type SettledCycle } from '../orbit/settle';
 import { ok, type Result } from '../problem';
-import { closed, COMPENSATOR, type Loop } from './assemble';
+import { closed, INNER_REFERENCE, namesOf, type Loops, type SensedBy } from './assemble';
 import type { SettledStage } from './settleStage';
 
-/** A stage with its loop closed, settled from where the open one stands. */
+/** A stage with its loops closed, settled from where the open one stands. */
 export interface ClosedStage {
   circuit: Circuit;
   machine: Machine;
   cycle: SettledCycle;
 }
 
-/** Close the loop around a settled stage, and settle it again from where it stands. */
-export function closeStage(stage: SettledStage, loop: Loop): Result<ClosedStage> {
-  const circuit = closed(stage.assembled, loop);
+/** Close loops around a settled stage, and settle it again from where it stands. */
+export function closeStage(stage: SettledStage, loops: Loops): Result<ClosedStage> {
+  const circuit = closed(stage.assembled, loops);
   const machine = buildMachine(circuit);
   if (!machine.ok) return machine;
-  const cycle = settleCycle(machine.value, { near: beginning(stage, machine.value, loop.ramp) });
+  const cycle = settleCycle(machine.value, { near: beginning(stage, machine.value, loops) });
   return cycle.ok ? ok({ circuit, machine: machine.value, cycle: cycle.value }) : cycle;
 }
 
-/** Near the closed cycle: the stage as it is, and the integrator where the command wants it. */
-function beginning(stage: SettledStage, m: Machine, ramp: number): State {
+/** V, mean of what a loop feeds back, where the open stage has it. */
+export const meanOf = (stage: SettledStage, sensed: SensedBy): number => (sensed === 'output' ? stage.measure({ output: 0 }).mean : sensed.ohms * stage.measure({ current: sensed.current }).mean);
+
+/** Near the closed cycle: the stage as it is, and each controller where what it sets has to stand. */
+function beginning(stage: SettledStage, m: Machine, { loops, ramp }: Loops): State {
   const state = carryOver(stage.machine, m, stage.cycle.state);
-  const column = m.layout.column.get(`${COMPENSATOR}.0`)!;
-  const perState = m.prepare(state.segments).voltage(COMMAND)[column]!;
-  state.z[column] = (stage.setting * ramp) / perState;
+  loops.forEach(({ controller }, k) => {
+    const output = k === 0 ? stage.setting * ramp : meanOf(stage, loops[k - 1]!.sensed);
+    const { controller: id } = namesOf(k === loops.length - 1);
+    for (const [name, value] of Object.entries(standing(controller, id, output))) {
+      const column = m.layout.column.get(name)!;
+      // A block's first state is not its output: that is so many times as large.
+      const perState = controller.kind === 'continuous' ? m.prepare(state.segments).voltage(k === 0 ? COMMAND : INNER_REFERENCE)[column]! : 1;
+      state.z[column] = value / perState;
+    }
+  });
   return state;
 }

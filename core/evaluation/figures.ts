@@ -1,6 +1,8 @@
 import type { Measures } from '../orbit/measure';
 import type { Samples } from '../orbit/sample';
 import type { Corners, DriveFigure, Network } from '../control';
+import type { FixedPoint } from '../control/fixedPoint';
+import type { Resolution } from '../control/resolution';
 import type { BodeCurve, Margins } from '../response/margins';
 import type { ThermalNodeState } from '../thermal/network';
 import type { UnitName } from '../quantity';
@@ -74,13 +76,46 @@ export type StageFigures = Omit<Figures, 'loop' | 'detail'>;
 /** Figures with a loop. */
 export type WithLoop = Figures & { loop: LoopFigures };
 
-export interface LoopFigures extends Margins {
-  stable: boolean;
-  /** Hz of each corner: what placement gives, what is wanted after overrides, and what the built network gives */
+/** A compensator: Hz of each corner as placement gives it, as wanted after overrides, and as it is built. */
+export interface CompensatorFigures {
   placed: Corners;
   wanted: Corners;
   built: Corners;
   network: Network;
+  /** Where it samples */
+  sampled?: SampledFigures;
+}
+
+/** A difference equation: its coefficients in powers of z⁻¹, s of its period, the share of it at which it samples, s to its output. */
+export interface SampledFigures {
+  numerator: number[];
+  denominator: number[];
+  period: number;
+  phase: number;
+  delay: number;
+  /** ° at the wanted crossover, against what it stands for: sampling, computing, holding */
+  costs: number;
+  /** In words of so many bits, or why not */
+  fixed?: FixedPoint;
+  problem?: Problem;
+  /** Of a loop that holds the output */
+  resolution?: Resolution;
+}
+
+/** The loop inside of a cascade, what the outer one commands standing still. */
+export interface InnerLoopFigures extends Margins, CompensatorFigures {
+  title: string;
+  /** V per A that it senses by */
+  senseGain: number;
+  /** Hz and degrees that it is placed for */
+  asked: { crossover: number; phaseMargin: number };
+}
+
+export interface LoopFigures extends Margins, CompensatorFigures {
+  stable: boolean;
+  /** Where the gain of its amplifier spreads: by which share either way, and the margins at its least and at its most */
+  spread?: { share: number; least: Margins; most: Margins };
+  inner?: InnerLoopFigures;
   /** What its way of driving comes with */
   drive: readonly DriveFigure[];
   /** What is to be said where the cycle is lost with its loop open, whatever the loop does */
@@ -133,7 +168,7 @@ export interface Stress {
 export interface Detail {
   waves: Samples & { ids: string[]; units: ('V' | 'A')[] };
   mains?: MainsCurves;
-  bode?: { plant: BodeCurve; averaged?: BodeCurve; compensator: BodeCurve; loop: BodeCurve; outputImpedance?: BodeCurve; lineRejection?: BodeCurve };
+  bode?: { plant: BodeCurve; averaged?: BodeCurve; compensator: BodeCurve; continuous?: BodeCurve; loop: BodeCurve; inner?: BodeCurve; outputImpedance?: BodeCurve; lineRejection?: BodeCurve };
   step?: { time: number[]; value: number[] };
   /** After the line step of the brief, where it has one */
   lineStep?: { time: number[]; value: number[] };

@@ -2,5 +2,5 @@ export * from './figures';
 export { evaluate, evaluateStage, lightLoadOf, sizeDesign } from './evaluate';
 export { billOf, changedBill, type Bill } from './bill';
 export { DIVIDER, dividerWarning } from './divider';
-export { placementPoint } from './loop';
+export { placementPoint } from './compensator';
 export { remedyOf } from './remedy';

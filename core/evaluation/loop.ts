@@ -1,114 +1,35 @@
-import { COMMAND } from '../control/command';
-import { valueAt } from '../control/rational';
-import { transferOf } from '../control';
-import type { Held, Control, Corners, Network, Rational } from '../control/types';
-import { over, scale, size, times, turn, type Complex } from '../linear/complex';
+import { continuous, controllerAt } from '../control/controller';
+import { decibels, scale, size, times, type Complex } from '../linear/complex';
 import { ok, type Result } from '../problem';
 import { buildMachine } from '../circuit/machine';
 import { stepAnswer, type Disturbance, type StepAnswer } from '../converter/step';
 import { averagedModel } from '../response/averaged';
 import { voltageLoop } from '../response/voltageLoop';
-import { bode, margins, type BodeCurve } from '../response/margins';
+import { bode, margins, type BodeCurve, type Margins } from '../response/margins';
 import { stepFigures } from '../response/step';
 import { SmallSignal } from '../response/exact';
-import { loopAt, injectionPointAt, type InjectionPoint } from '../response/injectionPoint';
+import { loopAt } from '../response/injectionPoint';
 import { refined, resonancesOf } from '../response/refine';
 import { frequencyResponse, logSpaced } from '../response/system';
 import { instability } from '../orbit/stability';
-import type { OperatingPoint } from '../topology';
-import { amplifierOf, billOf, structureOf, type Bill } from './bill';
-import type { LoopFigures } from './figures';
+import { structureOf } from './bill';
+import { compensatorsOf, loopsAround, loopsAsked, modulatorAt, placeIn, plantOf, quantityOf, senseGain, senseResistance, type Compensator, type LoopAsked } from './compensator';
+import type { CompensatorFigures, InnerLoopFigures, LoopFigures } from './figures';
+import { sampledFigures } from './sampled';
 import { voltageLoopAt } from '../surroundings/mains';
-import { remembered } from '../design/remembered';
-import { crestAt, standAt, type Standing } from './standing';
+import type { Standing } from './standing';
 import type { Design } from '../design/schema';
-import { BREAK, closed as closedCircuit, type Loop } from './assemble';
+import { closed as closedCircuit, type Loops } from './assemble';
 import { closeStage, type ClosedStage } from './closed';
 import type { Quantity } from '../orbit/measure';
-import type { Roles } from '../converter/roles';
-import { largestMultiplier, regulated, settleStage, type SettledStage } from './settleStage';
+import { largestMultiplier, type SettledStage } from './settleStage';
 
-/** °C of the parts that the compensator is placed with, so that it does not move with their heat */
-const AMBIENT = 25;
 /** Points of a curve before it is refined where it bends and where modes ring (response/refine); and so many where they only bracket what is then found exactly */
 const [GRID, BRACKETS] = [200, 64];
 /** Share of the switching frequency to which curves go: at that itself a signal is what the switching makes anyway */
 const HIGHEST = 0.8;
 /** Hz: no loop of this trade crosses below */
 const LOWEST = 1e-4;
-
-/** Placements at most, and the change of the plant after which no more is made */
-const [ROUNDS, AGREED] = [5, 2e-3];
-
-/** The point that the compensator is placed at: middle of the line, full load, parts at 25 °C. */
-export const placementPoint = (d: Design): OperatingPoint => ({
-  line: (d.brief.line.min + d.brief.line.max) / 2,
-  load: d.brief.load.max,
-  air: AMBIENT,
-});
-
-export interface Compensator {
-  placed: Corners;
-  wanted: Corners;
-  built: Corners;
-  network: Network;
-}
-
-/** Ω that the current drawn from the mains is measured by: at its largest it shall be as large as the reference. */
-export const senseResistance = (bill: Bill, d: Design): number => d.control.reference / crestAt(bill, { line: d.brief.line.min, load: d.brief.load.max });
-
-/** What the loop feeds back, in V: the output, or on the mains the current drawn, by its sense resistance. */
-function fedBack(bill: Bill, roles: Roles, d: Design): Quantity {
-  const quantity = regulated(roles);
-  if (!roles.mains) return quantity;
-  const ohms = senseResistance(bill, d);
-  return (p) => quantity(p).map((v) => v * ohms);
-}
-
-/** Exact response of a settled stage from its command to what is fed back. */
-function plantOf(stage: SettledStage, output: Quantity): (frequency: readonly number[]) => Complex[] {
-  const responder = new SmallSignal(stage.machine, stage.cycle).responder(COMMAND, [output]);
-  return (frequency) => responder(frequency)[0]!;
-}
-
-/** Modulator and delay: duty per volt of the error amplifier. */
-const modulator = (control: Control, f: number): Complex => scale(turn(-2 * Math.PI * f * control.delay), 1 / control.ramp);
-
-/** The compensator of a design, whatever becomes of its parts: placed, overridden where the design says so, and as its network builds it. */
-export const compensatorOf = remembered((d: Design): Result<Compensator> => {
-  const bill = billOf(d);
-  const { control } = d;
-  const standing = standAt(bill, placementPoint(d));
-  if (!standing.ok) return standing;
-  const { only, mains } = standing.value;
-  const stage = settleStage(bill, only ?? mains!.at(Math.PI / 2, mains!.crest()), () => AMBIENT);
-  if (!stage.ok) return stage;
-  const [at] = plantOf(stage.value, fedBack(bill, stage.value.roles, d))([control.crossover]);
-  let plant = times(at!, modulator(control, control.crossover));
-  const amplifier = amplifierOf(bill.input);
-  const held: Held = { output: stage.value.roles.mains ? control.reference : d.brief.output.voltage, reference: control.reference };
-  let placed = amplifier.place(plant, control);
-  if (!placed.ok) return placed;
-  // Ripple that comes back through the compensator changes what the plant is: placed anew on what the closed circuit shows.
-  for (let round = 0; round < ROUNDS; round++) {
-    const network = amplifier.build(placed.value, { ...control, rounded: false }, held);
-    const transfer = network.ok ? transferOf(amplifier, placed.value, network.value.network, control) : amplifier.transfer(placed.value);
-    const closed = closeStage(stage.value, loopAround(d, stage.value, transfer, sensedOn(bill, stage.value.roles, d)));
-    if (!closed.ok) break;
-    const loop = loopAt(closed.value.machine, closed.value.cycle, placeIn(closed.value))([control.crossover])[0]!;
-    // What the amplifier lacks is of the plant that its corners are placed on.
-    const now = over(loop, valueAt(amplifier.transfer(placed.value), control.crossover));
-    const again = amplifier.place(now, control);
-    if (!again.ok) break;
-    const moved = Math.hypot(now.re - plant.re, now.im - plant.im) / size(plant);
-    [plant, placed] = [now, again];
-    if (moved < AGREED) break;
-  }
-  const wanted = Object.fromEntries(amplifier.handles.map(({ key }) => [key, (control[key] as number | null) ?? placed.value[key]!]));
-  // A current's command is the reference itself: there is nothing to divide.
-  const built = amplifier.build(wanted, control, held);
-  return built.ok ? ok({ placed: placed.value, wanted, ...built.value }) : built;
-});
 
 /** What is drawn of an answer to a step. */
 type Curve = Pick<StepAnswer, 'time' | 'value'>;
@@ -117,8 +38,12 @@ export interface LoopCurves {
   plant: BodeCurve;
   /** The plant by the averaged model, to compare; there is none of a sampled current */
   averaged?: BodeCurve;
+  /** As it stands in the circuit; where it samples with its delay and hold, and what it stands for beside it */
   compensator: BodeCurve;
+  continuous?: BodeCurve;
   loop: BodeCurve;
+  /** The loop inside of it, where it is a cascade */
+  inner?: BodeCurve;
   /** Not of a current loop */
   outputImpedance?: BodeCurve;
   lineRejection?: BodeCurve;
@@ -147,30 +72,14 @@ const UNKNOWN: StepAnswer = { how: 'in time', time: [], value: [], deviation: In
 const FOLLOWED = 20;
 
 /** What the output does after a disturbance, by the closed circuit itself. */
-function answerTo(stage: SettledStage, closed: ClosedStage, loop: Loop, crossover: number, by: Disturbance): StepAnswer {
+function answerTo(stage: SettledStage, closed: ClosedStage, loops: Loops, crossover: number, by: Disturbance): StepAnswer {
   const output: Quantity = (p) => p.voltage(...stage.roles.outputs[0]!.nodes);
   const stepped = (): ClosedStage['machine'] | undefined => {
-    const built = buildMachine(closedCircuit(stage.assembled, loop, by));
+    const built = buildMachine(closedCircuit(stage.assembled, loops, by));
     return built.ok ? built.value : undefined;
   };
   return stepAnswer(closed.machine, closed.cycle, by, output, FOLLOWED / (2 * Math.PI * crossover) + (by.rise ?? 0), stepped) ?? UNKNOWN;
 }
-
-/** What is sensed: the output, or on the mains the current that is drawn. */
-const sensedOn = (bill: Bill, { mains }: Roles, d: Design): Loop['sensed'] => (mains ? { current: mains.current, ohms: senseResistance(bill, d) } : 'output');
-
-/** Where a closed stage's loop is broken. */
-function placeIn({ circuit }: ClosedStage): InjectionPoint {
-  const found = injectionPointAt(circuit, BREAK);
-  if (!found.ok) throw new Error(found.problem.message);
-  return found.value;
-}
-
-/** What closes the loop of a design around a stage: it holds the mean where the open stage has it. */
-export const loopAround = ({ brief, control }: Design, stage: SettledStage, transfer: Rational, sensed: Loop['sensed'] = 'output'): Loop => ({
-  transfer, sensed, ramp: control.ramp, delay: control.delay,
-  reference: sensed === 'output' ? brief.output.voltage : sensed.ohms * stage.measure({ current: sensed.current }).mean,
-});
 
 /** What is known of a loop at a point. */
 export interface Looped {
@@ -180,32 +89,54 @@ export interface Looped {
   lineStep?: Curve;
 }
 
-/** Loop figures at a settled point, with the curves when they are asked for. */
-export function loopFigures(d: Design, standing: Standing, stage: SettledStage, withCurves: boolean): Result<Looped> {
-  const { bill } = standing;
-  const compensator = compensatorOf(d);
-  if (!compensator.ok) return compensator;
-  const structure = structureOf(bill.input);
-  const transfer = transferOf(amplifierOf(bill.input), compensator.value.built, compensator.value.network, d.control);
-  const { control } = d;
-  const { drive } = stage.assembled;
-  const fed = fedBack(bill, stage.roles, d);
-  const loop = loopAround(d, stage, transfer, sensedOn(bill, stage.roles, d));
-  const closed = closeStage(stage, loop);
+/** A plant that is made when it is first asked for; nothing to be read where there is none. */
+function whenAsked(make: () => ReturnType<typeof plantOf>): (f: readonly number[]) => Complex[] {
+  let found: ReturnType<typeof plantOf> | undefined;
+  return (f) => {
+    found ??= make();
+    return found.ok ? found.value(f) : f.map(() => ({ re: NaN, im: NaN }));
+  };
+}
 
-  const around = (f: number): Complex => times(valueAt(transfer, f), modulator(control, f));
-  let plant: ReturnType<typeof plantOf> | undefined;
-  const plantAt = (f: readonly number[]): Complex[] => (plant ??= plantOf(stage, fed))(f);
-  const opened = (f: readonly number[]): Complex[] => plantAt(f).map((v, i) => times(v, around(f[i]!)));
+/** The outermost loop of a closed stage read: its curve, exact where the closed circuit has a cycle, and its margins. */
+function readLoop(d: Design, stage: SettledStage, closed: ReturnType<typeof closeStage>, product: (f: readonly number[]) => Complex[], withCurves: boolean): { frequency: number[]; curve: BodeCurve; read: Margins; scaled(by: number): Margins } {
   // Where the closed circuit has no cycle, what is left is the product of its parts.
-  const loopOf = closed.ok ? loopAt(closed.value.machine, closed.value.cycle, placeIn(closed.value)) : opened;
+  const loopOf = closed.ok ? loopAt(closed.value.machine, closed.value.cycle, placeIn(closed.value)) : product;
   // Low enough to see the crossover: where the gain is below one already, decade by decade further down.
   let lowest = 10 ** Math.floor(Math.log10(d.brief.frequency / 2000));
   while (size(loopOf([lowest])[0]!) < 1 && lowest > LOWEST) lowest /= 10;
   const { frequency, response } = refined(logSpaced(lowest, HIGHEST * d.brief.frequency, withCurves ? GRID : BRACKETS), loopOf, [...resonancesOf(stage.cycle), ...(closed.ok ? resonancesOf(closed.value.cycle) : [])]);
-  const loopCurve = bode(frequency, response);
+  const curve = bode(frequency, response);
   const stable = closed.ok && instability(closed.value.cycle) === undefined;
-  const read = margins((f) => loopOf([f])[0]!, loopCurve, response, stable);
+  return {
+    frequency, curve,
+    read: margins((f) => loopOf([f])[0]!, curve, response, stable),
+    scaled: (by) => margins((f) => scale(loopOf([f])[0]!, by), { ...curve, gain: curve.gain.map((g) => g + decibels(by)) }, response.map((v) => scale(v, by)), stable),
+  };
+}
+
+/** Loop figures at a settled point, with the curves when they are asked for. */
+export function loopFigures(d: Design, standing: Standing, stage: SettledStage, withCurves: boolean): Result<Looped> {
+  const { bill } = standing;
+  const compensators = compensatorsOf(d);
+  if (!compensators.ok) return compensators;
+  const structure = structureOf(bill.input);
+  const { control } = d;
+  const { drive } = stage.assembled;
+  const asked = loopsAsked(bill, stage.roles, d);
+  const all = asked.map(({ sensed }, k) => ({ sensed, controller: compensators.value[k]!.controller }));
+  const loops = loopsAround(d, stage, all);
+  const closed = closeStage(stage, loops);
+  const { sensed } = asked.at(-1)!;
+  const compensator = compensators.value.at(-1)!;
+  const { controller } = compensator;
+  const innermost = all.length === 1;
+
+  const plantAt = whenAsked(() => plantOf(d, stage, all.slice(0, -1), sensed));
+  const opened = (f: readonly number[]): Complex[] => plantAt(f).map((v, i) => times(times(v, controllerAt(controller, f[i]!)), innermost ? modulatorAt(control, f[i]!) : { re: 1, im: 0 }));
+  const { frequency, curve: loopCurve, read, scaled } = readLoop(d, stage, closed, opened, withCurves);
+  const stable = closed.ok && instability(closed.value.cycle) === undefined;
+  const inner = innermost ? undefined : innerLoop(d, stage, asked[0]!, compensators.value[0]!, senseGain(bill, d), withCurves);
 
   const { mains } = stage.roles;
   // A fifth of the mains frequency, or nothing where the line is dc.
@@ -214,13 +145,16 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
   const by = disturbances(stage, d);
   // The slow loop around the mains stands outside of what is settled within a switching period.
   const slow = outer && stepFigures(outer.closed, 0, by.load.to - by.load.from, stable, pace, by.load.rise);
-  const answer = stable && !slow ? answerTo(stage, closed.value, loop, control.crossover, by.load) : UNKNOWN;
+  const answer = stable && !slow ? answerTo(stage, closed.value, loops, control.crossover, by.load) : UNKNOWN;
   const step = slow ?? answer;
-  const lineStep = by.line && (stable ? answerTo(stage, closed.value, loop, control.crossover, by.line) : UNKNOWN);
+  const lineStep = by.line && (stable ? answerTo(stage, closed.value, loops, control.crossover, by.line) : UNKNOWN);
+  const spread = asked.at(-1)!.amplifier.spread?.(control) ?? 0;
   const figures: LoopFigures = {
     ...read,
-    ...compensator.value,
+    ...cornersOf(d, stage, asked.at(-1)!, compensator, innermost),
     stable,
+    ...(spread > 0 ? { spread: { share: spread, least: scaled(1 - spread), most: scaled(1 + spread) } } : {}),
+    ...(inner ? { inner: inner.figures } : {}),
     drive: drive.figures,
     ...(structure.lost && largestMultiplier(stage.cycle) > 1 ? { lost: structure.lost(largestMultiplier(stage.cycle), drive.figures) } : {}),
     outer: outer && { crossover: pace, phaseMargin: outer.phaseMargin, senseResistance: senseResistance(bill, d) },
@@ -232,7 +166,7 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
   };
   if (!withCurves) return ok({ loop: figures, step, lineStep });
 
-  const { system } = averagedModel(stage.cycleIntegrals, stage.perDuty, fed);
+  const { system } = averagedModel(stage.cycleIntegrals, stage.perDuty, quantityOf(sensed, stage.roles));
   const small = closed.ok && !outer ? new SmallSignal(closed.value.machine, closed.value.cycle) : undefined;
   const from = (source: string): Complex[] => small!.respond(source, [(p) => p.voltage(...stage.roles.outputs[0]!.nodes)], frequency)[0]!;
   return ok({
@@ -241,10 +175,30 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
     lineStep,
     curves: {
       plant: bode(frequency, plantAt(frequency)),
-      ...(structure.averages ? { averaged: bode(frequency, frequencyResponse(system, 0, frequency)) } : {}),
-      compensator: bode(frequency, frequency.map((f) => valueAt(transfer, f))),
+      ...(structure.averages && innermost ? { averaged: bode(frequency, frequencyResponse(system, 0, frequency)) } : {}),
+      compensator: bode(frequency, frequency.map((f) => controllerAt(controller, f))),
+      ...(compensator.continuous ? { continuous: bode(frequency, frequency.map((f) => controllerAt(continuous(compensator.continuous!), f))) } : {}),
+      ...(inner?.curve ? { inner: inner.curve } : {}),
       loop: loopCurve,
       ...(small ? { outputImpedance: bode(frequency, from(by.load.source).map((v) => scale(v, -1))), lineRejection: bode(frequency, from(stage.roles.line)) } : {}),
     },
   });
+}
+
+/** What of a compensator crosses to screens and files. */
+function cornersOf(d: Design, stage: SettledStage, asked: LoopAsked, compensator: Compensator, innermost: boolean): CompensatorFigures {
+  const { placed, wanted, built, network } = compensator;
+  const sampled = sampledFigures(d, stage, asked, compensator, innermost);
+  return { placed, wanted, built, network, ...(sampled ? { sampled } : {}) };
+}
+
+/** The loop inside, as it is placed: what the outer one commands stands still. */
+function innerLoop(d: Design, stage: SettledStage, asked: LoopAsked, compensator: Compensator, gain: number, withCurves: boolean): { figures: InnerLoopFigures; curve?: BodeCurve } {
+  const plantAt = whenAsked(() => plantOf(d, stage, [], asked.sensed));
+  const product = (f: readonly number[]): Complex[] => plantAt(f).map((v, i) => times(v, times(controllerAt(compensator.controller, f[i]!), modulatorAt(d.control, f[i]!))));
+  const { curve, read } = readLoop(d, stage, closeStage(stage, loopsAround(d, stage, [{ controller: compensator.controller, sensed: asked.sensed }])), product, withCurves);
+  return {
+    figures: { ...read, ...cornersOf(d, stage, asked, compensator, true), title: asked.title, senseGain: gain, asked: { crossover: asked.control.crossover, phaseMargin: asked.control.phaseMargin } },
+    ...(withCurves ? { curve } : {}),
+  };
 }

@@ -2,7 +2,7 @@ import { amplifierNamed } from '../control';
 import { printQuantity as print } from '../quantity';
 import type { Working } from '../working';
 import type { Figures, LoopFigures } from './figures';
-import { placementPoint } from './loop';
+import { placementPoint } from './compensator';
 import type { Design } from '../design/schema';
 
 /** Workings of the loop's and the cycle's figures: where each comes from and what it leaves out. */

@@ -106,6 +106,7 @@ function learned(d: Design, wishes: Wishes, held: readonly Held[], free: boolean
   const next = { ...wishes, cooler: { ...wishes.cooler }, harder: { ...wishes.harder } };
   let { crossover, phaseMargin } = d.control;
   let { frequency, rippleShare } = d.brief;
+  let { gateResistance } = d.drive;
   const lost = corners.filter((c) => c.loop && c.requirements.some((r) => LOOP.has(r.id) && !r.holds));
   if (problems.some((p) => LOOP.has(p.code))) crossover *= 0.7;
   if (lost.length > 0) {
@@ -129,18 +130,22 @@ function learned(d: Design, wishes: Wishes, held: readonly Held[], free: boolean
     for (const s of c.stresses) if (s.value > s.rating * d.requirements.ratings.limit) next.harder[s.slot] = Math.max(next.harder[s.slot] ?? 1, (wishes.harder[s.slot] ?? 1) * 1.05 * (s.value / s.rating / d.requirements.ratings.limit));
   if (fails.has('efficiency')) {
     if (wishes.by === 'loss' && free) frequency = Number((frequency * 0.7).toPrecision(2));
+    // Where the frequency is asked for, edges are what is left: faster gates.
+    if (wishes.by === 'loss' && !free) gateResistance = Math.max(LEAST_GATE, Number((gateResistance * 0.6).toPrecision(2)));
     next.by = 'loss';
   }
   if (free && hot.size > 0 && wishes.by === 'loss') frequency = Number((frequency * 0.8).toPrecision(2));
   if (hot.size > 0) next.by = 'loss';
   crossover = Math.min(crossover, frequency / 8);
-  return [{ ...d, brief: { ...d.brief, frequency, rippleShare }, control: { ...d.control, crossover, phaseMargin } }, next];
+  return [{ ...d, drive: { ...d.drive, gateResistance }, brief: { ...d.brief, frequency, rippleShare }, control: { ...d.control, crossover, phaseMargin } }, next];
 }
 
 /** What says that the loop is to be placed otherwise: requirements, and problems of placing it. */
 const LOOP = new Set(['phaseMargin', 'gainMargin', 'boost', 'network']);
 /** Share of the crossover that was wanted, below which a loop is called slower than it was placed */
 const SLOWER = 0.6;
+/** Ω that gate and driver have by themselves */
+const LEAST_GATE = 1;
 /** Share of the ripple below which the inductor grows without bound */
 const LEAST_RIPPLE = 0.08;
 /** °: more lift than for that is hardly to be had */

@@ -1,5 +1,5 @@
 import type { Circuit } from '../circuit/elements';
-import { buildMachine, type Machine, type Prepared } from '../circuit/machine';
+import { buildMachine, type Machine, type Prepared, type State } from '../circuit/machine';
 import type { Complex } from '../linear/complex';
 import { dot } from '../linear/dense';
 import { climb } from '../linear/stepTable';
@@ -33,6 +33,8 @@ export interface InjectOptions {
   amplitude: number;
   /** Tones in one run; one when left out */
   tonesAtOnce?: number;
+  /** Where the search for the cycle begins: a circuit that is far from it when at rest may not find it */
+  near?: State;
   /** Told after each trial how many frequencies are done; true stops, and what is done is handed back */
   progress?: (done: number, of: number) => boolean | void;
 }
@@ -67,7 +69,7 @@ export function injectTones(circuit: Circuit, input: string, outputs: readonly R
   if (!source || !('value' in source) || typeof source.value !== 'number') return fail('unknown', input, 'only a constant source can be moved', 'name one of this circuit');
   const machine = buildMachine(circuit);
   if (!machine.ok) return machine;
-  const cycle = settleCycle(machine.value);
+  const cycle = settleCycle(machine.value, options.near ? { near: options.near } : {});
   if (!cycle.ok) return cycle;
   const leaves = instability(cycle.value);
   if (leaves) return { ok: false, problem: { ...leaves, code: 'unstable', where: input } };

@@ -146,3 +146,10 @@ export const dutyNear = (guess: number, max = 0.99, min = DUTY_MIN): { min: numb
 
 /** What rings last before the output of a power stage: L1 with C2 where it does not say. */
 export const ringingOf = ({ ringing }: Pick<Topology, 'ringing'>): { L: string; C: string } => ringing ?? { L: 'L1', C: 'C2' };
+
+/** By what a topology can be controlled besides its duty: the peak current of a switch, the mean current of its one inductor L1 (on the mains that is what is held anyway). */
+export const controllable = ({ currentControl, mains, slots }: Pick<Topology, 'currentControl' | 'mains' | 'slots'>): { current: boolean; coil: boolean; mains: boolean } => ({
+  mains: mains !== undefined,
+  current: currentControl !== undefined,
+  coil: !mains && slots.some((p) => p.id === 'L1' && p.kind === 'inductor' && (p.copies ?? 1) === 1),
+});

@@ -160,6 +160,8 @@ export function flyback(outputs: 1 | 2, drawing: Drawing): Topology {
     rightHalfPlaneZero,
     crossoverLimit: (input, sizing, point) => (rightHalfPlaneZero(input, sizing, point) ?? Infinity) / 4,
     stage,
+    // What the gap gives back falls in the primary as the reflected output has it.
+    currentControl: { sensed: 'Q1', fall: (input, { values }) => ((input.brief.output.voltage + partsOf(input).D1.drop) * values['T1 primary']!.taken) / (values['T1 secondary']!.taken * values.T1!.taken) },
     duty: (input, sizing, point) => dutyNear(nearly(input, sizing.values, point).duty, 0.9),
     start(input, sizing, point) {
       const s = nearly(input, sizing.values, point);

@@ -276,6 +276,7 @@ export function forward(d: Forward): Topology {
     crossoverLimit: () => Infinity,
     stage,
     // Beyond this share the flux does not come back before the next pulse.
+    currentControl: { sensed: 'Q1', fall: (input, { values }) => ((input.brief.output.voltage + partsOf(input).D2.drop) * values['T1 secondary']!.taken) / (values['T1 primary']!.taken * values.L1!.taken) },
     duty: (input, sizing, point) => dutyNear(forecast(input, sizing, point).duty, LIMIT * Math.min(1, 2 / (1 + numbers(input, sizing.values).r))),
     start: (input, sizing, point) => ({ C2: input.brief.output.voltage, L1: solve(input, sizing.values, point).i[0] }),
     signals,

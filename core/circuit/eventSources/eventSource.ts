@@ -68,6 +68,9 @@ export const rebased = (memory: readonly number[], shift: number, period: number
 /** Which of `count` steps a clock's index stands for, before the first period too. */
 export const stepOf = (index: number, count: number): number => ((index % count) + count) % count;
 
+/** Where a sampler's clock begins: what was sampled a period before is still on its way out, where that ends in this one or with it. */
+export const beginning = ({ period, phase, delay }: { period: number; phase: number; delay: number }): number => (delay > 0 && phase * period + delay >= period * (1 - 1e-9) ? -1 : 0);
+
 export const NONE: ActiveGuard[] = [];
 /** (a − b) · scale, entry by entry: the row of a difference of two quantities. */
 export const minus = (a: Float64Array, b: Float64Array, scale = 1): Float64Array => a.map((v, i) => (v - b[i]!) * scale);

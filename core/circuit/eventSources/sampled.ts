@@ -1,6 +1,6 @@
 import type { ElementOf } from '../elements';
 import type { Pattern } from '../pattern';
-import { NONE, rebased, stepOf, type EventSource, type GuardRow } from './eventSource';
+import { beginning, NONE, rebased, stepOf, type EventSource, type GuardRow } from './eventSource';
 
 /**
  * A difference equation. What it keeps are held columns: the output, the output under way, and the
@@ -36,7 +36,7 @@ export function sampled(e: ElementOf<'sampled'>): EventSource {
     held: [name(''), ...(delayed ? [result] : []), ...inputs, ...outputs],
     gates: [],
     period: e.period,
-    begin: () => [0],
+    begin: () => [beginning(e)],
     next: ([k]) => (Math.floor(k! / perPeriod) + e.phase) * e.period + stepOf(k!, perPeriod) * e.delay,
     clock(memory, hands) {
       const output = stepOf(memory[0]!, perPeriod) === 1;

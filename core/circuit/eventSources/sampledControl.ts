@@ -2,7 +2,7 @@ import type { ElementOf } from '../elements';
 import { CircuitError } from '../error';
 import { readProgram, runProgram, type Dual } from '../program';
 import type { Pattern } from '../pattern';
-import { NONE, rebased, stepOf, type EventSource, type GuardRow } from './eventSource';
+import { beginning, NONE, rebased, stepOf, type EventSource, type GuardRow } from './eventSource';
 
 /** Columns of a sampled controller: its memory, and each output as it is and as it will be. */
 const column = (id: string, name: string): string => `held ${id}.${name}`;
@@ -36,7 +36,7 @@ export function sampledControl(e: ElementOf<'sampled-control'>): EventSource {
     held: [...kept, ...outputs, ...(delayed ? outputs.map(next) : [])].map((n) => column(e.id, n)),
     gates: [],
     period: e.period,
-    begin: () => [0],
+    begin: () => [beginning(e)],
     next: ([k]) => (Math.floor(k! / perPeriod) + e.phase) * e.period + stepOf(k!, perPeriod) * e.delay,
     clock(memory, hands) {
       const output = stepOf(memory[0]!, perPeriod) === 1;

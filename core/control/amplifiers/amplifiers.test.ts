@@ -91,7 +91,7 @@ describe.each(AMPLIFIERS.filter((a) => a.id in LIFTS).map((a): [string, Amplifie
 
 describe('what an op-amp lacks', () => {
   /** The network of an amplifier around an op-amp, as elements; the response of its output to the input, by the engine. */
-  function byCircuit(a: Amplifier, parts: Record<string, number>, gain: number, gainBandwidth: number, f: number): Complex {
+  function byCircuit(parts: Record<string, number>, gain: number, gainBandwidth: number, f: number): Complex {
     const R = (id: string, x: string, y: string): Element => ({ kind: 'resistor', id, a: x, b: y, resistance: parts[id]! });
     const C = (id: string, x: string, y: string): Element => ({ kind: 'capacitor', id, a: x, b: y, capacitance: parts[id]!, esr: 0 });
     const circuit: Circuit = {
@@ -119,7 +119,7 @@ describe('what an op-amp lacks', () => {
     const parts = Object.fromEntries(network.parts.map((p) => [p.id, p.value]));
     const real = transferOf(a, built, network, c);
     for (const f of [10, 1e3, 3e4, 4e5]) {
-      const off = over(valueAt(real, f), byCircuit(a, parts, 10 ** (70 / 20), 1e6, f));
+      const off = over(valueAt(real, f), byCircuit(parts, 10 ** (70 / 20), 1e6, f));
       expect(size(add(off, { re: -1, im: 0 }))).toBeLessThan(1e-6);
     }
     // Its gain ends at dc, times what the divider leaves: 70 dB less 13.6 dB.

@@ -1,0 +1,94 @@
+import { decibels, degrees, over, phase, size } from '../linear/complex';
+import { fail, ok, type Result } from '../problem';
+import { printQuantity as print } from '../quantity';
+import { atSamples, type Sampled } from './controller';
+
+/** A difference equation in counts: of the converter in, of the modulator out. */
+export interface InCounts {
+  numerator: number[];
+  /** From the one that belongs to y[k−1] on, with the sign that they have on the left: y[k] + a₁ y[k−1] + … = Σ b e */
+  denominator: number[];
+  /** Counts of the output at most: a whole period */
+  most: number;
+}
+
+/**
+ * Volts told in counts: e in steps of the converter at the output, y in steps of the modulator.
+ * @param step V of the output that a step of the converter is @param ramp V of the whole duty @param counts steps of the modulator in a period
+ */
+export function inCounts({ numerator, denominator }: Pick<Sampled, 'numerator' | 'denominator'>, step: number, ramp: number, counts: number): InCounts {
+  return { numerator: numerator.map((b) => (b * step * counts) / ramp), denominator: denominator.slice(1), most: Math.round(counts) };
+}
+
+/** Coefficients as integers of so many bits behind the point, in words of so many bits with their sign. */
+export interface FixedPoint {
+  word: number;
+  fraction: number;
+  numerator: number[];
+  denominator: number[];
+  /** Of the output with that fraction */
+  most: number;
+  /** What rounding does to the response: dB and ° at a frequency */
+  off: { gain: number; phase: number };
+}
+
+/** The largest fraction with which all coefficients fit their words. */
+export const fractionFor = (c: InCounts, word: number): number => word - 1 - Math.ceil(Math.log2(Math.max(...[...c.numerator, ...c.denominator].map(Math.abs)) * (1 + 2 ** (1 - word))));
+
+/**
+ * A difference equation in Qm.n. What integrates goes on doing so: the coefficients of the output sum to what they did.
+ * @param fraction n; as many as fit when left out @param angle ωT at which what rounding does is told
+ * @returns problem "overflow" where a coefficient does not fit
+ */
+export function fixedPoint(c: InCounts, word: number, angle: number, fraction = fractionFor(c, word)): Result<FixedPoint> {
+  const unit = 2 ** fraction;
+  const limit = 2 ** (word - 1) - 1;
+  const numerator = c.numerator.map((v) => Math.round(v * unit));
+  const denominator = c.denominator.map((v) => Math.round(v * unit));
+  const off = Math.round(c.denominator.reduce((s, v) => s + v, 0) * unit) - denominator.reduce((s, v) => s + v, 0);
+  if (denominator.length > 0) denominator[0]! += off;
+  const largest = [...c.numerator, ...c.denominator].reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a), 0);
+  const overflows = [...numerator, ...denominator].some((v) => Math.abs(v) > limit) || fraction < 1;
+  if (overflows) return fail('overflow', 'control.fractionBits', `a coefficient of ${print(largest, '', 4)} does not fit Q${word - fraction}.${fraction} of ${word} bits`, `take ${Math.max(1, fractionFor(c, word))} bits behind the point, or longer words`);
+  if (!numerator.some((v) => v !== 0)) return fail('overflow', 'control.fractionBits', `every coefficient rounds to nothing in Q${word - fraction}.${fraction}`, `take ${fractionFor(c, word)} bits behind the point`);
+  const ideal = atSamples({ numerator: c.numerator, denominator: [1, ...c.denominator] }, angle);
+  const rounded = atSamples({ numerator: numerator.map((v) => v / unit), denominator: [1, ...denominator.map((v) => v / unit)] }, angle);
+  const ratio = over(rounded, ideal);
+  return ok({ word, fraction, numerator, denominator, most: c.most * unit, off: { gain: decibels(size(ratio)), phase: degrees(phase(ratio)) } });
+}
+
+/** A product with twice the fraction, back to one: the nearest, halves away from zero. */
+const shifted = (v: number, fraction: number): number => (v < 0 ? -Math.floor((-v + 2 ** (fraction - 1)) / 2 ** fraction) : Math.floor((v + 2 ** (fraction - 1)) / 2 ** fraction));
+
+/** What the exported controller does, as it does it: outputs in counts for errors in counts. Saturated, and what is kept of the output is what went out: so its integrator does not wind up. */
+export function runFixed({ numerator, denominator, fraction, most }: FixedPoint, errors: readonly number[]): number[] {
+  const e = new Array<number>(numerator.length).fill(0);
+  const y = new Array<number>(denominator.length).fill(0);
+  return errors.map((now) => {
+    e.unshift(now);
+    e.pop();
+    let sum = numerator.reduce((s, b, i) => s + b * e[i]!, 0);
+    denominator.forEach((a, i) => (sum -= shifted(a * y[i]!, fraction)));
+    const out = Math.min(most, Math.max(0, sum));
+    y.unshift(out);
+    y.pop();
+    return Math.floor(out / 2 ** fraction);
+  });
+}
+
+/** The same in floating point: outputs as they are, saturated. */
+export function runFloating({ numerator, denominator, most }: InCounts, errors: readonly number[]): number[] {
+  const e = new Array<number>(numerator.length).fill(0);
+  const y = new Array<number>(denominator.length).fill(0);
+  return errors.map((now) => {
+    e.unshift(now);
+    e.pop();
+    let sum = 0;
+    numerator.forEach((b, i) => (sum += b * e[i]!));
+    denominator.forEach((a, i) => (sum -= a * y[i]!));
+    const out = Math.min(most, Math.max(0, sum));
+    y.unshift(out);
+    y.pop();
+    return out;
+  });
+}
