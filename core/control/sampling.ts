@@ -6,10 +6,10 @@ import type { Control, Setting } from './types';
 export const SAMPLING_SETTINGS: Readonly<Record<string, Setting>> = {
   sampleAt: { unit: '%', title: 'samples at', value: 'placed' },
   computing: { unit: 's', title: 'computes for', value: 1e-6 },
-  converterBits: { unit: '', title: 'bits of the converter', value: 12 },
-  converterRange: { unit: 'V', title: 'range of the converter', value: 3.3 },
-  modulatorStep: { unit: 's', title: 'step of the modulator', value: 1e-9 },
-  wordBits: { unit: '', title: 'bits of a word', value: 16 },
+  converterBits: { unit: '', title: 'bits of the converter', value: 12, asked: true },
+  converterRange: { unit: 'V', title: 'range of the converter', value: 3.3, asked: true },
+  modulatorStep: { unit: 's', title: 'step of the modulator', value: 1e-9, asked: true },
+  wordBits: { unit: '', title: 'bits of a word', value: 16, asked: true },
   fractionBits: { unit: '', title: 'bits behind the point', value: 'placed' },
 };
 

@@ -1,7 +1,7 @@
 import type { Measures } from '../orbit/measure';
 import type { Samples } from '../orbit/sample';
 import type { Corners, DriveFigure, Network } from '../control';
-import type { FixedPoint } from '../control/fixedPoint';
+import type { FixedPoint, InCounts } from '../control/fixedPoint';
 import type { Resolution } from '../control/resolution';
 import type { BodeCurve, Margins } from '../response/margins';
 import type { ThermalNodeState } from '../thermal/network';
@@ -95,7 +95,8 @@ export interface SampledFigures {
   delay: number;
   /** ° at the wanted crossover, against what it stands for: sampling, computing, holding */
   costs: number;
-  /** In words of so many bits, or why not */
+  /** Of the converter in, of the modulator (or of an inner loop's reference) out; in words of so many bits, or why not */
+  counts: InCounts;
   fixed?: FixedPoint;
   problem?: Problem;
   /** Of a loop that holds the output */

@@ -40,7 +40,7 @@ export function sampledFigures(d: Design, stage: SettledStage, asked: LoopAsked,
   const fixed = fixedOf(d, counts, crossover);
   const only = innermost && asked.sensed === 'output';
   return {
-    numerator: [...numerator], denominator: [...denominator], period, phase: at, delay, costs,
+    numerator: [...numerator], denominator: [...denominator], period, phase: at, delay, costs, counts,
     ...(fixed.ok ? { fixed: fixed.value } : { problem: fixed.problem as Problem }),
     ...(asked.sensed === 'output'
       ? {

@@ -1,4 +1,10 @@
+import { DISCRETISATIONS } from '../control';
 import { runFixed, runFloating, type FixedPoint, type InCounts } from '../control/fixedPoint';
+
+import type { Design } from '../design/schema';
+import type { SampledFigures } from '../evaluation';
+import { fail, ok, type Result } from '../problem';
+import { printQuantity as print } from '../quantity';
 
 /**
  * Plain C99 of a sampled controller, with a vector that its main replays. What it computes is what core/control/fixedPoint.ts
@@ -141,4 +147,19 @@ int main(void)
 }
 #endif
 `;
+}
+
+/** The file of a design's controller that samples: of its only loop, or of one of a cascade. @returns problem "sampled" where it is a network, those of its words otherwise */
+export function controllerSource(d: Design, title: string, sampled: SampledFigures | undefined): Result<string> {
+  if (!sampled) return fail('sampled', 'control.sampled', 'this controller is a network, and no program', 'realise it sampled');
+  if (!sampled.fixed) return { ok: false, problem: sampled.problem! };
+  const { control, brief } = d;
+  return ok(cSource({
+    name: `${d.name}: ${title}`, counts: sampled.counts, fixed: sampled.fixed,
+    about: [
+      `sampled once in ${print(sampled.period, 's')} at ${print(sampled.phase, '%')} of it, put out ${print(sampled.delay, 's')} later (${print(brief.frequency, 'Hz')})`,
+      `converter: ${String(control.converterBits)} bits over ${print(control.converterRange as number, 'V')}; what comes out runs from 0 to ${sampled.counts.most} counts`,
+      `made by the ${DISCRETISATIONS.find((m) => m.id === control.sampled)!.title} way`,
+    ],
+  }));
 }

@@ -12,6 +12,8 @@ import { circuitActions, useCircuit } from './circuit';
 import { pack, unpack, type PackedDesign } from './history';
 import { loadOwn } from './shelf';
 import { storage, type StoredCircuit, type StoredDesign } from './storage';
+import { controllerSource } from '../../core/interchange/cSource';
+import type { SampledFigures } from '../../core/evaluation';
 import { actions, useStore } from './store';
 import { openTabs, type Tabs } from './tabs';
 
@@ -305,4 +307,12 @@ export function saveFile(): void {
   if (open) return download(`${fileName(open.name)}.json`, open.text);
   const { design } = useStore.getState();
   download(`${fileName(design.name)}.json`, JSON.stringify(design, null, 2) + '\n');
+}
+
+/** Save the program of a controller that samples as a file; why not, where there is none. */
+export function saveController(title: string, sampled: SampledFigures | undefined): void {
+  const { design } = useStore.getState();
+  const text = controllerSource(design, title, sampled);
+  if (text.ok) download(`${fileName(design.name)}-${fileName(title)}.c`, text.value, 'text/x-c');
+  else actions.refuse(text.problem);
 }

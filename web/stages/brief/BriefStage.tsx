@@ -1,7 +1,7 @@
 'use client';
 import Checkbox from '@mui/material/Checkbox';
 import { Fragment } from 'react';
-import { AMPLIFIERS, SETTINGS, settingsOf, STRUCTURES } from '../../../core/control';
+import { AMPLIFIERS, DISCRETISATIONS, SETTINGS, settingsOf, STRUCTURES } from '../../../core/control';
 import { REQUIREMENTS } from '../../../core/corners/requirements';
 import { fieldAt, topologyOf, type Design } from '../../../core/design';
 import { lightLoadOf } from '../../../core/evaluation';
@@ -215,6 +215,18 @@ export function BriefStage() {
                   {AMPLIFIERS.map((a) => (
                     <option key={a.id} value={a.id}>
                       {a.title}
+                    </option>
+                  ))}
+                </select>
+              </Row>
+            )}
+            {title === 'Control' && (
+              <Row label="realised as">
+                <select className={frame.select} aria-label="Realised as" value={design.control.sampled} onChange={(e) => actions.edit({ 'control.sampled': e.target.value })}>
+                  <option value="none">a network</option>
+                  {DISCRETISATIONS.map((m) => (
+                    <option key={m.id} value={m.id} title={m.note}>
+                      sampled, {m.title}
                     </option>
                   ))}
                 </select>

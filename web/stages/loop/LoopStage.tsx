@@ -1,6 +1,6 @@
 'use client';
 import { useRef, useState } from 'react';
-import { amplifierNamed, networkRemark, SETTINGS, structureNamed, type Handle, type Network, type NetworkPart } from '../../../core/control';
+import { networkRemark, SETTINGS, structureNamed, type Handle, type Network, type NetworkPart } from '../../../core/control';
 import type { WithLoop } from '../../../core/evaluation';
 import { inWords } from '../../../core/problem';
 import { printQuantity as print, printTyped } from '../../../core/quantity';
@@ -10,10 +10,14 @@ import { OverrideField, QuantityField } from '../../frame/QuantityField';
 import { BodePlot, type DrawnCurve } from '../../plots/BodePlot';
 import { keptStyle } from '../../plots/keptStyle';
 import { SaveMenu } from '../../plots/SaveMenu';
+import { saveController } from '../../state/session';
 import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
+import { Cascade } from './Cascade';
 import { CornersStrip } from './CornersStrip';
 import { Margins } from './Margins';
+import { Sampled } from './Sampled';
+import { loopsShown, type ShownLoop } from './shownLoop';
 import { StepPlot, type StepOf } from './StepPlot';
 
 const TABS = [
@@ -59,6 +63,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
   const { fresh, corners, kept: keptFigures } = useStore((s) => s.answers);
   const [chosen, setTab] = useState<(typeof TABS)[number]['id']>('loop');
   const [stepOf, setStepOf] = useState<StepOf>('load');
+  const [which, setWhich] = useState<ShownLoop['which']>('outer');
   const svg = useRef<SVGSVGElement>(null);
   const bode = f.detail!.bode!;
   const current = f.loop.outer !== undefined;
@@ -66,7 +71,9 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
   const tab = bode[chosen] ? chosen : 'loop';
   const shown = bode[tab]!;
   const { averages } = structureNamed(design.control.method)!;
-  const amplifier = amplifierNamed(design.control.amplifier)!;
+  const loops = loopsShown(design, f);
+  const seen = loops.find((l) => l.which === which) ?? loops.at(-1)!;
+  const { amplifier } = seen;
   const of: StepOf = f.detail!.lineStep ? stepOf : 'load';
   const curves: DrawnCurve[] = [
     ...kept.flatMap((k, i) => {
@@ -75,9 +82,11 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
       return curve ? [{ curve, label: k.label, colour, dash }] : [];
     }),
     ...(tab === 'plant' && bode.averaged ? [{ curve: bode.averaged, label: 'averaged', colour: 'var(--muted)', dash: [1, 3] }] : []),
+    ...(tab === 'compensator' && bode.continuous ? [{ curve: bode.continuous, label: 'continuous', colour: 'var(--muted)', dash: [1, 3] }] : []),
+    ...(tab === 'loop' && bode.inner ? [{ curve: bode.inner, label: 'inner', colour: 'var(--slate)' }] : []),
     { curve: shown, label: 'now', colour: 'var(--spruce)' },
   ];
-  const overridden = amplifier.handles.map((h) => h.key).filter((k) => design.control[k] !== null);
+  const overridden = seen.handles.map((h) => h.key).filter((k) => design.control[k] !== null);
   return (
     <div className={css.columns}>
       <div className={css.stack}>
@@ -92,7 +101,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
           <SaveMenu svg={svg} name={`bode-${tab}`} columns={() => columnsOf(shown)} />
         </div>
         <div className="muted" style={{ fontSize: 11.5, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
-          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : !averages && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' && bode.averaged ? ' · dotted: averaged' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
+          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : !averages && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' && bode.averaged ? ' · dotted: averaged' : ''}{tab === 'compensator' && bode.continuous ? ' · dotted: what it stands for, not sampled' : ''}{tab === 'loop' && bode.inner ? ' · blue: the loop inside' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
           {tab === 'loop' ? ' · shade: all corners' : ''} · grey: past half fsw
         </div>
         <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, display: 'flex' }}>
@@ -101,12 +110,13 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
             curves={curves}
             band={tab === 'loop' ? bandOf(corners?.corners.flatMap((c) => (c.bode ? [c.bode] : [])) ?? []) : undefined}
             nyquist={design.brief.frequency / 2}
-            marks={tab === 'loop' ? { crossover: f.loop.crossover, phaseMargin: f.loop.phaseMargin, label: `${print(f.loop.crossover, 'Hz')} · ${print(f.loop.phaseMargin, '°')}` } : undefined}
-            strip={tab === 'loop' || tab === 'compensator' ? (x, invert, y) => <CornersStrip x={x} invert={invert} y={y} wanted={f.loop.wanted} handles={amplifier.handles} /> : undefined}
+            marks={tab === 'loop' ? { crossover: seen.figures.crossover, phaseMargin: seen.figures.phaseMargin, label: `${print(seen.figures.crossover, 'Hz')} · ${print(seen.figures.phaseMargin, '°')}` } : undefined}
+            strip={tab === 'loop' || tab === 'compensator' ? (x, invert, y) => <CornersStrip x={x} invert={invert} y={y} wanted={seen.wanted} handles={seen.handles} /> : undefined}
           />
         </div>
       </div>
       <div className={css.tight}>
+        {loops.length > 1 && <Cascade loops={loops} shown={seen} choose={setWhich} figures={f} />}
         <Margins loop={f.loop} corners={corners} design={design} lost={f.loop.lost !== undefined} />
         <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
           {of === 'load' ? `After a ${print(design.brief.loadStep, 'A', 2).replace('.0 ', ' ')} load step` : `After a ${print(f.loop.line!.step, 'V', 2).replace('.0 ', ' ')} line step`}
@@ -143,24 +153,35 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
         </h3>
         <div className="row-muted" style={{ marginBottom: 3 }}>
           <span className="muted">placed for </span>
-          <QuantityField path="control.crossover" /> <span className="muted">and</span> <QuantityField path="control.phaseMargin" />
+          {seen.which === 'inner' ? <OverrideField path={seen.crossover} unit="Hz" label={SETTINGS.innerCrossover!.title} computed={f.loop.inner!.asked.crossover} suggested={f.loop.inner!.asked.crossover} /> : <QuantityField path={seen.crossover} />} <span className="muted">and</span> <QuantityField path={seen.phaseMargin} />
         </div>
         <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: '0 14px', gridAutoFlow: 'dense' }}>
-        {inPairs(amplifier.handles).map(({ key, name, kind }) => (
+        {inPairs(seen.handles).map(({ key, name, kind }) => (
           <div key={key} style={{ display: 'flex', justifyContent: 'space-between', gridColumn: design.control[key] === null && kind !== 'gain' ? undefined : 'span 2' }} data-testid={`corner-${key}`}>
             <span className="muted">{kind === 'gain' ? `${SETTINGS[key]!.title} ${name}` : name}</span>
-            <OverrideField path={`control.${key}`} unit="Hz" label={kind === 'gain' ? `${SETTINGS[key]!.title} ${name}` : name} computed={f.loop.wanted[key]!} suggested={f.loop.placed[key]!} />
+            <OverrideField path={`control.${key}`} unit="Hz" label={kind === 'gain' ? `${SETTINGS[key]!.title} ${name}` : name} computed={seen.wanted[key]!} suggested={seen.placed[key]!} />
           </div>
         ))}
         </div>
+        {seen.figures.sampled ? (
+          <Sampled sampled={seen.figures.sampled} saveC={() => saveController(seen.title, seen.figures.sampled)} />
+        ) : (
+        <>
         <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
           {amplifier.title}
           <label style={{ fontWeight: 400 }}>
             <input type="checkbox" checked={design.control.rounded} onChange={(e) => actions.edit({ 'control.rounded': e.target.checked })} style={{ verticalAlign: -2 }} /> {amplifier.series}
           </label>
         </h3>
-        <NetworkRows network={f.loop.network} />
-        <Remark network={f.loop.network} />
+        <NetworkRows network={seen.figures.network} />
+        {seen.which === 'outer' && <Remark network={f.loop.network} />}
+        {f.loop.spread && seen.which === 'outer' && (
+          <p className="muted" style={{ margin: '4px 0 0', lineHeight: 1.35 }} data-testid="spread">
+            With a gain {print(f.loop.spread.share, '%', 2)} less or more: {print(f.loop.spread.least.crossover, 'Hz')} · {print(f.loop.spread.least.phaseMargin, '°')} to {print(f.loop.spread.most.crossover, 'Hz')} · {print(f.loop.spread.most.phaseMargin, '°')}
+          </p>
+        )}
+        </>
+        )}
       </div>
     </div>
   );
