@@ -4,8 +4,8 @@ import { atSamples } from './controller';
 /** Ways from C(s) to a difference equation. */
 export const DISCRETISATIONS = [
   { id: 'bilinear', title: 'bilinear', note: 's = 2/T · (1 − z⁻¹)/(1 + z⁻¹)' },
-  { id: 'pre-warped', title: 'bilinear, pre-warped', note: 'bilinear, exact at the crossover' },
-  { id: 'matched', title: 'matched poles and zeros', note: 'z = e^{sT} for each, gain matched at the crossover' },
+  { id: 'pre-warped', title: 'pre-warped', note: 'bilinear, exact at the crossover' },
+  { id: 'matched', title: 'matched', note: 'z = e^{sT} for each, gain matched at the crossover' },
   { id: 'backward', title: 'backward difference', note: 's = (1 − z⁻¹)/T' },
 ] as const;
 export type Discretisation = (typeof DISCRETISATIONS)[number]['id'];

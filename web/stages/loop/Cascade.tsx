@@ -17,7 +17,7 @@ export function Cascade({ loops, shown, choose, figures }: { loops: readonly Sho
             {k + 1} {l.title}
           </b>
           <span className="mono">
-            {print(l.figures.crossover, 'Hz')} · {print(l.figures.phaseMargin, '°')} · {Number.isFinite(l.figures.gainMargin) ? print(l.figures.gainMargin, 'dB', 2) : '–'}
+            {print(l.figures.crossover, 'Hz')} · {print(l.figures.phaseMargin, '°')}
           </span>
         </button>
       ))}

@@ -51,7 +51,7 @@ export function StepPlot({ figures, of }: { figures: WithLoop; of: StepOf }) {
         <path key={i} d={tracePath(o.step.time, o.step.value, x, y)} fill="none" stroke={o.style.colour} strokeDasharray={o.style.dash.join(' ')} strokeWidth={1.5} />
       ))}
       <path d={tracePath(step.time, step.value, x, y)} fill="none" stroke="var(--spruce)" strokeWidth={2} />
-      <g className={plots.mono}>
+      <g className={plots.mono} style={{ paintOrder: 'stroke', stroke: 'var(--card)', strokeWidth: 3 }}>
         <text x={WIDTH} textAnchor="end" y={textAt} fill={fails ? 'var(--fail)' : 'var(--ink)'} fontWeight={600} data-testid="deviation">
           {print(deviation, 'V')}
           {limit.on ? ` of ${print(limit.limit, 'V')}` : ''}
