@@ -201,7 +201,7 @@ const loop = pointVerb({
     const { loop, problems, detail } = found.value;
     return loop ? ok({ loop, curve: detail!.bode!.loop }) : { ok: false, problem: problems.loop! };
   },
-  help: 'JSON: crossover (Hz; beyond: where the gain stays below or above one), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), falls{by (dB), at (Hz)} where the gain may not fall further either, delayMargin (s), deviation (V), answeredBy (linearised, in time, voltage loop), stable, outer (voltage loop on the mains), drive[{title,unit,value,suggested,key}], compensator{corner: Hz}, network{part: Ω, F or S; lower: to ground}, line{step,deviation (V),recovery (s)}, response[{frequency (Hz), gain (dB), phase (degrees)}].',
+  help: 'JSON: crossover (Hz; beyond: where the gain stays below or above one), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), falls{by (dB), at (Hz)} where the gain may not fall further either, delayMargin (s), deviation (V), answeredBy (linearised, in time, voltage loop), stable, dip{from,to,by (dB),at,marginAt} where the gain falls below one and comes back, shares[{title,degrees,remedy}] of what takes the phase, modes[{frequency,damping,multiplier,of}], inner{…} of a cascade, sampled{numerator,denominator (z⁻¹),period,phase,delay,costs,counts,fixed,resolution}, spread{share,least,most}, outer (voltage loop on the mains), drive[{title,unit,value,suggested,key}], compensator{corner: Hz}, network{part: Ω, F or S; lower: to ground}, line{step,deviation (V),recovery (s)}, response[{frequency (Hz), gain (dB), phase (degrees)}].',
   show: (_, { loop: l, curve }, asJson) => {
     if (asJson)
       return json({
@@ -210,6 +210,12 @@ const loop = pointVerb({
         gainMargin: Number.isFinite(l.gainMargin) ? l.gainMargin : null,
         beyond: l.beyond,
         falls: l.falls,
+        dip: l.dip,
+        shares: l.shares,
+        modes: l.modes,
+        inner: l.inner && { crossover: l.inner.crossover, phaseMargin: l.inner.phaseMargin, gainMargin: Number.isFinite(l.inner.gainMargin) ? l.inner.gainMargin : null, senseGain: l.inner.senseGain, compensator: l.inner.built, sampled: l.inner.sampled },
+        sampled: l.sampled,
+        spread: l.spread && { share: l.spread.share, least: { crossover: l.spread.least.crossover, phaseMargin: l.spread.least.phaseMargin }, most: { crossover: l.spread.most.crossover, phaseMargin: l.spread.most.phaseMargin } },
         delayMargin: l.delayMargin,
         deviation: l.deviation,
         answeredBy: l.answeredBy,
@@ -229,6 +235,10 @@ const loop = pointVerb({
           ['crossover', l.beyond === undefined ? print(l.crossover, 'Hz') : `none: the gain stays ${l.beyond} one from ${print(curve.frequency[0]!, 'Hz')} up`],
           ['phase margin', print(l.phaseMargin, '°')],
           ['gain margin', print(l.gainMargin, 'dB')],
+          ...(l.dip ? [['falls below 0 dB', `from ${print(l.dip.from, 'Hz')} to ${print(l.dip.to, 'Hz')}, by ${print(l.dip.by, 'dB')} at ${print(l.dip.at, 'Hz')}; its margin is least at ${print(l.dip.marginAt, 'Hz')}`]] : []),
+          ...(l.inner ? [[`loop inside, ${l.inner.title}`, `${print(l.inner.crossover, 'Hz')}, phase margin ${print(l.inner.phaseMargin, '°')}, sensed by ${print(l.inner.senseGain, 'Ω')}`]] : []),
+          ...(l.sampled ? [['sampling costs', print(l.sampled.costs, '°')], ['limit cycle', l.sampled.resolution?.cycles ? `likely: the modulator wants ${l.sampled.resolution.bits.wants} bits` : 'none']] : []),
+          ...(l.spread ? [[`with a gain ${print(l.spread.share, '%')} less or more`, `${print(l.spread.least.crossover, 'Hz')} ${print(l.spread.least.phaseMargin, '°')} to ${print(l.spread.most.crossover, 'Hz')} ${print(l.spread.most.phaseMargin, '°')}`]] : []),
           ...(l.falls ? [['stable conditionally', `the gain may fall by ${print(l.falls.by, 'dB')}, by where the phase is −180° at ${print(l.falls.at, 'Hz')}`]] : []),
           ['slope at crossover', `${print(l.slope, 'dB')} a decade`],
           ['delay margin', print(l.delayMargin, 's')],
@@ -247,7 +257,9 @@ const loop = pointVerb({
       ),
     );
     if (l.lost !== undefined) say(l.lost);
-    say(`\nnetwork: ${l.network.parts.map((p) => `${p.title ?? p.id} ${Number.isFinite(p.value) ? print(p.value, p.unit) : 'none'}`).join(', ')}`);
+    if (l.shares.length > 0) say(`\nphase taken: ${l.shares.map((s) => `${s.title} ${print(s.degrees, '°')}`).join(', ')}`);
+    if (l.sampled) say(`\ncoefficients: b ${l.sampled.numerator.join(', ')}; a ${l.sampled.denominator.join(', ')}`);
+    else say(`\nnetwork: ${l.network.parts.map((p) => `${p.title ?? p.id} ${Number.isFinite(p.value) ? print(p.value, p.unit) : 'none'}`).join(', ')}`);
   },
 });
 

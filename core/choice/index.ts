@@ -6,3 +6,4 @@ export * from './hangBranch';
 export * from './mended';
 export { wishesOf, type By } from './wishes';
 export * from './anew';
+export * from './region';

@@ -3,6 +3,7 @@ import type { Samples } from '../orbit/sample';
 import type { Corners, DriveFigure, Network } from '../control';
 import type { FixedPoint, InCounts } from '../control/fixedPoint';
 import type { Resolution } from '../control/resolution';
+import type { FlatStretch } from '../response/flat';
 import type { BodeCurve, Margins } from '../response/margins';
 import type { ThermalNodeState } from '../thermal/network';
 import type { UnitName } from '../quantity';
@@ -103,6 +104,21 @@ export interface SampledFigures {
   resolution?: Resolution;
 }
 
+/** ° of phase that something takes at the crossover, and what would give some of it back. */
+export interface PhaseShare {
+  title: string;
+  degrees: number;
+  remedy: string;
+}
+
+/** A mode of the closed circuit: Hz, damping, size of its multiplier, and what moves in it. */
+export interface LoopModeFigures {
+  frequency: number;
+  damping: number;
+  multiplier: number;
+  of: string;
+}
+
 /** The loop inside of a cascade, what the outer one commands standing still. */
 export interface InnerLoopFigures extends Margins, CompensatorFigures {
   title: string;
@@ -114,6 +130,12 @@ export interface InnerLoopFigures extends Margins, CompensatorFigures {
 
 export interface LoopFigures extends Margins, CompensatorFigures {
   stable: boolean;
+  /** What takes its phase at the crossover, most first */
+  shares: PhaseShare[];
+  /** How the closed circuit comes back to its cycle, slowest first */
+  modes: LoopModeFigures[];
+  /** Where its phase is flattest, with curves */
+  flat?: FlatStretch;
   /** Where the gain of its amplifier spreads: by which share either way, and the margins at its least and at its most */
   spread?: { share: number; least: Margins; most: Margins };
   inner?: InnerLoopFigures;

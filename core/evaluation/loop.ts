@@ -5,6 +5,7 @@ import { buildMachine } from '../circuit/machine';
 import { stepAnswer, type Disturbance, type StepAnswer } from '../converter/step';
 import { averagedModel } from '../response/averaged';
 import { voltageLoop } from '../response/voltageLoop';
+import { flatStretch } from '../response/flat';
 import { bode, margins, type BodeCurve, type Margins } from '../response/margins';
 import { stepFigures } from '../response/step';
 import { SmallSignal } from '../response/exact';
@@ -15,6 +16,7 @@ import { instability } from '../orbit/stability';
 import { structureOf } from './bill';
 import { compensatorsOf, loopsAround, loopsAsked, modulatorAt, placeIn, plantOf, quantityOf, senseGain, senseResistance, type Compensator, type LoopAsked } from './compensator';
 import type { CompensatorFigures, InnerLoopFigures, LoopFigures } from './figures';
+import { loopModes, phaseShares } from './reading';
 import { sampledFigures } from './sampled';
 import { voltageLoopAt } from '../surroundings/mains';
 import type { Standing } from './standing';
@@ -99,7 +101,7 @@ function whenAsked(make: () => ReturnType<typeof plantOf>): (f: readonly number[
 }
 
 /** The outermost loop of a closed stage read: its curve, exact where the closed circuit has a cycle, and its margins. */
-function readLoop(d: Design, stage: SettledStage, closed: ReturnType<typeof closeStage>, product: (f: readonly number[]) => Complex[], withCurves: boolean): { frequency: number[]; curve: BodeCurve; read: Margins; scaled(by: number): Margins } {
+function readLoop(d: Design, stage: SettledStage, closed: ReturnType<typeof closeStage>, product: (f: readonly number[]) => Complex[], withCurves: boolean): { frequency: number[]; curve: BodeCurve; read: Margins; scaled(by: number): Margins; at(f: number): Complex } {
   // Where the closed circuit has no cycle, what is left is the product of its parts.
   const loopOf = closed.ok ? loopAt(closed.value.machine, closed.value.cycle, placeIn(closed.value)) : product;
   // Low enough to see the crossover: where the gain is below one already, decade by decade further down.
@@ -110,6 +112,7 @@ function readLoop(d: Design, stage: SettledStage, closed: ReturnType<typeof clos
   const stable = closed.ok && instability(closed.value.cycle) === undefined;
   return {
     frequency, curve,
+    at: (f) => loopOf([f])[0]!,
     read: margins((f) => loopOf([f])[0]!, curve, response, stable),
     scaled: (by) => margins((f) => scale(loopOf([f])[0]!, by), { ...curve, gain: curve.gain.map((g) => g + decibels(by)) }, response.map((v) => scale(v, by)), stable),
   };
@@ -134,7 +137,7 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
 
   const plantAt = whenAsked(() => plantOf(d, stage, all.slice(0, -1), sensed));
   const opened = (f: readonly number[]): Complex[] => plantAt(f).map((v, i) => times(times(v, controllerAt(controller, f[i]!)), innermost ? modulatorAt(control, f[i]!) : { re: 1, im: 0 }));
-  const { frequency, curve: loopCurve, read, scaled } = readLoop(d, stage, closed, opened, withCurves);
+  const { frequency, curve: loopCurve, read, scaled, at } = readLoop(d, stage, closed, opened, withCurves);
   const stable = closed.ok && instability(closed.value.cycle) === undefined;
   const inner = innermost ? undefined : innerLoop(d, stage, asked[0]!, compensators.value[0]!, senseGain(bill, d), withCurves);
 
@@ -148,11 +151,17 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
   const answer = stable && !slow ? answerTo(stage, closed.value, loops, control.crossover, by.load) : UNKNOWN;
   const step = slow ?? answer;
   const lineStep = by.line && (stable ? answerTo(stage, closed.value, loops, control.crossover, by.line) : UNKNOWN);
+  // Where the margin is least, of several crossovers.
+  const least = read.dip?.marginAt ?? read.crossover;
+  const flat = withCurves && Number.isFinite(read.crossover) ? flatStretch(loopCurve, read.crossover) : undefined;
   const spread = asked.at(-1)!.amplifier.spread?.(control) ?? 0;
   const figures: LoopFigures = {
     ...read,
     ...cornersOf(d, stage, asked.at(-1)!, compensator, innermost),
     stable,
+    shares: Number.isFinite(least) ? phaseShares(d, asked.at(-1)!, compensator, at(least), least, innermost, standing.landmarks()) : [],
+    modes: closed.ok ? loopModes(closed.value) : [],
+    ...(flat ? { flat } : {}),
     ...(spread > 0 ? { spread: { share: spread, least: scaled(1 - spread), most: scaled(1 + spread) } } : {}),
     ...(inner ? { inner: inner.figures } : {}),
     drive: drive.figures,

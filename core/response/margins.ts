@@ -4,9 +4,9 @@ import { findRoot } from '../linear/root';
 
 /** What is read off a loop gain L (negative feedback: the closed loop is 1/(1+L)). */
 export interface Margins {
-  /** Hz where |L| = 1; of several, the one with the least phase margin. NaN when there is none on the grid: see `beyond`. */
+  /** Hz where |L| = 1; of several, the one with the least phase margin, but where the gain comes back above one: see `dip`. NaN when there is none on the grid: see `beyond`. */
   crossover: number;
-  /** Degrees between the phase there and −180°. */
+  /** Degrees between the phase there and −180°; where there are several crossovers, the least of all. */
   phaseMargin: number;
   /** dB below one where the phase crosses −180°; Infinity when it never does below the last frequency. */
   gainMargin: number;
@@ -14,6 +14,8 @@ export interface Margins {
   phaseCrossover: number;
   /** Where the phase crosses −180° while the gain is above one, in a loop that is stable all the same: dB by which the gain may fall, and the Hz of it */
   falls?: { by: number; at: number };
+  /** Where the gain falls below one and comes back above it: Hz between which it is below, dB below one at its least and the Hz of that, and the crossover at which the phase margin is least. `crossover` is then where it falls first: what lies between is not controlled */
+  dip?: { from: number; to: number; by: number; at: number; marginAt: number };
   /** Slope of |L| at crossover in dB a decade */
   slope: number;
   /** s of further delay that would use up the phase margin */
@@ -25,7 +27,7 @@ export interface Margins {
 }
 
 /** The margins that are numbers. */
-export type MarginFigure = Exclude<keyof Margins, 'beyond' | 'falls'>;
+export type MarginFigure = Exclude<keyof Margins, 'beyond' | 'falls' | 'dip'>;
 
 export interface BodeCurve {
   frequency: number[];
@@ -98,6 +100,8 @@ export function margins(loop: (f: number) => Complex, curve: BodeCurve, samples:
   let closest = Infinity;
   let nearest = 0;
   const turnings: { by: number; at: number }[] = [];
+  const crossings: { at: number; rises: boolean; margin: number }[] = [];
+  const slopeAt = (fc: number): number => (decibels(size(loop(fc * NEAR))) - decibels(size(loop(fc / NEAR)))) / (2 * Math.log10(NEAR));
   for (let i = 0; i < f.length; i++) {
     const at = samples[i]!;
     const distance = Math.hypot(1 + at.re, at.im);
@@ -108,11 +112,10 @@ export function margins(loop: (f: number) => Complex, curve: BodeCurve, samples:
       // A pole that grows by itself turns the phase the other way round: what is left to −180° is the same a turn higher.
       let margin = 180 + phaseNear(fc, curve.phase[i]!);
       while (margin > 180) margin -= 360;
+      crossings.push({ at: fc, rises: curve.gain[i]! > curve.gain[i - 1]!, margin });
       if (!(Math.abs(margin) >= Math.abs(out.phaseMargin))) {
-        const ratio = 1.001;
         out.crossover = fc;
         out.phaseMargin = margin;
-        out.slope = (decibels(size(loop(fc * ratio))) - decibels(size(loop(fc / ratio)))) / (2 * Math.log10(ratio));
         out.delayMargin = margin / (360 * fc);
       }
     }
@@ -123,6 +126,14 @@ export function margins(loop: (f: number) => Complex, curve: BodeCurve, samples:
       turnings.push({ by: -decibels(size(loop(fp))), at: fp });
     }
   }
+  const first = crossings[0];
+  const back = crossings[1];
+  if (first && back && !first.rises && back.rises) {
+    const least = findMinimum((x) => decibels(size(loop(Math.exp(x)))), Math.log(first.at), Math.log(back.at), { width: 1e-6 });
+    out.dip = { from: first.at, to: back.at, by: -least.value, at: Math.exp(least.at), marginAt: out.crossover };
+    out.crossover = first.at;
+  }
+  if (!Number.isNaN(out.crossover)) out.slope = slopeAt(out.crossover);
   const nearestOf = (list: typeof turnings): (typeof turnings)[number] | undefined => list.reduce<(typeof turnings)[number] | undefined>((a, b) => (a && Math.abs(a.by) <= Math.abs(b.by) ? a : b), undefined);
   const rises = nearestOf(stable ? turnings.filter((x) => x.by >= 0) : turnings);
   if (rises) [out.gainMargin, out.phaseCrossover] = [rises.by, rises.at];
@@ -133,5 +144,8 @@ export function margins(loop: (f: number) => Complex, curve: BodeCurve, samples:
   out.closest = Math.sqrt(findMinimum((x) => distanceSquared(loop(Math.exp(x))), Math.log(low), Math.log(high), { width: 1e-6 }).value);
   return out;
 }
+
+/** Ratio of the frequencies that a slope is taken between, either way */
+const NEAR = 1.001;
 
 const distanceSquared = (l: Complex): number => (1 + l.re) ** 2 + l.im ** 2;

@@ -23,10 +23,12 @@ const STRIP = 44;
  * frequency. `band` shades the range over all corners.
  */
 export function BodePlot({
-  curves, band, gainUnit = 'dB', nyquist, marks, strip, svg,
+  curves, band, flat, gainUnit = 'dB', nyquist, marks, strip, svg,
 }: {
   curves: DrawnCurve[];
   band?: { frequency: number[]; gain: [number, number][]; phase: [number, number][] };
+  /** Hz between which the phase is flattest */
+  flat?: { from: number; to: number };
   gainUnit?: 'dB';
   /** Hz: half the switching frequency; beyond it an averaged model says little */
   nyquist: number;
@@ -83,6 +85,14 @@ export function BodePlot({
           <YAxis scale={phase} unit="°" x0={LEFT} x1={right} ticks={stepOf(phase, 45, 6)} />
           <rect ref={overlay} x={LEFT} y={0} width={Math.max(0, right - LEFT)} height={height} fill="transparent" />
           <g clipPath={`url(#${clip})`}>
+            {flat && (
+              <g>
+                <rect x={x(flat.from)} y={phaseBox[0]} width={x(flat.to) - x(flat.from)} height={half} fill="var(--spruce)" opacity={0.09} />
+                <text x={(x(flat.from) + x(flat.to)) / 2} y={phaseBox[1] - 5} textAnchor="middle" fontSize={11} fill="var(--muted)">
+                  flattest
+                </text>
+              </g>
+            )}
             {band && (
               <g fill="var(--spruce)" opacity={0.16}>
                 <path d={bandPath(band.gain, gain)} />

@@ -16,6 +16,7 @@ import css from '../stages.module.css';
 import { Cascade } from './Cascade';
 import { CornersStrip } from './CornersStrip';
 import { Margins } from './Margins';
+import { Reading } from './Reading';
 import { Sampled } from './Sampled';
 import { loopsShown, type ShownLoop } from './shownLoop';
 import { StepPlot, type StepOf } from './StepPlot';
@@ -109,6 +110,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
             svg={svg}
             curves={curves}
             band={tab === 'loop' ? bandOf(corners?.corners.flatMap((c) => (c.bode ? [c.bode] : [])) ?? []) : undefined}
+            flat={tab === 'loop' && seen.which === 'outer' ? f.loop.flat : undefined}
             nyquist={design.brief.frequency / 2}
             marks={tab === 'loop' ? { crossover: seen.figures.crossover, phaseMargin: seen.figures.phaseMargin, label: `${print(seen.figures.crossover, 'Hz')} · ${print(seen.figures.phaseMargin, '°')}` } : undefined}
             strip={tab === 'loop' || tab === 'compensator' ? (x, invert, y) => <CornersStrip x={x} invert={invert} y={y} wanted={seen.wanted} handles={seen.handles} /> : undefined}
@@ -182,6 +184,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
         )}
         </>
         )}
+        <Reading loop={f.loop} />
       </div>
     </div>
   );

@@ -5,6 +5,7 @@ import type { LoopFigures } from '../../../core/evaluation';
 import { printQuantity as print, type UnitName } from '../../../core/quantity';
 import type { MarginFigure } from '../../../core/response/margins';
 import css from '../stages.module.css';
+import { Dip } from './Reading';
 
 const ROWS: { key: MarginFigure; title: string; unit: UnitName; worst: 'least' | 'most'; requirement?: 'phaseMargin' | 'gainMargin' }[] = [
   { key: 'phaseMargin', title: 'phase margin', unit: '°', worst: 'least', requirement: 'phaseMargin' },
@@ -49,6 +50,7 @@ export function Margins({ loop, corners, design, lost }: { loop: LoopFigures; co
           })}
         </tbody>
       </table>
+      <Dip loop={loop} />
       {loop.falls && (
         <p style={{ margin: '2px 0', lineHeight: 1.35 }} data-testid="conditional">
           Stable conditionally: at {print(loop.falls.at, 'Hz', 2)} the phase is past −180° with gain to spare, which may fall by {print(loop.falls.by, 'dB', 2)} and no more.
