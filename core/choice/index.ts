@@ -6,4 +6,3 @@ export * from './hangBranch';
 export * from './mended';
 export { wishesOf, type By } from './wishes';
 export * from './anew';
-export * from './region';

@@ -1,6 +1,6 @@
 import { amplifierNamed, AMPLIFIERS, structureNamed } from '../control';
-import { judge } from '../corners/corners';
-import { requirementNamed, type Standing } from '../corners/requirements';
+import { judge } from './corners';
+import { requirementNamed, type Standing } from './requirements';
 import { editDesign } from '../design/edit';
 import { topologyOf } from '../design/topologyOf';
 import type { Design, RequirementId } from '../design/schema';

@@ -1,5 +1,5 @@
 import { change, must, openDemo } from '../../demo/open';
-import { holdCorners } from '../corners/corners';
+import { holdCorners } from './corners';
 import { liftWorst, placeForRegion, tightInWords } from './region';
 
 test('the rail placed for its whole region: all of what is asked of its loop holds at every corner, and a tenth higher it does not', () => {
