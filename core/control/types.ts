@@ -21,6 +21,8 @@ export interface Common {
   reference: number;
   /** Network in preferred values; the loop is computed with what it gives */
   rounded: boolean;
+  /** Title of a measured plant that it is placed on; nothing where on the one that is computed */
+  placedOn: string;
   /** Does it sample, and by which way its difference equation is made: "none" is a network */
   sampled: string;
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { AMPLIFIERS, DISCRETISATIONS, SETTINGS, STRUCTURES, type Control as ControlOf } from '../control';
 import { Branch } from '../branches/branch';
+import { Measured, MOST_MEASURED } from '../measured/types';
 import { Part } from '../parts/schema';
 import { Brief, Drive } from '../surroundings/brief';
 
@@ -28,6 +29,8 @@ export const Control: z.ZodType<ControlOf> = z.strictObject({
   reference: z.number().positive(),
   /** Network in preferred values (E12 capacitors, E96 resistors); the loop is computed with what it gives */
   rounded: z.boolean(),
+  /** Title of the measured plant that the compensator is placed on; nothing: the one that is computed */
+  placedOn: z.string().max(60).default(''),
   /** Does it sample, and how its difference equation is made */
   sampled: z.enum(['none', ...DISCRETISATIONS.map((m) => m.id)]).default('none'),
   ...Object.fromEntries(Object.entries(SETTINGS).map(([key, { value }]) => [key, typeof value === 'string' ? placed.default(null) : z.number().positive().default(value)])),
@@ -64,6 +67,8 @@ export const Design = z.strictObject({
   branches: z.record(z.string().regex(/^B[1-4]$/, 'branches are called B1 to B4'), Branch).optional(),
   drive: Drive,
   control: Control,
+  /** Responses measured on the bench, laid over those that are computed */
+  measured: z.array(Measured).max(MOST_MEASURED).optional(),
   /** Shared heat sink */
   sink: z.strictObject({ thermalResistance: z.number().nonnegative() }),
 });

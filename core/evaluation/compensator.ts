@@ -8,7 +8,10 @@ import { remembered } from '../design/remembered';
 import type { Design } from '../design/schema';
 import { over, scale, size, times, turn, type Complex } from '../linear/complex';
 import type { Quantity } from '../orbit/measure';
-import { ok, type Result } from '../problem';
+import { measuredAt } from '../measured/response';
+import type { Measured } from '../measured/types';
+import { fail, ok, type Result } from '../problem';
+import { printQuantity as print } from '../quantity';
 import { SmallSignal } from '../response/exact';
 import { injectionPointAt, loopAt, type InjectionPoint } from '../response/injectionPoint';
 import type { Roles } from '../converter/roles';
@@ -51,6 +54,8 @@ export interface LoopAsked {
   control: Control;
   sensed: SensedBy;
   held: Held;
+  /** The measured plant that it is placed on, where it is one */
+  measured?: Measured;
 }
 
 /** Ω that the current drawn from the mains is measured by: at its largest it shall be as large as the reference. */
@@ -72,6 +77,7 @@ export function innerControl(control: Control, { amplifier, crossover }: InnerLo
 export function loopsAsked(bill: Bill, { mains }: Pick<Roles, 'mains'>, d: Design): LoopAsked[] {
   const { control, brief } = d;
   const { inner } = structureOf(bill.input);
+  const plant = d.measured?.find((m) => m.of === 'plant' && m.title === control.placedOn);
   const outer: LoopAsked = {
     title: mains ? 'current' : 'output voltage',
     amplifier: amplifierOf(bill.input),
@@ -79,6 +85,7 @@ export function loopsAsked(bill: Bill, { mains }: Pick<Roles, 'mains'>, d: Desig
     sensed: mains ? { current: mains.current, ohms: senseResistance(bill, d) } : 'output',
     // A current's command is the reference itself: there is nothing to divide.
     held: { output: mains ? control.reference : brief.output.voltage, reference: control.reference },
+    ...(plant ? { measured: plant } : {}),
   };
   if (!inner) return [outer];
   const own = innerControl(control, inner, brief.frequency);
@@ -137,12 +144,14 @@ function place(d: Design, stage: SettledStage, inner: readonly Loop[], asked: Lo
   const { amplifier, control, sensed, held } = asked;
   const plant = plantOf(d, stage, inner, sensed);
   if (!plant.ok) return plant;
-  let at = times(plant.value([control.crossover])[0]!, inner.length === 0 ? modulatorAt(control, control.crossover) : { re: 1, im: 0 });
+  const measured = asked.measured;
+  let at = measured ? measuredAt(measured, control.crossover) : times(plant.value([control.crossover])[0]!, inner.length === 0 ? modulatorAt(control, control.crossover) : { re: 1, im: 0 });
+  if (!Number.isFinite(at.re)) return fail('range', 'control.crossover', `${print(control.crossover, 'Hz')} lies outside of what was measured, ${print(measured!.frequency[0]!, 'Hz')} to ${print(measured!.frequency.at(-1)!, 'Hz')}`, 'choose a crossover within it, or place on the computed plant');
   let placed = amplifier.place(at, control);
   if (!placed.ok) return placed;
   // Ripple that comes back through the compensator changes what the plant is, and so do its sampling and what its amplifier
   // lacks: placed anew on what the closed circuit shows.
-  for (let round = 0; round < ROUNDS; round++) {
+  for (let round = 0; round < (measured ? 0 : ROUNDS); round++) {
     const network = amplifier.build(placed.value, { ...control, rounded: false }, held);
     const { controller } = controllerFor(d, asked, placed.value, network.ok ? network.value.network : undefined);
     const closed = closeStage(stage, loopsAround(d, stage, [...inner, { controller, sensed }]));

@@ -5,6 +5,7 @@ import type { OperatingPoint, Slot, Sizing, Topology } from '../topology';
 import { DIVIDER, dividerLoss, dividerWorking } from './divider';
 import type { Figures, StageFigures, Stress } from './figures';
 import { coldStage, lossWorkings, warmStage, type WarmStage } from './heat';
+import { compareMeasured } from './measured';
 import { loopFigures, type Looped } from './loop';
 import { billOf, type Bill } from './bill';
 import type { Design } from '../design/schema';
@@ -61,6 +62,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
     waves: { ids: topology.signals.map((s) => s.id), units: topology.signals.map((s) => s.unit), ...sample(stage.cycle, topology.signals.map((s) => quantityOf(s.of, stage.roles))) },
     ...(warm.mains ? { mains: mainsCurves(standing, warm) } : {}),
     ...(curves ? { bode: curves } : {}),
+    ...(curves && d.measured?.length ? { measured: d.measured.map((m) => compareMeasured(d, curves, m)) } : {}),
     ...(step ? { step: { time: step.time, value: step.value } } : {}),
     ...(lineStep ? { lineStep: { time: lineStep.time, value: lineStep.value } } : {}),
     balance: powerBalance(stage.circuit, stage.roles, stage.cycleIntegrals),

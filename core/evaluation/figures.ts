@@ -9,6 +9,7 @@ import type { ThermalNodeState } from '../thermal/network';
 import type { UnitName } from '../quantity';
 import type { PartStress } from '../converter/stresses';
 import type { Landmark, OperatingPoint, Sizing } from '../topology';
+import type { Compared } from './measured';
 import type { Problem } from '../problem';
 import type { Working } from '../working';
 
@@ -192,6 +193,8 @@ export interface Detail {
   waves: Samples & { ids: string[]; units: ('V' | 'A')[] };
   mains?: MainsCurves;
   bode?: { plant: BodeCurve; averaged?: BodeCurve; compensator: BodeCurve; continuous?: BodeCurve; loop: BodeCurve; inner?: BodeCurve; outputImpedance?: BodeCurve; lineRejection?: BodeCurve };
+  /** Responses measured on the bench, laid over those */
+  measured?: Compared[];
   step?: { time: number[]; value: number[] };
   /** After the line step of the brief, where it has one */
   lineStep?: { time: number[]; value: number[] };

@@ -4,3 +4,4 @@ export { billOf, changedBill, type Bill } from './bill';
 export { DIVIDER, dividerWarning } from './divider';
 export { placementPoint } from './compensator';
 export { remedyOf } from './remedy';
+export { compareMeasured, loopOnMeasured, type Compared } from './measured';

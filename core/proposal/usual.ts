@@ -85,7 +85,7 @@ export function usual(asked: Asked): { brief: Brief; requirements: Design['requi
   const inputResistor = preferred(Math.max(10e3, output ** 2 / 0.1), 'E12', 'up');
   return {
     brief, requirements, taken,
-    control: { method: STRUCTURES[0]!.id, amplifier: AMPLIFIERS[0]!.id, crossover: frequency / 10, phaseMargin: Math.min(75, requirements.phaseMargin.limit + MORE_MARGIN), ramp: 1, delay: 5e-8, reference: output > 3 ? 2.5 : rounded(output / 2), rounded: true, sampled: 'none', inputResistor },
+    control: { method: STRUCTURES[0]!.id, amplifier: AMPLIFIERS[0]!.id, crossover: frequency / 10, phaseMargin: Math.min(75, requirements.phaseMargin.limit + MORE_MARGIN), ramp: 1, delay: 5e-8, reference: output > 3 ? 2.5 : rounded(output / 2), rounded: true, sampled: 'none', placedOn: '', inputResistor },
     drive: { voltage: 10, gateResistance: 3, turnOffResistance: null, deadTime: Math.min(1e-7, 0.01 / frequency) },
   };
 }

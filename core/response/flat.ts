@@ -22,7 +22,7 @@ export function flatStretch({ frequency, phase }: BodeCurve, crossover: number):
   const peaks = near.slice(1, -1).filter((i) => phase[i]! >= phase[i - 1]! && phase[i]! > phase[i + 1]!);
   if (peaks.length === 0) return undefined;
   const peak = peaks.reduce((a, b) => (away(b) < away(a) ? b : a));
-  const inside = (i: number): boolean => phase[i] !== undefined && phase[i]! > phase[peak]! - WITHIN;
+  const inside = (i: number): boolean => phase[i] !== undefined && Math.abs(phase[i]! - phase[peak]!) < WITHIN;
   let [from, to] = [peak, peak];
   while (inside(from - 1)) from--;
   while (inside(to + 1)) to++;

@@ -50,8 +50,10 @@ export function BodePlot({
   const gainBox = [10, 10 + half] as const;
   const phaseBox = [gainBox[1] + stripHeight, gainBox[1] + stripHeight + half] as const;
 
-  const gains = curves.flatMap((c) => c.curve.gain).filter(Number.isFinite);
-  const phases = curves.flatMap((c) => c.curve.phase).filter(Number.isFinite);
+  // Past half the switching frequency a sampled loop falls into a hole, and its phase jumps: that shall not make the rest small.
+  const seen = (key: 'gain' | 'phase'): number[] => curves.flatMap((c) => c.curve[key].filter((v, i) => Number.isFinite(v) && c.curve.frequency[i]! < nyquist * 0.95));
+  const gains = seen('gain');
+  const phases = seen('phase');
   const gain = scaleLinear([Math.max(-120, Math.floor(Math.min(...gains, 0) / 20) * 20), Math.ceil(Math.max(...gains, 0) / 20) * 20], [gainBox[1], gainBox[0]]);
   const phase = scaleLinear([Math.floor(Math.min(...phases) / 90) * 90, Math.ceil(Math.max(...phases, -90) / 90) * 90], [phaseBox[1], phaseBox[0]]);
   const stepOf = (scale: typeof gain, step: number, most: number): number[] => {

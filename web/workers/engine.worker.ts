@@ -1,6 +1,7 @@
 import { expose } from 'comlink';
 import { judge, type Corner } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
+import { liftWorst, placeForRegion, type Lift, type RegionPlacement } from '../../core/corners/region';
 import { askedAs, candidateAt, changeBrief, chooseTopology, chosenAnew, frequencyAt, wishesOf, type By, type Candidate, type FrequencyChoice } from '../../core/choice';
 import { firstLook, proposalOf, type Asked, type FirstLook, type Proposal } from '../../core/proposal';
 import { type Design } from '../../core/design';
@@ -23,6 +24,8 @@ const ofDesign = {
   evaluate: (design: Design, point: OperatingPoint): Result<Figures> => evaluate(design, point, { detail: true }),
   judge: (design: Design, point: OperatingPoint): Corner => judge(design, point, evaluate(design, point, { detail: true })),
   mapRow: (design: Design, load: number, lines: number[], air: number): MapCell[] => mapRow(design, load, lines, air),
+  placeForRegion: (design: Design): Result<RegionPlacement> => placeForRegion(design),
+  liftWorst: (design: Design): Lift | undefined => liftWorst(design),
   candidate: (design: Design, index: number, own: readonly Part[]): Candidate => candidateAt(design, index, shelfWith(own)),
   frequency: (design: Design, k: number, own: readonly Part[]): FrequencyChoice => frequencyAt(design, k, shelfWith(own)),
   changeBrief: (design: Design, changes: Partial<Design['brief']>, own: readonly Part[]): ReturnType<typeof changeBrief> => changeBrief(design, changes, shelfWith(own)),

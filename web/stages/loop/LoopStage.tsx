@@ -15,7 +15,10 @@ import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
 import { Cascade } from './Cascade';
 import { CornersStrip } from './CornersStrip';
+import { ForRegion } from './ForRegion';
+import { LayOver } from './LayOver';
 import { Margins } from './Margins';
+import { MeasuredList } from './MeasuredList';
 import { Reading } from './Reading';
 import { Sampled } from './Sampled';
 import { loopsShown, type ShownLoop } from './shownLoop';
@@ -75,6 +78,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
   const loops = loopsShown(design, f);
   const seen = loops.find((l) => l.which === which) ?? loops.at(-1)!;
   const { amplifier } = seen;
+  const compared = f.detail!.measured ?? [];
   const of: StepOf = f.detail!.lineStep ? stepOf : 'load';
   const curves: DrawnCurve[] = [
     ...kept.flatMap((k, i) => {
@@ -84,6 +88,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
     }),
     ...(tab === 'plant' && bode.averaged ? [{ curve: bode.averaged, label: 'averaged', colour: 'var(--muted)', dash: [1, 3] }] : []),
     ...(tab === 'compensator' && bode.continuous ? [{ curve: bode.continuous, label: 'continuous', colour: 'var(--muted)', dash: [1, 3] }] : []),
+    ...(tab === 'loop' || tab === 'plant' ? compared.map((c): DrawnCurve => ({ curve: c[tab], label: c.title, colour: 'var(--ochre)', dash: [2, 3] })) : []),
     ...(tab === 'loop' && bode.inner ? [{ curve: bode.inner, label: 'inner', colour: 'var(--slate)' }] : []),
     { curve: shown, label: 'now', colour: 'var(--spruce)' },
   ];
@@ -101,9 +106,12 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
           </div>
           <SaveMenu svg={svg} name={`bode-${tab}`} columns={() => columnsOf(shown)} />
         </div>
+        <div style={{ display: 'flex', justifyContent: 'space-between', gap: 10 }}>
         <div className="muted" style={{ fontSize: 11.5, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
-          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : !averages && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' && bode.averaged ? ' · dotted: averaged' : ''}{tab === 'compensator' && bode.continuous ? ' · dotted: what it stands for, not sampled' : ''}{tab === 'loop' && bode.inner ? ' · blue: the loop inside' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
+          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : !averages && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' && bode.averaged ? ' · dotted: averaged' : ''}{tab === 'compensator' && bode.continuous ? ' · dotted: what it stands for, not sampled' : ''}{tab === 'loop' && bode.inner ? ' · blue: the loop inside' : ''}{compared.length > 0 && (tab === 'loop' || tab === 'plant') ? ' · ochre: measured' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
           {tab === 'loop' ? ' · shade: all corners' : ''} · grey: past half fsw
+        </div>
+        <LayOver />
         </div>
         <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, display: 'flex' }}>
           <BodePlot
@@ -157,6 +165,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
           <span className="muted">placed for </span>
           {seen.which === 'inner' ? <OverrideField path={seen.crossover} unit="Hz" label={SETTINGS.innerCrossover!.title} computed={f.loop.inner!.asked.crossover} suggested={f.loop.inner!.asked.crossover} /> : <QuantityField path={seen.crossover} />} <span className="muted">and</span> <QuantityField path={seen.phaseMargin} />
         </div>
+        <ForRegion />
         <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: '0 14px', gridAutoFlow: 'dense' }}>
         {inPairs(seen.handles).map(({ key, name, kind }) => (
           <div key={key} style={{ display: 'flex', justifyContent: 'space-between', gridColumn: design.control[key] === null && kind !== 'gain' ? undefined : 'span 2' }} data-testid={`corner-${key}`}>
@@ -184,6 +193,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
         )}
         </>
         )}
+        <MeasuredList compared={compared} />
         <Reading loop={f.loop} />
       </div>
     </div>
