@@ -5,3 +5,4 @@ export { DIVIDER, dividerWarning } from './divider';
 export { placementPoint } from './compensator';
 export { remedyOf } from './remedy';
 export { compareMeasured, loopOnMeasured, type Compared } from './measured';
+export { fitPlant, type Fit, type FittedValue } from './fit';

@@ -3,6 +3,7 @@ import type { Compared } from '../../../core/evaluation';
 import { printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
 import { actions, useStore } from '../../state/store';
+import { FitOf } from './FitOf';
 
 /** Measured responses that lie over the computed ones: how far apart they are, the loop they make, and whether the compensator is placed on one. */
 export function MeasuredList({ compared }: { compared: readonly Compared[] }) {
@@ -37,9 +38,12 @@ export function MeasuredList({ compared }: { compared: readonly Compared[] }) {
             <span className="mono">{Number.isFinite(c.margins.crossover) ? `${print(c.margins.crossover, 'Hz')} · ${print(c.margins.phaseMargin, '°')}` : 'does not cross'}</span>
           </div>
           {c.of === 'plant' && (
+            <>
             <label>
               <input type="checkbox" checked={design.control.placedOn === c.title} onChange={(e) => actions.edit({ 'control.placedOn': e.target.checked ? c.title : '' })} style={{ verticalAlign: -2 }} /> place on it
             </label>
+            <FitOf title={c.title} />
+            </>
           )}
         </div>
       ))}
