@@ -2,6 +2,7 @@ import { Command, CommanderError } from 'commander';
 import { addCircuitVerb } from './circuit/verb';
 import { quoted } from '../core/quantity';
 import { oneLine } from './circuit/say';
+import { addLoopVerbs } from './loopVerbs';
 import { addNewVerb } from './make';
 import { verbs } from './verbs';
 
@@ -39,6 +40,7 @@ export function reed(args: readonly string[]): number {
   }
 
   addNewVerb(program, (finished) => (code = finished));
+  addLoopVerbs(program, (finished) => (code = finished));
   addCircuitVerb(program, (finished) => (code = finished));
 
   try {

@@ -273,3 +273,47 @@ describe('reed new', () => {
     expect(reed('new', '--line', '12', '--out', '5', '--load', '3', '--isolated', '--topology', 'buck-synchronous').code).toBe(2);
   });
 });
+
+describe('the loop from the command line', () => {
+  const radio = path.join(root, 'demo/radio.json');
+  const capture = path.join(root, 'demo/measured/radio-plant.csv');
+  const sampled = path.join(folder, 'sampled.json');
+  writeFileSync(sampled, JSON.stringify({ ...JSON.parse(readFileSync(demo, 'utf8')), control: { ...JSON.parse(readFileSync(demo, 'utf8')).control, amplifier: 'pid', crossover: 12e3, sampled: 'pre-warped' } }));
+
+  test('place says what the loop has; for the region, what limits it; --design gives the design', () => {
+    const placed = JSON.parse(reed('place', demo, '--json').out) as { loops: { crossover: number; phaseMargin: number }[] };
+    expect(placed.loops[0]!.crossover / 20e3).toBeCloseTo(1, 1);
+    expect(reed('place', demo, '--region').out).toContain('holds at every corner');
+    const again = readDesign(reed('place', demo, '--crossover', '15k', '--design').out);
+    expect(again.ok && again.value.control.crossover).toBe(15e3);
+    expect(reed('place', demo, '--crossover', '500k').code).toBe(2);
+    expect(reed('place').err).toContain('nothing to place');
+  });
+  test('a measured plant alone is enough', () => {
+    const found = JSON.parse(reed('place', '--plant', capture, '--crossover', '7k', '--margin', '55', '--amplifier', 'pid', '--exact', '--json').out) as { crossover: number; phaseMargin: number };
+    expect(found.crossover / 7e3).toBeCloseTo(1, 3);
+    expect(found.phaseMargin).toBeCloseTo(55, 1);
+    expect(reed('place', '--plant', capture).err).toContain('--crossover');
+    expect(reed('place', '--plant', capture, '--crossover', '500k').err).toContain('outside of what was measured');
+    expect(reed('place', '--plant', capture, '--crossover', '7k', '--amplifier', 'x').err).toContain('type-three');
+  });
+  test('inject reads what the exact response says; fit finds the capacitor that the bench had', () => {
+    const { points } = JSON.parse(reed('inject', demo, '--at', '15k,30k', '--json').out) as { points: { gain: number; exactGain: number; good: boolean }[] };
+    expect(points).toHaveLength(2);
+    for (const p of points) expect(Math.abs(p.gain - p.exactGain)).toBeLessThan(0.1);
+    const fit = JSON.parse(reed('fit', radio, capture, '--json').out) as { values: { id: string; was: number; is: number; within: number }[]; before: { gain: number }; after: { gain: number } };
+    const C = fit.values.find((v) => v.id === 'capacitance')!;
+    // The capture was made with 12 % less than the design has.
+    expect(Math.abs(C.is / C.was - 0.88)).toBeLessThan(0.02);
+    expect(fit.after.gain).toBeLessThan(0.1 * fit.before.gain);
+    expect(reed('fit', radio, demo).code).toBe(2);
+  });
+  test('export prints one C file of a controller that samples, and says why of a network', () => {
+    const { out, code } = reed('export', sampled, '--c');
+    expect(code).toBe(0);
+    expect(out).toContain('controller_step');
+    expect(out).toContain('SELF_TEST');
+    expect(reed('export', demo, '--c').err).toContain('control.sampled');
+    expect(reed('export', sampled).code).toBe(2);
+  });
+});

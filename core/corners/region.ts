@@ -19,6 +19,8 @@ export interface RegionPlacement {
   crossover: number;
   /** Do all requirements of the loop hold at the ends of line and load? */
   holds: boolean;
+  /** Is it the highest that is looked at: a fifth of the switching frequency, above which the ripple on the command counts, or half of what a loop inside crosses at? */
+  highest?: true;
   /** What keeps it from being higher, or where none holds, what fails by least */
   limit?: Tightest;
   /** How many crossovers were looked at */
@@ -28,7 +30,7 @@ export interface RegionPlacement {
 /** What is asked of a loop, and moves with its crossover */
 const ASKED: ReadonlySet<RequirementId> = new Set(['phaseMargin', 'gainMargin', 'deviation', 'lineDeviation']);
 /** From so much of the switching frequency down, by that factor, at most so often; then closed in so often */
-const [HIGHEST, STEP, DOWN, CLOSER] = [1 / 2.2, 0.66, 11, 3];
+const [HIGHEST, STEP, DOWN, CLOSER] = [1 / 5, 0.66, 10, 3];
 
 /** The ends of line and load in the hottest air. */
 const ends = ({ brief: { line, load, air } }: Design): OperatingPoint[] => [...new Set([line.min, line.max])].flatMap((volts) => [load.max, load.min].map((amps) => ({ line: volts, load: amps, air: air.max })));
@@ -71,7 +73,7 @@ export function placeForRegion(d: Design, told?: (tried: number) => boolean | vo
     if (told?.(tried)) stopped = true;
     return { changes, tight: edited.ok ? tightestOf(edited.value) : { id: 'phaseMargin', value: NaN, limit: d.requirements.phaseMargin.limit, room: -1, at: ends(d)[0]! } };
   };
-  const given = (crossover: number, found: ReturnType<typeof at>, holds: boolean, limit: Tightest | undefined): Result<RegionPlacement> => ok({ changes: found.changes, crossover: two(crossover), holds, ...(limit ? { limit } : {}), tried });
+  const given = (crossover: number, found: ReturnType<typeof at>, holds: boolean, limit: Tightest | undefined): Result<RegionPlacement> => ok({ changes: found.changes, crossover: two(crossover), holds, ...(limit ? { limit } : {}), ...(holds && !limit ? { highest: true as const } : {}), tried });
   let nearest: { crossover: number; found: ReturnType<typeof at> } | undefined;
   let above: { crossover: number; found: ReturnType<typeof at> } | undefined;
   for (let k = 0, c = most; k < DOWN && !stopped; k++, c *= STEP) {

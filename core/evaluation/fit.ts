@@ -53,10 +53,11 @@ const PER_DEGREE = (20 / Math.LN10) * (Math.PI / 180);
  * design says: each value is taken to lie within its usual spread, and what was measured to be read to a tenth of a dB. Confidence
  * is that of the linearised problem.
  * Sources: Tarantola, "Inverse Problem Theory", ch. 3 (what is known before); Marquardt, "An algorithm for least-squares estimation of nonlinear parameters", J. SIAM 11 (1963), p. 431.
- * @param point that it was measured at
+ * @param seen the point that it was measured at, where it does not say it
  * @returns problems "kind" (of a loop there is no plant to fit), "range" (nothing measured below half the switching frequency), those of settling
  */
-export function fitPlant(d: Design, m: Measured, point: OperatingPoint): Result<Fit> {
+export function fitPlant(d: Design, m: Measured, seen: OperatingPoint): Result<Fit> {
+  const point = { ...seen, ...m.at };
   if (m.of !== 'plant') return fail('kind', m.title, 'only a plant is fitted', 'divide the loop by its compensator first');
   const f = m.frequency.filter((x) => x < 0.45 * d.brief.frequency);
   if (f.length < 8) return fail('range', m.title, `${f.length} points below ${print(0.45 * d.brief.frequency, 'Hz')} are too few to fit by`, 'measure where the plant bends');

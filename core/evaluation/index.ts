@@ -6,3 +6,4 @@ export { placementPoint } from './compensator';
 export { remedyOf } from './remedy';
 export { compareMeasured, loopOnMeasured, type Compared } from './measured';
 export { fitPlant, type Fit, type FittedValue } from './fit';
+export { injectedLoop, loopResponse, type InjectedLoop } from './injected';

@@ -10,6 +10,8 @@ import type { Detail } from './figures';
 export interface Compared {
   title: string;
   of: Measured['of'];
+  /** V and A that it was measured at, where that is known */
+  at?: Measured['at'];
   /** As it was measured, in the unit of the plot that it belongs to, and the loop gain it makes with this compensator */
   plant: BodeCurve;
   loop: BodeCurve;
@@ -39,7 +41,7 @@ export function compareMeasured({ control }: Design, curves: NonNullable<Detail[
     return m.of === 'loop' ? L : m.of === 'closed' ? over(L, add(one, L)) : times(measuredAt(curves.plant, f), modulatorAt(control, f));
   };
   const found = misfit(m, computed);
-  return { title: m.title, of: m.of, plant: bode(own, own.map(drawn)), loop: loopCurve, margins: margins(loop, loopCurve, own.map(loop)), ...(found ? { misfit: found } : {}) };
+  return { title: m.title, of: m.of, ...(m.at ? { at: m.at } : {}), plant: bode(own, own.map(drawn)), loop: loopCurve, margins: margins(loop, loopCurve, own.map(loop)), ...(found ? { misfit: found } : {}) };
 }
 
 /** A loop on a measured plant alone, with a compensator that was placed on it. */

@@ -53,10 +53,10 @@ export function misfit(trace: Pick<Trace, 'frequency' | 'gain' | 'phase'>, compu
 }
 
 /** A trace as a design carries it: of many points as many as tell all there is, evenly over the logarithm of the frequency. */
-export function carriedTrace(trace: Trace, of: Kind): Measured {
+export function carriedTrace(trace: Trace, of: Kind, at?: Measured['at']): Measured {
   const { frequency, gain, phase: angle } = trace;
   const title = trace.title.slice(0, 60) || 'measured';
-  if (frequency.length <= MOST_POINTS) return { title, of, frequency, gain, phase: angle };
+  if (frequency.length <= MOST_POINTS) return { title, of, frequency, gain, phase: angle, ...(at ? { at } : {}) };
   const [low, high] = [Math.log(frequency[0]!), Math.log(frequency.at(-1)!)];
   const kept: number[] = [];
   let next = 0;
@@ -67,5 +67,5 @@ export function carriedTrace(trace: Trace, of: Kind): Measured {
     next = Math.floor(at) + 1;
   });
   const of_ = (v: readonly number[]): number[] => kept.map((i) => v[i]!);
-  return { title, of, frequency: of_(frequency), gain: of_(gain), phase: of_(angle) };
+  return { title, of, frequency: of_(frequency), gain: of_(gain), phase: of_(angle), ...(at ? { at } : {}) };
 }

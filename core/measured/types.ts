@@ -39,9 +39,9 @@ export type Kind = (typeof KINDS)[number]['id'];
 export const MOST_POINTS = 800;
 const numbers = z.array(z.number()).min(2).max(MOST_POINTS);
 
-/** A trace that a design carries, with what it is of. */
+/** A trace that a design carries, with what it is of, and the line (V) and load (A) that it was measured at. */
 export const Measured = z
-  .strictObject({ title: z.string().min(1).max(60), of: z.enum(KINDS.map((k) => k.id) as [Kind, ...Kind[]]), frequency: numbers, gain: numbers, phase: numbers })
+  .strictObject({ title: z.string().min(1).max(60), of: z.enum(KINDS.map((k) => k.id) as [Kind, ...Kind[]]), frequency: numbers, gain: numbers, phase: numbers, at: z.strictObject({ line: z.number().positive(), load: z.number().nonnegative() }).optional() })
   .refine((m) => m.gain.length === m.frequency.length && m.phase.length === m.frequency.length, 'as many gains and phases as frequencies')
   .refine((m) => m.frequency.every((f, i) => f > 0 && (i === 0 || f > m.frequency[i - 1]!)), 'frequencies above zero that rise');
 export type Measured = z.infer<typeof Measured>;

@@ -67,10 +67,11 @@ export function ForRegion() {
 
 function Told({ found, standing }: { found: Found; standing: Design }) {
   if (found.kind === 'place') {
-    const { crossover, holds, limit } = found.placement;
+    const { crossover, holds, limit, highest } = found.placement;
     return (
       <p className={holds ? 'muted' : css.fails} style={{ margin: '2px 0', lineHeight: 1.35 }} data-testid="limited-by">
         {holds ? `${print(crossover, 'Hz')} holds at every corner.` : `No crossover holds; ${print(crossover, 'Hz')} comes nearest.`}
+        {highest ? ' Higher, the ripple on the command counts.' : ''}
         {limit ? ` ${holds ? 'What limits it' : 'What fails'}: ${tightInWords(limit)}.` : ''}
       </p>
     );

@@ -54,6 +54,7 @@ function Recognised({ name, text, close }: { name: string; text: string; close: 
   const [roles, setRoles] = useState<Role[]>();
   const [of, setOf] = useState<Kind>('plant');
   const measured = useStore((s) => s.design.measured) ?? [];
+  const point = useStore((s) => s.point);
   // Of a file that its titles tell nothing of, the columns stand all the same.
   const [first] = useState(() => readMeasured(text));
   const found = roles ? readMeasured(text, roles) : first;
@@ -65,7 +66,7 @@ function Recognised({ name, text, close }: { name: string; text: string; close: 
   };
   const take = (): void => {
     if (!found.ok) return;
-    const taken = found.value.traces.map((t) => carriedTrace({ ...t, title: found.value.traces.length > 1 ? `${name}, ${t.title}` : name }, of));
+    const taken = found.value.traces.map((t) => carriedTrace({ ...t, title: found.value.traces.length > 1 ? `${name}, ${t.title}` : name }, of, { line: point.line, load: point.load }));
     const titles = new Set(taken.map((t) => t.title));
     const wrong = actions.edit({ measured: [...measured.filter((m) => !titles.has(m.title)), ...taken].slice(-MOST_MEASURED) });
     if (!wrong) close();
@@ -110,6 +111,7 @@ function Recognised({ name, text, close }: { name: string; text: string; close: 
               </option>
             ))}
           </select>
+          , at the point in view: {print(point.line, 'V')}, {print(point.load, 'A')}.
         </p>
         <Said found={found} />
       </DialogContent>

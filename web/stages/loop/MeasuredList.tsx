@@ -8,6 +8,8 @@ import { FitOf } from './FitOf';
 /** Measured responses that lie over the computed ones: how far apart they are, the loop they make, and whether the compensator is placed on one. */
 export function MeasuredList({ compared }: { compared: readonly Compared[] }) {
   const design = useStore((s) => s.design);
+  const point = useStore((s) => s.point);
+  const away = (c: Compared): boolean => c.at !== undefined && (Math.abs(c.at.line - point.line) > 1e-3 * point.line || Math.abs(c.at.load - point.load) > 1e-3 * Math.max(point.load, c.at.load));
   if (compared.length === 0) return null;
   return (
     <section data-testid="measured">
@@ -25,6 +27,14 @@ export function MeasuredList({ compared }: { compared: readonly Compared[] }) {
               ×
             </button>
           </div>
+          {away(c) && (
+            <p className="muted" style={{ margin: 0 }}>
+              Measured at {print(c.at!.line, 'V')}, {print(c.at!.load, 'A')}:{' '}
+              <button type="button" className={frame.link} onClick={() => actions.movePoint(c.at!)}>
+                go there
+              </button>
+            </p>
+          )}
           {c.misfit && (
             <div style={{ display: 'flex', justifyContent: 'space-between' }} title={`largest ${c.misfit.largest.gain.toFixed(1)} dB at ${print(c.misfit.largest.at, 'Hz')}`}>
               <span className="muted">off by, rms</span>

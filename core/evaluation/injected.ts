@@ -1,0 +1,53 @@
+import type { Design } from '../design/schema';
+import type { Complex } from '../linear/complex';
+import { ok, type Result } from '../problem';
+import type { Injected } from '../response/inject';
+import { injectedLoopGain, loopAt } from '../response/injectionPoint';
+import type { OperatingPoint } from '../topology';
+import { billOf } from './bill';
+import { closeStage, type ClosedStage } from './closed';
+import { compensatorsOf, loopsAround, loopsAsked, placeIn } from './compensator';
+import { settleStage } from './settleStage';
+import { standAt } from './standing';
+
+/** A design's loop at frequencies of one's own: exactly, and by injection in time on the running converter. */
+
+/** A design closed at a point, its parts as warm as the air. @returns problems as of settling, placing and closing it */
+export function closedDesign(d: Design, point: OperatingPoint): Result<ClosedStage> {
+  const bill = billOf(d);
+  const standing = standAt(bill, point);
+  if (!standing.ok) return standing;
+  const { only, mains } = standing.value;
+  const stage = settleStage(bill, only ?? mains!.at(mains!.seen, mains!.crest()), () => point.air);
+  if (!stage.ok) return stage;
+  const compensators = compensatorsOf(d);
+  if (!compensators.ok) return compensators;
+  return closeStage(stage.value, loopsAround(d, stage.value, loopsAsked(bill, stage.value.roles, d).map(({ sensed }, k) => ({ sensed, controller: compensators.value[k]!.controller }))));
+}
+
+/** The loop gain at frequencies (Hz), exact. */
+export function loopResponse(d: Design, point: OperatingPoint, frequencies: readonly number[]): Result<Complex[]> {
+  const closed = closedDesign(d, point);
+  return closed.ok ? ok(loopAt(closed.value.machine, closed.value.cycle, placeIn(closed.value))(frequencies)) : closed;
+}
+
+/** One frequency by injection, with what is exact there. */
+export type InjectedLoop = Injected & { loop: Complex; exact: Complex };
+
+/** Share of what is fed back that is injected to begin with */
+const SMALL = 1e-3;
+
+/**
+ * The loop gain by injection in time, each point with its quality, and what the exact response says at that frequency.
+ * @param told after each trial how many are done; true stops, and what is done is handed back
+ */
+export function injectedLoop(d: Design, point: OperatingPoint, frequencies: readonly number[], told?: (done: number, of: number) => boolean | void): Result<InjectedLoop[]> {
+  const closed = closedDesign(d, point);
+  if (!closed.ok) return closed;
+  const { circuit, machine, cycle } = closed.value;
+  const place = placeIn(closed.value);
+  const found = injectedLoopGain(circuit, place, frequencies, { amplitude: SMALL * (d.brief.line.mains === undefined ? d.brief.output.voltage : d.control.reference), near: cycle.state, ...(told ? { progress: told } : {}) });
+  if (!found.ok) return found;
+  const exact = loopAt(machine, cycle, place)(found.value.map((x) => x.frequency));
+  return ok(found.value.map((x, k) => ({ ...x, exact: exact[k]! })));
+}
