@@ -6,7 +6,6 @@ import { evaluate, fitPlant, injectedLoop, loopOnMeasured, placementPoint, type 
 import { AMPLIFIERS, amplifierNamed, transferOf } from '../core/control';
 import { continuous, controllerAt } from '../core/control/controller';
 import { controllerSource } from '../core/interchange/cSource';
-import { decibels, degrees, phase, size } from '../core/linear/complex';
 import { readMeasured } from '../core/measured/read';
 import { carriedTrace, measuredAt } from '../core/measured/response';
 import { describeProblem, fail, ok, type Problem, type Result } from '../core/problem';
@@ -139,7 +138,7 @@ function inject(file: string, options: Options): number {
   const found = injectedLoop(d, point, f.value, (done, of) => void (terminal && process.stderr.write(`\r${Math.round((100 * done) / of)} % `)));
   if (terminal) process.stderr.write('\r');
   if (!found.ok) return refuse(file, found.problem, options);
-  const row = (x: (typeof found.value)[number]) => ({ frequency: x.frequency, gain: decibels(size(x.loop)), phase: degrees(phase(x.loop)), exactGain: decibels(size(x.exact)), exactPhase: degrees(phase(x.exact)), amplitude: x.amplitude, distortion: x.distortion, moved: x.moved, good: x.good });
+  const row = (x: (typeof found.value)[number]) => ({ frequency: x.frequency, gain: x.gain, phase: x.phase, exactGain: x.exact.gain, exactPhase: x.exact.phase, amplitude: x.amplitude, distortion: x.distortion, moved: x.moved, good: x.good });
   const rows = found.value.map(row).sort((a, b) => a.frequency - b.frequency);
   if (options.json) json({ at: point, points: rows });
   else say(table(['frequency', 'gain', 'phase', 'exact', '', 'amplitude', 'quality'], rows.map((r) => [print(r.frequency, 'Hz', 4), `${r.gain.toFixed(2)} dB`, `${r.phase.toFixed(1)}°`, `${r.exactGain.toFixed(2)} dB`, `${r.exactPhase.toFixed(1)}°`, print(r.amplitude, 'V'), r.good ? 'good' : `distorts ${print(r.distortion, '%')}`])));

@@ -10,6 +10,8 @@ import type { BranchKind } from './types';
 
 /** Level of the clamp over what the part blocks anyway */
 const ABOVE = 1.2;
+/** Share of the period in which a clamp is filled again, through the switch that hands over to it */
+const REFILLS = 0.1;
 /** Periods in which a clamp's resistor would empty its capacitor */
 const HOLDS = 20;
 
@@ -60,6 +62,7 @@ export const clamp: BranchKind = {
         f.capacitor(C, node, low, { across: { id: key, ohms: values[key]!.taken } });
       },
       start: (_, { blocking }) => ({ [C]: blocking[at]!.most }),
+      blanking: REFILLS,
       signals: [{ id: `${C}Current`, title: `${C} current`, unit: 'A', of: { current: C } }],
       drawing: besidePart(stage.drawing, at, C, D),
     };

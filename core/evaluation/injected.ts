@@ -1,5 +1,5 @@
 import type { Design } from '../design/schema';
-import type { Complex } from '../linear/complex';
+import { decibels, degrees, phase, size, type Complex } from '../linear/complex';
 import { ok, type Result } from '../problem';
 import type { Injected } from '../response/inject';
 import { injectedLoopGain, loopAt } from '../response/injectionPoint';
@@ -31,8 +31,10 @@ export function loopResponse(d: Design, point: OperatingPoint, frequencies: read
   return closed.ok ? ok(loopAt(closed.value.machine, closed.value.cycle, placeIn(closed.value))(frequencies)) : closed;
 }
 
-/** One frequency by injection, with what is exact there. */
-export type InjectedLoop = Injected & { loop: Complex; exact: Complex };
+/** One frequency by injection in dB and degrees, with what is exact there, and how far apart they are. */
+export type InjectedLoop = Injected & { loop: Complex; gain: number; phase: number; exact: { gain: number; phase: number }; off: { gain: number; phase: number } };
+
+const read = (v: Complex): { gain: number; phase: number } => ({ gain: decibels(size(v)), phase: degrees(phase(v)) });
 
 /** Share of what is fed back that is injected to begin with */
 const SMALL = 1e-3;
@@ -49,5 +51,9 @@ export function injectedLoop(d: Design, point: OperatingPoint, frequencies: read
   const found = injectedLoopGain(circuit, place, frequencies, { amplitude: SMALL * (d.brief.line.mains === undefined ? d.brief.output.voltage : d.control.reference), near: cycle.state, ...(told ? { progress: told } : {}) });
   if (!found.ok) return found;
   const exact = loopAt(machine, cycle, place)(found.value.map((x) => x.frequency));
-  return ok(found.value.map((x, k) => ({ ...x, exact: exact[k]! })));
+  return ok(found.value.map((x, k): InjectedLoop => {
+    const [own, there] = [read(x.loop), read(exact[k]!)];
+    const apart = own.phase - there.phase;
+    return { ...x, ...own, exact: there, off: { gain: own.gain - there.gain, phase: apart - 360 * Math.round(apart / 360) } };
+  }));
 }

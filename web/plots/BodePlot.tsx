@@ -23,12 +23,14 @@ const STRIP = 44;
  * frequency. `band` shades the range over all corners.
  */
 export function BodePlot({
-  curves, band, flat, gainUnit = 'dB', nyquist, marks, strip, svg,
+  curves, band, flat, points = [], gainUnit = 'dB', nyquist, marks, strip, svg,
 }: {
   curves: DrawnCurve[];
   band?: { frequency: number[]; gain: [number, number][]; phase: [number, number][] };
   /** Hz between which the phase is flattest */
   flat?: { from: number; to: number };
+  /** Read one by one: drawn as dots, hollow where they are not to be trusted */
+  points?: readonly { frequency: number; gain: number; phase: number; good: boolean }[];
   gainUnit?: 'dB';
   /** Hz: half the switching frequency; beyond it an averaged model says little */
   nyquist: number;
@@ -114,6 +116,13 @@ export function BodePlot({
                 <path d={tracePath(curve.frequency, curve.phase, x, phase)} />
               </g>
             ))}
+            {points.map((p) => {
+              // On the curve's own turn.
+              const near = curves.at(-1)!.curve;
+              const i = near.frequency.findIndex((f) => f >= p.frequency);
+              const turned = p.phase + 360 * Math.round(((near.phase[i < 0 ? near.phase.length - 1 : i] ?? p.phase) - p.phase) / 360);
+              return [gain(p.gain), phase(turned)].map((y, k) => <circle key={`${p.frequency} ${k}`} cx={x(p.frequency)} cy={y} r={4} fill={p.good ? 'var(--rust)' : 'var(--card)'} stroke="var(--rust)" strokeWidth={1.6} />);
+            })}
           </g>
           {fc !== undefined && fc > LEFT && fc < right && (
             <g transform={`translate(${Math.min(fc + 8, right - 132)} ${gainBox[0] + 4})`}>

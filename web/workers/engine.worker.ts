@@ -5,7 +5,7 @@ import { liftWorst, placeForRegion, type Lift, type RegionPlacement } from '../.
 import { askedAs, candidateAt, changeBrief, chooseTopology, chosenAnew, frequencyAt, wishesOf, type By, type Candidate, type FrequencyChoice } from '../../core/choice';
 import { firstLook, proposalOf, type Asked, type FirstLook, type Proposal } from '../../core/proposal';
 import { type Design } from '../../core/design';
-import { evaluate, fitPlant, type Figures, type Fit } from '../../core/evaluation';
+import { evaluate, fitPlant, injectedLoop, type Figures, type Fit, type InjectedLoop } from '../../core/evaluation';
 import { settleConverter, type Settled } from '../../core/converter/converter';
 import { viewOf, type ConverterView } from '../../core/converter/view';
 import { readConverter } from '../../core/interchange/circuitFile';
@@ -26,6 +26,7 @@ const ofDesign = {
   mapRow: (design: Design, load: number, lines: number[], air: number): MapCell[] => mapRow(design, load, lines, air),
   placeForRegion: (design: Design): Result<RegionPlacement> => placeForRegion(design),
   fit: (design: Design, title: string, point: OperatingPoint): Result<Fit> => fitPlant(design, design.measured!.find((m) => m.title === title)!, point),
+  inject: (design: Design, point: OperatingPoint, frequency: number): Result<InjectedLoop[]> => injectedLoop(design, point, [frequency]),
   liftWorst: (design: Design): Lift | undefined => liftWorst(design),
   candidate: (design: Design, index: number, own: readonly Part[]): Candidate => candidateAt(design, index, shelfWith(own)),
   frequency: (design: Design, k: number, own: readonly Part[]): FrequencyChoice => frequencyAt(design, k, shelfWith(own)),

@@ -9,6 +9,7 @@ import frame from '../../frame/frame.module.css';
 import { OverrideField, QuantityField } from '../../frame/QuantityField';
 import { BodePlot, type DrawnCurve } from '../../plots/BodePlot';
 import { keptStyle } from '../../plots/keptStyle';
+import { NyquistPlot } from '../../plots/NyquistPlot';
 import { SaveMenu } from '../../plots/SaveMenu';
 import { saveController } from '../../state/session';
 import { actions, useStore } from '../../state/store';
@@ -16,6 +17,7 @@ import css from '../stages.module.css';
 import { Cascade } from './Cascade';
 import { CornersStrip } from './CornersStrip';
 import { ForRegion } from './ForRegion';
+import { InjectionLink, useInjection } from './Injection';
 import { LayOver } from './LayOver';
 import { Margins } from './Margins';
 import { MeasuredList } from './MeasuredList';
@@ -67,6 +69,8 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
   const { fresh, corners, kept: keptFigures } = useStore((s) => s.answers);
   const [chosen, setTab] = useState<(typeof TABS)[number]['id']>('loop');
   const [stepOf, setStepOf] = useState<StepOf>('load');
+  const injection = useInjection();
+  const [plane, setPlane] = useState(false);
   const [which, setWhich] = useState<ShownLoop['which']>('outer');
   const svg = useRef<SVGSVGElement>(null);
   const bode = f.detail!.bode!;
@@ -104,6 +108,11 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
               </button>
             ))}
           </div>
+          {tab === 'loop' && (
+            <button type="button" className={frame.chip} aria-pressed={plane} title="The loop gain in the complex plane, about −1" onClick={() => setPlane(!plane)}>
+              Nyquist
+            </button>
+          )}
           <SaveMenu svg={svg} name={`bode-${tab}`} columns={() => columnsOf(shown)} />
         </div>
         <div style={{ display: 'flex', justifyContent: 'space-between', gap: 10 }}>
@@ -111,10 +120,15 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
           {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : !averages && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' && bode.averaged ? ' · dotted: averaged' : ''}{tab === 'compensator' && bode.continuous ? ' · dotted: what it stands for, not sampled' : ''}{tab === 'loop' && bode.inner ? ' · blue: the loop inside' : ''}{compared.length > 0 && (tab === 'loop' || tab === 'plant') ? ' · ochre: measured' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
           {tab === 'loop' ? ' · shade: all corners' : ''} · grey: past half fsw
         </div>
+        {tab === 'loop' && Number.isFinite(f.loop.crossover) && <InjectionLink injection={injection} crossover={f.loop.dip?.marginAt ?? f.loop.crossover} />}
         <LayOver />
         </div>
         <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, display: 'flex' }}>
+          {plane && tab === 'loop' ? (
+            <NyquistPlot svg={svg} closest={f.loop.closest} curves={curves.filter((c) => c.label !== 'inner').map(({ curve, colour, dash }) => ({ curve, colour, ...(dash ? { dash } : {}) }))} />
+          ) : (
           <BodePlot
+            points={tab === 'loop' ? injection.points : undefined}
             svg={svg}
             curves={curves}
             band={tab === 'loop' ? bandOf(corners?.corners.flatMap((c) => (c.bode ? [c.bode] : [])) ?? []) : undefined}
@@ -123,6 +137,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
             marks={tab === 'loop' ? { crossover: seen.figures.crossover, phaseMargin: seen.figures.phaseMargin, label: `${print(seen.figures.crossover, 'Hz')} · ${print(seen.figures.phaseMargin, '°')}` } : undefined}
             strip={tab === 'loop' || tab === 'compensator' ? (x, invert, y) => <CornersStrip x={x} invert={invert} y={y} wanted={seen.wanted} handles={seen.handles} /> : undefined}
           />
+          )}
         </div>
       </div>
       <div className={css.tight}>
