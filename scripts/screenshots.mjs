@@ -103,6 +103,32 @@ await loop.waitForTimeout(900);
 await shoot(loop, 'loop');
 await shoot(await open('loop', true), 'loop-dark');
 
+const controlled = async (method, amplifier, realised, crossover) => {
+  const page = await open('brief');
+  await page.getByRole('button', { name: 'wanted crossover' }).click();
+  await page.keyboard.type(crossover);
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Control method').selectOption(method);
+  await page.getByLabel('Error amplifier').selectOption(amplifier);
+  await page.getByLabel('Realised as').selectOption(realised);
+  await page.keyboard.press('4');
+  await page.waitForTimeout(1500);
+  return page;
+};
+await shoot(await controlled('average-current', 'pi', 'none', '3k'), 'loop-cascade');
+const sampled = await controlled('voltage', 'pid', 'pre-warped', '12k');
+await sampled.getByRole('tab', { name: 'Compensator' }).click();
+await shoot(sampled, 'loop-sampled');
+
+const radio = await open('loop');
+await radio.getByRole('button', { name: /▾/ }).first().click();
+await radio.getByRole('menuitem', { name: 'Radio, as shipped' }).click();
+await radio.getByRole('button', { name: 'go there' }).click();
+await radio.getByRole('button', { name: 'fit the design to it' }).click();
+await radio.getByTestId('fit').waitFor({ timeout: 60_000 });
+await radio.getByTestId('fit').scrollIntoViewIfNeeded();
+await shoot(radio, 'loop-measured');
+
 await browser.close();
 server.kill();
 process.exit(0);

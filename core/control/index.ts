@@ -1,4 +1,5 @@
 import { AMPLIFIERS, amplifierNamed } from './amplifiers';
+import { OP_AMP } from './amplifiers/opAmp';
 import { averageCurrent } from './averageCurrent';
 import { peakCurrent } from './peakCurrent';
 import { valleyCurrent } from './valleyCurrent';
@@ -25,7 +26,9 @@ const innerSettings = ({ inner }: ControlStructure): Record<string, Setting> => 
 /** The settings of a design's control by their keys: its amplifier's first. */
 export function settingsOf({ method, amplifier, sampled }: Pick<Control, 'method' | 'amplifier' | 'sampled'>): Record<string, Setting> {
   const structure = structureNamed(method)!;
-  return { ...amplifierNamed(amplifier)!.settings, ...innerSettings(structure), ...structure.settings, ...(sampled === 'none' ? {} : SAMPLING_SETTINGS) };
+  // A program has no op-amp.
+  const own = Object.entries(amplifierNamed(amplifier)!.settings).filter(([key]) => sampled === 'none' || !(key in OP_AMP));
+  return { ...Object.fromEntries(own), ...innerSettings(structure), ...structure.settings, ...(sampled === 'none' ? {} : SAMPLING_SETTINGS) };
 }
 
 /** Every setting that a structure or an amplifier has, by key: what is called alike is the same. */

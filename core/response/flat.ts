@@ -12,7 +12,7 @@ export interface FlatStretch {
 /** Degrees below the highest that still count */
 const WITHIN = 3;
 /** Ratio to the crossover that is looked at, either way */
-const ABOUT = 8;
+const ABOUT = 4;
 
 /** @returns undefined where the phase only falls about the crossover */
 export function flatStretch({ frequency, phase }: BodeCurve, crossover: number): FlatStretch | undefined {

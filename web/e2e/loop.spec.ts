@@ -106,3 +106,13 @@ test('placed for all corners, and what lifts the worst one: each tried with a cl
   await lift.getByRole('button').click();
   await expect(page.getByRole('button', { name: 'Undo' })).toBeEnabled();
 });
+
+test('injected in time, point by point, on the very curve; seen in the complex plane as well', async ({ page }) => {
+  await open(page, 'loop');
+  await page.getByTestId('injection').getByRole('button', { name: 'inject' }).click();
+  await expect(page.getByTestId('injection')).toContainText(/[456] injected, at most 0\.0\d dB off/, { timeout: 60_000 });
+  await page.getByRole('button', { name: 'Nyquist' }).click();
+  await expect(page.getByTestId('nyquist')).toBeVisible();
+  await page.getByRole('button', { name: 'Bode' }).click();
+  await expect(page.getByTestId('bode')).toBeVisible();
+});

@@ -108,11 +108,6 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
               </button>
             ))}
           </div>
-          {tab === 'loop' && (
-            <button type="button" className={frame.chip} aria-pressed={plane} title="The loop gain in the complex plane, about −1" onClick={() => setPlane(!plane)}>
-              Nyquist
-            </button>
-          )}
           <SaveMenu svg={svg} name={`bode-${tab}`} columns={() => columnsOf(shown)} />
         </div>
         <div style={{ display: 'flex', justifyContent: 'space-between', gap: 10 }}>
@@ -120,7 +115,12 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
           {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : !averages && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' && bode.averaged ? ' · dotted: averaged' : ''}{tab === 'compensator' && bode.continuous ? ' · dotted: what it stands for, not sampled' : ''}{tab === 'loop' && bode.inner ? ' · blue: the loop inside' : ''}{compared.length > 0 && (tab === 'loop' || tab === 'plant') ? ' · ochre: measured' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
           {tab === 'loop' ? ' · shade: all corners' : ''} · grey: past half fsw
         </div>
-        {tab === 'loop' && Number.isFinite(f.loop.crossover) && <InjectionLink injection={injection} crossover={f.loop.dip?.marginAt ?? f.loop.crossover} />}
+        {tab === 'loop' && (
+          <button type="button" className={frame.link} style={{ fontSize: 12 }} aria-pressed={plane} title="The loop gain in the complex plane, about −1, or over the frequency" onClick={() => setPlane(!plane)}>
+            {plane ? 'Bode' : 'Nyquist'}
+          </button>
+        )}
+        {tab === 'loop' && !plane && Number.isFinite(f.loop.crossover) && <InjectionLink injection={injection} crossover={f.loop.dip?.marginAt ?? f.loop.crossover} />}
         <LayOver />
         </div>
         <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, display: 'flex' }}>
