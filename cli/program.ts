@@ -34,6 +34,7 @@ export function reed(args: readonly string[]): number {
       command
         .option('--air <celsius>', 'air temperature in °C (default: hottest of the brief)')
         .option('--angle <degrees>', 'where the line is the mains: angle after its zero crossing (default: the crest)');
+    if (verb.name === 'loop') command.option('--at <frequencies>', 'loop gain at these frequencies, like 1k,2k,5k');
     command.action((file: string, options: Record<string, string | true>) => {
       code = verb.run(file, options);
     });

@@ -289,6 +289,16 @@ describe('the loop from the command line', () => {
     expect(reed('place', demo, '--crossover', '500k').code).toBe(2);
     expect(reed('place').err).toContain('nothing to place');
   });
+  test('loop --at says the gain at frequencies of one’s own, and that there is none beyond the curve', () => {
+    const { response, shares, modes } = JSON.parse(reed('loop', demo, '--at', '5k,20k,900k', '--json').out) as { response: { frequency: number; gain?: number }[]; shares: unknown[]; modes: unknown[] };
+    expect(response.map((r) => r.frequency)).toEqual([5e3, 20e3, 900e3]);
+    expect(response[0]!.gain!).toBeGreaterThan(response[1]!.gain!);
+    expect(response[2]!.gain).toBeUndefined();
+    expect(shares.length).toBeGreaterThan(0);
+    expect(modes.length).toBeGreaterThan(0);
+    expect(reed('loop', demo, '--at', '5k').out).toContain('5.00 kHz');
+    expect(reed('loop', demo, '--at', 'x').code).toBe(2);
+  });
   test('a measured plant alone is enough', () => {
     const found = JSON.parse(reed('place', '--plant', capture, '--crossover', '7k', '--margin', '55', '--amplifier', 'pid', '--exact', '--json').out) as { crossover: number; phaseMargin: number };
     expect(found.crossover / 7e3).toBeCloseTo(1, 3);

@@ -5,6 +5,8 @@ import { candidates } from '../core/choice';
 import { readDesign, topologyOf, type Design } from '../core/design';
 import { DIVIDER, dividerWarning, evaluate, evaluateStage, lightLoadOf, sizeDesign, type LoopFigures } from '../core/evaluation';
 import { describeProblem, fail, ok, type Problem, type Result } from '../core/problem';
+import { decibels, degrees, phase, size } from '../core/linear/complex';
+import { measuredAt } from '../core/measured/response';
 import { parseQuantity, printQuantity as print, quoted, type UnitName } from '../core/quantity';
 import type { BodeCurve } from '../core/response/margins';
 import type { OperatingPoint } from '../core/topology';
@@ -87,7 +89,7 @@ interface PointVerb<F> {
   name: string;
   summary: string;
   help: string;
-  find(d: Design, point: OperatingPoint): Result<F>;
+  find(d: Design, point: OperatingPoint, options: Options): Result<F>;
   show(d: Design, f: F, asJson: boolean): void;
 }
 
@@ -105,7 +107,7 @@ function pointVerb<F>({ name, summary, help, find, show }: PointVerb<F>): Verb {
       if (!design.ok) return refuse(file, design.problem, options);
       const point = pointOf(design.value, options);
       if (!point.ok) return refuse(file, point.problem, options);
-      const figures = find(design.value, point.value);
+      const figures = find(design.value, point.value, options);
       if (!figures.ok) return refuse(file, figures.problem, options);
       if (!options.json) say(`${design.value.name} at ${at(point.value)}\n`);
       show(design.value, figures.value, options.json === true);
@@ -114,7 +116,7 @@ function pointVerb<F>({ name, summary, help, find, show }: PointVerb<F>): Verb {
   };
 }
 
-const size: Verb = {
+const sizes: Verb = {
   name: 'size',
   summary: 'size the parts from the brief',
   description: 'Size the parts from the brief: what is wanted, what is taken, and why.\n\nJSON: duty{min,max}, values[{part,quantity,unit,wanted,taken,overridden,how,workings}].',
@@ -195,14 +197,24 @@ const ANSWERED = { linearised: 'by the linearised period map', 'in time': 'run i
 const loop = pointVerb({
   name: 'loop',
   summary: 'crossover and margins at a point',
-  find(d, point): Result<{ loop: LoopFigures; curve: BodeCurve }> {
+  find(d, point, options): Result<{ loop: LoopFigures; curve: BodeCurve; at: number[] }> {
+    const at: number[] = [];
+    for (const one of typeof options.at === 'string' ? options.at.split(',') : []) {
+      const f = parseQuantity(one, 'Hz', '--at');
+      if (!f.ok) return f;
+      at.push(f.value);
+    }
     const found = evaluate(d, point, { detail: true });
     if (!found.ok) return found;
     const { loop, problems, detail } = found.value;
-    return loop ? ok({ loop, curve: detail!.bode!.loop }) : { ok: false, problem: problems.loop! };
+    return loop ? ok({ loop, curve: detail!.bode!.loop, at }) : { ok: false, problem: problems.loop! };
   },
   help: 'JSON: crossover (Hz; beyond: where the gain stays below or above one), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), falls{by (dB), at (Hz)} where the gain may not fall further either, delayMargin (s), deviation (V), answeredBy (linearised, in time, voltage loop), stable, dip{from,to,by (dB),at,marginAt} where the gain falls below one and comes back, shares[{title,degrees,remedy}] of what takes the phase, modes[{frequency,damping,multiplier,of}], inner{…} of a cascade, sampled{numerator,denominator (z⁻¹),period,phase,delay,costs,counts,fixed,resolution}, spread{share,least,most}, outer (voltage loop on the mains), drive[{title,unit,value,suggested,key}], compensator{corner: Hz}, network{part: Ω, F or S; lower: to ground}, line{step,deviation (V),recovery (s)}, response[{frequency (Hz), gain (dB), phase (degrees)}].',
-  show: (_, { loop: l, curve }, asJson) => {
+  show: (_, { loop: l, curve, at }, asJson) => {
+    const rows = (at.length > 0 ? at : curve.frequency).map((frequency) => {
+      const v = measuredAt(curve, frequency);
+      return Number.isFinite(v.re) ? { frequency, gain: decibels(size(v)), phase: degrees(phase(v)) } : { frequency };
+    });
     if (asJson)
       return json({
         crossover: l.crossover,
@@ -226,7 +238,7 @@ const loop = pointVerb({
         drive: l.drive,
         lost: l.lost,
         line: l.line,
-        response: curve.frequency.map((frequency, i) => ({ frequency, gain: curve.gain[i], phase: curve.phase[i] })),
+        response: at.length > 0 ? rows : curve.frequency.map((frequency, i) => ({ frequency, gain: curve.gain[i], phase: curve.phase[i] })),
       });
     say(
       table(
@@ -256,6 +268,7 @@ const loop = pointVerb({
         ],
       ),
     );
+    if (at.length > 0) say(`\n${table(['frequency', 'gain', 'phase'], rows.map((r) => [print(r.frequency, 'Hz'), r.gain === undefined ? 'not computed there' : `${r.gain.toFixed(2)} dB`, r.phase === undefined ? '' : `${r.phase.toFixed(1)}°`]))}`);
     if (l.lost !== undefined) say(l.lost);
     if (l.shares.length > 0) say(`\nphase taken: ${l.shares.map((s) => `${s.title} ${print(s.degrees, '°')}`).join(', ')}`);
     if (l.sampled) say(`\ncoefficients: b ${l.sampled.numerator.join(', ')}; a ${l.sampled.denominator.join(', ')}`);
@@ -356,4 +369,4 @@ const check: Verb = {
   },
 };
 
-export const verbs: readonly Verb[] = [size, topologies, settle, loop, losses, corners, check];
+export const verbs: readonly Verb[] = [sizes, topologies, settle, loop, losses, corners, check];

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { readdirSync, readFileSync } from 'node:fs';
 import { machineSpeed, ORDINARY } from '../bench/measure';
 import { judge } from '../core/corners/corners';
+import { AMPLIFIERS, DISCRETISATIONS, STRUCTURES } from '../core/control';
 import { readDesign } from '../core/design';
 import { evaluate } from '../core/evaluation';
 import { buildMachine, type Machine } from '../core/circuit/machine';
@@ -143,10 +144,11 @@ function circuitCase(kind: string, seed: number, input: Record<string, unknown>,
 
 const DEMOS = readdirSync('demo').filter((f) => f.endsWith('.json')).map((f) => readFileSync(`demo/${f}`, 'utf8'));
 
-/** A demo with a few of its values changed, by factors or to something that is none. */
+/** A demo, controlled in one way or another, with a few of its values changed, by factors or to something that is none. */
 function designCase(seed: number): Verdict {
-  const random = draw(fc.record({ demo: fc.nat(DEMOS.length - 1), picks: fc.array(fc.tuple(plain(0, 1), fc.oneof({ weight: 9, arbitrary: fc.constantFrom<unknown>(1e-3, 0.1, 0.5, 0.7, 0.9, 1.1, 1.4, 2, 10, 1e3) }, { weight: 1, arbitrary: fc.constantFrom<unknown>(1e300, -1, 0, null, 'x', '22 µH', [], {}, true) })), { minLength: 1, maxLength: 4 }), x: plain(0, 1), y: plain(0, 1) }), seed);
+  const random = draw(fc.record({ demo: fc.nat(DEMOS.length - 1), control: fc.option(fc.record({ method: fc.constantFrom(...STRUCTURES.map((s) => s.id)), amplifier: fc.constantFrom(...AMPLIFIERS.map((a) => a.id)), sampled: fc.constantFrom('none', 'none', ...DISCRETISATIONS.map((m) => m.id)) })), picks: fc.array(fc.tuple(plain(0, 1), fc.oneof({ weight: 9, arbitrary: fc.constantFrom<unknown>(1e-3, 0.1, 0.5, 0.7, 0.9, 1.1, 1.4, 2, 10, 1e3) }, { weight: 1, arbitrary: fc.constantFrom<unknown>(1e300, -1, 0, null, 'x', '22 µH', [], {}, true) })), { minLength: 1, maxLength: 4 }), x: plain(0, 1), y: plain(0, 1) }), seed);
   const raw = JSON.parse(DEMOS[random.demo]!) as Record<string, unknown>;
+  if (random.control) Object.assign(raw.control as object, random.control);
   const leaves: { at: Record<string, unknown>; key: string }[] = [];
   const visit = (at: Record<string, unknown>): void => {
     for (const key of Object.keys(at)) {

@@ -40,7 +40,9 @@ export function StepPlot({ figures, of }: { figures: WithLoop; of: StepOf }) {
   const x = scaleLinear([0, duration], [0, WIDTH]);
   const y = scaleLinear([low * 1.08, high * 1.08], [HEIGHT - 16, 4]);
   // At the end, where the curve has come back: between the settled output and the farthest.
-  const textAt = (y(0) + y(way < 0 ? low : high)) / 2;
+  const middle = (y(0) + y(way < 0 ? low : high)) / 2;
+  // Two lines of text, clear of the limit.
+  const textAt = limit.on && Math.abs(y(far) - (middle + 5)) < 16 ? middle + (y(far) > middle + 5 ? y(far) - middle - 21 : y(far) - middle + 13) : middle;
   const fails = limit.on && deviation > limit.limit;
   return (
     <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} width="100%" role="img" aria-label={`Output after the ${of} step, ${ANSWERED[figures.loop.answeredBy]}`}>
@@ -51,7 +53,7 @@ export function StepPlot({ figures, of }: { figures: WithLoop; of: StepOf }) {
         <path key={i} d={tracePath(o.step.time, o.step.value, x, y)} fill="none" stroke={o.style.colour} strokeDasharray={o.style.dash.join(' ')} strokeWidth={1.5} />
       ))}
       <path d={tracePath(step.time, step.value, x, y)} fill="none" stroke="var(--spruce)" strokeWidth={2} />
-      <g className={plots.mono} style={{ paintOrder: 'stroke', stroke: 'var(--card)', strokeWidth: 3 }}>
+      <g className={plots.mono}>
         <text x={WIDTH} textAnchor="end" y={textAt} fill={fails ? 'var(--fail)' : 'var(--ink)'} fontWeight={600} data-testid="deviation">
           {print(deviation, 'V')}
           {limit.on ? ` of ${print(limit.limit, 'V')}` : ''}
