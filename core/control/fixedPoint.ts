@@ -60,11 +60,15 @@ export function fixedPoint(c: InCounts, word: number, angle: number, fraction = 
 /** A product with twice the fraction, back to one: the nearest, halves away from zero. */
 const shifted = (v: number, fraction: number): number => (v < 0 ? -Math.floor((-v + 2 ** (fraction - 1)) / 2 ** fraction) : Math.floor((v + 2 ** (fraction - 1)) / 2 ** fraction));
 
-/** What the exported controller does, as it does it: outputs in counts for errors in counts. Saturated, and what is kept of the output is what went out: so its integrator does not wind up. */
-export function runFixed({ numerator, denominator, fraction, most }: FixedPoint, errors: readonly number[]): number[] {
+/**
+ * The exported controller, as it computes: told an error in counts it gives its output in counts. Saturated, and what is kept of
+ * the output is what went out: so its integrator does not wind up.
+ * @param from counts that it begins with, having stood there for ever
+ */
+export function fixedStepper({ numerator, denominator, fraction, most }: FixedPoint, from = 0): (error: number) => number {
   const e = new Array<number>(numerator.length).fill(0);
-  const y = new Array<number>(denominator.length).fill(0);
-  return errors.map((now) => {
+  const y = new Array<number>(denominator.length).fill(Math.round(from * 2 ** fraction));
+  return (now) => {
     e.unshift(now);
     e.pop();
     let sum = numerator.reduce((s, b, i) => s + b * e[i]!, 0);
@@ -73,8 +77,11 @@ export function runFixed({ numerator, denominator, fraction, most }: FixedPoint,
     y.unshift(out);
     y.pop();
     return Math.floor(out / 2 ** fraction);
-  });
+  };
 }
+
+/** Its outputs for errors from rest. */
+export const runFixed = (c: FixedPoint, errors: readonly number[]): number[] => errors.map(fixedStepper(c));
 
 /** The same in floating point: outputs as they are, saturated. */
 export function runFloating({ numerator, denominator, most }: InCounts, errors: readonly number[]): number[] {

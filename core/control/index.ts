@@ -36,5 +36,6 @@ export const SETTINGS: Readonly<Record<string, Setting>> = Object.assign({}, ...
 
 export { AMPLIFIERS, amplifierNamed, transferOf } from './amplifiers';
 export { DISCRETISATIONS } from './discretise';
+export { heldBy } from './amplifiers/network';
 export { networkRemark } from './amplifiers/remark';
 export type { Amplifier, Control, ControlStructure, Corners, Drive, DriveFigure, Handle, Network, NetworkPart, Setting, StageAhead } from './types';

@@ -70,6 +70,10 @@ const circuitOf = (elements: Element[], modulators: Circuit['modulators']): Circ
 export const opened = ({ elements, timings, drive }: Assembled): Circuit =>
   circuitOf([...elements, { kind: 'voltage-source', id: COMMAND, a: COMMAND, b: '0', value: 0.5 }, ...drive.elements(timings)], [...timings.map((x) => drive.modulator(x)), ...(drive.further?.(timings) ?? [])]);
 
+/** Its loops open, but driven as they drive it: the command is a source in the ramp's volts, and the delay to the switch is there. */
+export const driven = ({ elements, timings, drive }: Assembled, { ramp, delay }: { ramp: number; delay: number }): Circuit =>
+  circuitOf([...elements, { kind: 'voltage-source', id: COMMAND, a: COMMAND, b: '0', value: ramp / 2 }, ...drive.elements(timings, { ramp })], [...timings.map((x) => drive.modulator(x, { ramp, delay })), ...(drive.further?.(timings, { ramp }) ?? [])]);
+
 /** What a loop feeds back: the regulated output, or the current of an element over so many ohms. */
 export type SensedBy = 'output' | { current: string; ohms: number };
 

@@ -7,3 +7,4 @@ export { remedyOf } from './remedy';
 export { compareMeasured, loopOnMeasured, type Compared } from './measured';
 export { fitPlant, type Fit, type FittedValue } from './fit';
 export { injectedLoop, loopResponse, type InjectedLoop } from './injected';
+export { proveOnConverter, type Proof } from './proof';

@@ -45,6 +45,8 @@ test('realised sampled: what that costs, its coefficients, a limit cycle mended 
   const [download] = await Promise.all([page.waitForEvent('download'), sampled.getByRole('button', { name: 'C file' }).click()]);
   expect(download.suggestedFilename()).toBe('cabin-lighting-rail-output-voltage.c');
   expect(readFileSync(await download.path(), 'utf8')).toContain('controller_step');
+  await sampled.getByRole('button', { name: 'run these integers on the converter' }).click();
+  await expect(page.getByTestId('proof')).toContainText(/At rest it wanders by \d+ counts?/, { timeout: 30_000 });
   await page.keyboard.press('1');
   await type(page, /^step of the modulator/, '20n');
   await page.keyboard.press('4');

@@ -8,6 +8,7 @@ import { SmallSignal } from '../../response/exact';
 import { valueAt } from '../rational';
 import type { Amplifier, Control } from '../types';
 import { AMPLIFIERS, transferOf } from './index';
+import { heldBy } from './network';
 import { gainsOf, symmetricalOptimum } from './pi';
 
 const control = (changes: Partial<Control> = {}): Control => ({ method: 'voltage', amplifier: '', crossover: 1e4, phaseMargin: 60, ramp: 1, delay: 0, reference: 2.5, rounded: false, inputResistor: 10e3, transconductance: 1e-3, openLoopGain: null, gainBandwidth: null, ...changes }) as Control;
@@ -69,6 +70,7 @@ describe.each(AMPLIFIERS.filter((a) => a.id in LIFTS).map((a): [string, Amplifie
         for (const [key, f] of Object.entries(must(placed))) expect(built[key]! / f).toBeCloseTo(1, 9);
         const { upper, lower } = network.divider;
         expect((held.output * lower) / (upper + lower)).toBeCloseTo(held.reference, 9);
+      expect(heldBy(network.divider, held.reference)).toBeCloseTo(held.output, 9);
         for (const part of network.parts) expect(part.value).toBeGreaterThan(0);
       }),
     );

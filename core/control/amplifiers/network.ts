@@ -54,6 +54,9 @@ export function lowerOf(R1: number, { output, reference }: Held, rounded: boolea
   return rounded && Number.isFinite(exact) ? preferred(exact, 'E96') : exact;
 }
 
+/** V that a divider holds at the output with what is at its tap. */
+export const heldBy = ({ upper, lower }: { upper: number; lower: number }, reference: number): number => (Number.isFinite(lower) ? reference * (1 + upper / lower) : reference);
+
 /** The zeros, poles and integrator that a network has (ideal op-amp). */
 export function networkCorners(n: Network): TypeThree {
   return {

@@ -1,6 +1,6 @@
 'use client';
 import { useRef, useState } from 'react';
-import { networkRemark, SETTINGS, structureNamed, type Handle, type Network, type NetworkPart } from '../../../core/control';
+import { heldBy, networkRemark, SETTINGS, structureNamed, type Handle, type Network, type NetworkPart } from '../../../core/control';
 import type { WithLoop } from '../../../core/evaluation';
 import { inWords } from '../../../core/problem';
 import { printQuantity as print, printTyped } from '../../../core/quantity';
@@ -190,7 +190,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
         ))}
         </div>
         {seen.figures.sampled ? (
-          <Sampled sampled={seen.figures.sampled} saveC={() => saveController(seen.title, seen.figures.sampled)} />
+          <Sampled figures={f} sampled={seen.figures.sampled} saveC={() => saveController(seen.title, seen.figures.sampled)} />
         ) : (
         <>
         <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
@@ -200,6 +200,12 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
           </label>
         </h3>
         <NetworkRows network={seen.figures.network} />
+        {seen.which === 'outer' && !f.loop.outer && (
+          <div style={{ display: 'flex', justifyContent: 'space-between', gap: 6 }} title="what the divider in preferred values holds the output at">
+            <span className="muted">holds the output at</span>
+            <span className="mono" style={{ fontSize: 11 }} data-testid="held">{print(heldBy(f.loop.network.divider, design.control.reference), 'V', 4)}</span>
+          </div>
+        )}
         {seen.which === 'outer' && <Remark network={f.loop.network} />}
         {f.loop.spread && seen.which === 'outer' && (
           <p className="muted" style={{ margin: '4px 0 0', lineHeight: 1.35 }} data-testid="spread">

@@ -1,12 +1,13 @@
 'use client';
 import { DISCRETISATIONS } from '../../../core/control';
-import type { SampledFigures } from '../../../core/evaluation';
+import type { SampledFigures, WithLoop } from '../../../core/evaluation';
 import { inWords } from '../../../core/problem';
 import { printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
 import { OverrideField, QuantityField } from '../../frame/QuantityField';
 import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
+import { ProofOf } from './Proof';
 
 const Row = ({ label, children, title }: { label: string; children: React.ReactNode; title?: string }) => (
   <div style={{ display: 'flex', justifyContent: 'space-between', gap: 6 }} title={title}>
@@ -19,7 +20,7 @@ const Row = ({ label, children, title }: { label: string; children: React.ReactN
 const copied = ({ numerator, denominator }: SampledFigures): string => [`b: ${numerator.map((v) => v.toPrecision(9)).join(', ')}`, `a: ${denominator.map((v) => v.toPrecision(9)).join(', ')}`].join('\n');
 
 /** A controller that samples: when, what that costs, its difference equation, and whether its steps are small enough. */
-export function Sampled({ sampled: s, saveC }: { sampled: SampledFigures; saveC: () => void }) {
+export function Sampled({ sampled: s, saveC, figures }: { sampled: SampledFigures; saveC: () => void; figures: WithLoop }) {
   const control = useStore((d) => d.design.control);
   const r = s.resolution;
   return (
@@ -64,6 +65,7 @@ export function Sampled({ sampled: s, saveC }: { sampled: SampledFigures; saveC:
           {s.fixed.off.gain.toFixed(3)} dB · {s.fixed.off.phase.toFixed(2)}°
         </Row>
       )}
+      {s.fixed && !figures.loop.inner && !figures.loop.outer && <ProofOf figures={figures} />}
       {s.problem && <p className={css.fails} style={{ margin: 0 }}>{inWords(s.problem)}</p>}
       {r && (
         <>
