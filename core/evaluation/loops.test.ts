@@ -61,13 +61,13 @@ describe.each(WAYS)('%s', (_, d) => {
   });
 });
 
-// Injection runs the converter for thousands of periods: a thorough run has time for every way, and for more frequencies.
-const MOSTLY = new Set(['line feed-forward', 'valley current', 'average current, sampled', 'voltage mode, PID sampled, pre-warped', 'optocoupler, peak current']);
-test.each(among(WAYS.filter(([name]) => MOSTLY.has(name)), WAYS.filter(([name]) => !MOSTLY.has(name))))('%s: its loop gain, exact, is what injection in time reads, to 0.2 dB and 1.5°', (_, d) => {
+// Injection runs the converter for thousands of periods; that of a clamp, which settles in as many, only where there is time for it.
+const SLOW = 'optocoupler, peak current';
+test.each(among(WAYS.filter(([name]) => name !== SLOW), WAYS.filter(([name]) => name === SLOW)))('%s: its loop gain, exact, is what injection in time reads, to 0.2 dB and 1.5°', (_, d) => {
   const { closed: { circuit, machine, cycle } } = closedAt(d, placementPoint(d));
   const place = must(injectionPointAt(circuit, namesOf(true).breaks));
   const fs = d.brief.frequency;
-  const at = among([3], [0.5, 1, 2, 4]).map((x) => x * d.control.crossover).filter((f) => f < 0.45 * fs);
+  const at = among([3], [0.5, 1, 2, 4]).map((x) => x * d.control.crossover).filter((f) => f < 0.45 * fs).sort((a, b) => a - b);
   const injected = must(injectedLoopGain(circuit, place, at, { amplitude: 1e-3 * d.brief.output.voltage, near: cycle.state }));
   injected.forEach((x, k) => {
     // Injected at the nearest frequency that fits the window; told at that one.
