@@ -57,8 +57,8 @@ export function drawnAround(x: number, rectifier: Rectifier, bridge: Pick<Drawin
       { id: 'T1', symbol: 'transformer', x, y: 95, turn: 0, label: 'above' },
       { id: elements[0], symbol: rectifier, x: x + 150, y: 30, ...symbols },
       { id: elements[1], slot, symbol: rectifier, x: x + 150, y: 127, ...symbols },
-      { id: 'L1', symbol: 'inductor', x: 790, y: 30, turn: 1, label: 'below' },
-      { id: 'C2', symbol: 'capacitor', x: 880, y: 110, turn: 0, label: 'right' },
+      { id: 'L1', symbol: 'inductor', x: 752, y: 30, turn: 1, label: 'below' },
+      { id: 'C2', symbol: 'capacitor', x: 862, y: 110, turn: 0, label: 'right' },
       { id: 'load', symbol: 'load', x: 975, y: 110, turn: 0, label: 'right' },
     ],
     wires: [
@@ -67,12 +67,12 @@ export function drawnAround(x: number, rectifier: Rectifier, bridge: Pick<Drawin
       ...bridge.wires,
       { points: [[right, 63], [right, 30], [700, 30]], carries: slot },
       { points: [[right, 127], [700, 127], [700, 30]], carries: slot },
-      { points: [[700, 30], [880, 30]], carries: 'L1' },
-      { points: [[880, 30], [880, 180]], carries: 'C2' },
-      { points: [[880, 30], [975, 30], [975, 180]], carries: 'load' },
+      { points: [[700, 30], [862, 30]], carries: 'L1' },
+      { points: [[862, 30], [862, 180]], carries: 'C2' },
+      { points: [[862, 30], [975, 30], [975, 180]], carries: 'load' },
       { points: [[right, 95], [right + 85, 95], [right + 85, 180], [975, 180]], carries: '' },
       { points: [[30, 95], [30, 180], [325, 180]], carries: '' },
     ],
-    dots: [[125, 5], [125, 180], ...bridge.dots, [700, 30], [880, 30], [880, 180], [right, 95]],
+    dots: [[125, 5], [125, 180], ...bridge.dots, [700, 30], [862, 30], [862, 180], [right, 95]],
   };
 }
