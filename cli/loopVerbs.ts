@@ -1,40 +1,18 @@
 import type { Command } from 'commander';
-import { readFileSync } from 'node:fs';
 import { placeForRegion, tightInWords } from '../core/corners/region';
-import { editDesign, readDesign, type Design } from '../core/design';
+import { editDesign } from '../core/design';
 import { evaluate, fitPlant, injectedLoop, loopOnMeasured, placementPoint, type InnerLoopFigures, type LoopFigures } from '../core/evaluation';
 import { AMPLIFIERS, amplifierNamed, transferOf } from '../core/control';
 import { continuous, controllerAt } from '../core/control/controller';
 import { controllerSource } from '../core/interchange/cSource';
 import { readMeasured } from '../core/measured/read';
 import { carriedTrace, measuredAt } from '../core/measured/response';
-import { describeProblem, fail, ok, type Problem, type Result } from '../core/problem';
+import { fail, ok, type Result } from '../core/problem';
 import { parseQuantity, printQuantity as print, quoted, type UnitName } from '../core/quantity';
 import { logSpaced } from '../core/response/system';
-import { jsonText, oneLine } from './circuit/say';
+import { json, open, refuse, say, textOf, type Options } from './files';
 import { table } from './table';
 
-type Options = Record<string, string | true>;
-
-const say = (text: string): void => void process.stdout.write(`${text}\n`);
-const json = (value: unknown): void => say(jsonText(value));
-const refuse = (file: string, problem: Problem, options: Options = {}): number => {
-  if (options.json) json({ problem });
-  process.stderr.write(`${quoted(file)}: ${oneLine(describeProblem(problem))}\n`);
-  return 2;
-};
-function textOf(file: string): Result<string> {
-  try {
-    return ok(readFileSync(file, 'utf8'));
-  } catch (error) {
-    const { code } = error as NodeJS.ErrnoException;
-    return fail('file', '', code === 'ENOENT' ? 'there is no such file' : `the file can not be read (${code})`, 'check the path');
-  }
-}
-const open = (file: string): Result<Design> => {
-  const text = textOf(file);
-  return text.ok ? readDesign(text.value) : text;
-};
 /** A quantity of an option; what stands without it. */
 const asked = (options: Options, key: string, unit: UnitName, without: number): Result<number> => (typeof options[key] === 'string' ? parseQuantity(options[key], unit, `--${key}`) : ok(without));
 

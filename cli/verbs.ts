@@ -1,22 +1,19 @@
-import { readFileSync } from 'node:fs';
 import { holdCorners, type Corner, type CornerReport } from '../core/corners/corners';
 import { requirementNamed } from '../core/corners/requirements';
 import { candidates } from '../core/choice';
-import { readDesign, topologyOf, type Design } from '../core/design';
+import { topologyOf, type Design } from '../core/design';
 import { DIVIDER, dividerWarning, evaluate, evaluateStage, lightLoadOf, sizeDesign, type LoopFigures } from '../core/evaluation';
-import { describeProblem, fail, ok, type Problem, type Result } from '../core/problem';
+import { describeProblem, fail, ok, type Result } from '../core/problem';
 import { decibels, degrees, phase, size } from '../core/linear/complex';
 import { measuredAt } from '../core/measured/response';
-import { parseQuantity, printQuantity as print, quoted, type UnitName } from '../core/quantity';
+import { parseQuantity, printQuantity as print, type UnitName } from '../core/quantity';
 import type { BodeCurve } from '../core/response/margins';
 import type { OperatingPoint } from '../core/topology';
 import { SHELF } from '../shelf';
-import { jsonText, oneLine } from './circuit/say';
 import { figuresOf, SAID } from './converter';
 import { isCircuit } from '../core/interchange/circuitFile';
+import { json, open, refuse, say, textOf, type Options } from './files';
 import { table } from './table';
-
-type Options = Record<string, string | true>;
 
 export interface Verb {
   name: string;
@@ -28,16 +25,6 @@ export interface Verb {
   run(file: string, options: Options): number;
 }
 
-const say = (text: string): void => void process.stdout.write(text + '\n');
-const json = (value: unknown): void => say(jsonText(value));
-
-/** The file could not be used: one line on stderr, exit code 2. */
-function refuse(file: string, problem: Problem, options: Options = {}): number {
-  if (options.json) json({ problem });
-  process.stderr.write(`${quoted(file)}: ${oneLine(describeProblem(problem))}\n`);
-  return 2;
-}
-
 /** A verb of a circuit with roles: the exit code, or undefined where the file is none. */
 function circuitVerb(name: string, file: string, options: Options): number | undefined {
   const text = textOf(file);
@@ -47,20 +34,6 @@ function circuitVerb(name: string, file: string, options: Options): number | und
   const { converter, figures } = found.value;
   if (!options.json && name !== 'check') say(`${converter.circuit.name || file}\n`);
   return SAID[name]!(converter, figures, options.json === true);
-}
-
-function textOf(file: string): Result<string> {
-  try {
-    return ok(readFileSync(file, 'utf8'));
-  } catch (error) {
-    const { code } = error as NodeJS.ErrnoException;
-    return fail('file', '', code === 'ENOENT' ? 'there is no such file' : `the file can not be read (${code})`, 'check the path');
-  }
-}
-
-function open(file: string): Result<Design> {
-  const text = textOf(file);
-  return text.ok ? readDesign(text.value) : text;
 }
 
 function pointOf(d: Design, options: Options): Result<OperatingPoint> {
