@@ -12,11 +12,14 @@ export interface Resolution {
   integral: number;
   /** Does it wander? By which of the two */
   cycles: 'modulator' | 'integral' | undefined;
-  /** s: a step of the modulator that would not */
+  /** s: a step of the modulator that would not, by a tenth */
   modulatorStep: number;
   /** Bits of the modulator over a period: as it is, and that this takes */
   bits: { has: number; wants: number };
 }
+
+/** Share of the largest step that would do */
+const FINER = 0.9;
 
 /**
  * @param gain V of the output per unit of duty, at rest
@@ -31,7 +34,7 @@ export function resolutionOf({ gain, division, converterRange, converterBits, mo
   return {
     converterStep, outputStep, integral: moved,
     cycles: !(outputStep < converterStep) ? 'modulator' : moved > 1 ? 'integral' : undefined,
-    modulatorStep: largest,
+    modulatorStep: Number((FINER * largest).toPrecision(2)),
     bits: { has: Math.log2(period / modulatorStep), wants: Math.ceil(Math.log2(period / largest) + 1e-9) },
   };
 }

@@ -123,6 +123,9 @@ export interface LoopModeFigures {
 /** The loop inside of a cascade, what the outer one commands standing still. */
 export interface InnerLoopFigures extends Margins, CompensatorFigures {
   title: string;
+  /** How many times higher it crosses than the outer one, and whether that is enough for it to follow what that asks */
+  apart: number;
+  follows: boolean;
   /** V per A that it senses by */
   senseGain: number;
   /** Hz and degrees that it is placed for */

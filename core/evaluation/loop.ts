@@ -30,6 +30,8 @@ import { largestMultiplier, type SettledStage } from './settleStage';
 const [GRID, BRACKETS] = [200, 64];
 /** Share of the switching frequency to which curves go: at that itself a signal is what the switching makes anyway */
 const HIGHEST = 0.8;
+/** Times that an inner loop has to cross higher than the one around it, to follow what that asks */
+const APART = 4;
 /** Hz: no loop of this trade crosses below */
 const LOWEST = 1e-4;
 
@@ -163,7 +165,7 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
     modes: closed.ok ? loopModes(closed.value) : [],
     ...(flat ? { flat } : {}),
     ...(spread > 0 ? { spread: { share: spread, least: scaled(1 - spread), most: scaled(1 + spread) } } : {}),
-    ...(inner ? { inner: inner.figures } : {}),
+    ...(inner ? { inner: { ...inner.figures, apart: inner.figures.crossover / read.crossover, follows: !(inner.figures.crossover < APART * read.crossover) } } : {}),
     drive: drive.figures,
     ...(structure.lost && largestMultiplier(stage.cycle) > 1 ? { lost: structure.lost(largestMultiplier(stage.cycle), drive.figures) } : {}),
     outer: outer && { crossover: pace, phaseMargin: outer.phaseMargin, senseResistance: senseResistance(bill, d) },
@@ -202,7 +204,7 @@ function cornersOf(d: Design, stage: SettledStage, asked: LoopAsked, compensator
 }
 
 /** The loop inside, as it is placed: what the outer one commands stands still. */
-function innerLoop(d: Design, stage: SettledStage, asked: LoopAsked, compensator: Compensator, gain: number, withCurves: boolean): { figures: InnerLoopFigures; curve?: BodeCurve } {
+function innerLoop(d: Design, stage: SettledStage, asked: LoopAsked, compensator: Compensator, gain: number, withCurves: boolean): { figures: Omit<InnerLoopFigures, 'apart' | 'follows'>; curve?: BodeCurve } {
   const plantAt = whenAsked(() => plantOf(d, stage, [], asked.sensed));
   const product = (f: readonly number[]): Complex[] => plantAt(f).map((v, i) => times(v, times(controllerAt(compensator.controller, f[i]!), modulatorAt(d.control, f[i]!))));
   const { curve, read } = readLoop(d, stage, closeStage(stage, loopsAround(d, stage, [{ controller: compensator.controller, sensed: asked.sensed }])), product, withCurves);

@@ -1,6 +1,7 @@
 import { degrees, phase, radians, size, type Complex } from '../../linear/complex';
 import { printQuantity as print } from '../../quantity';
-import { fail, type Result } from '../../problem';
+import { fail, ok, type Result } from '../../problem';
+import type { Control, Corners } from '../types';
 
 /** Degrees that an amplifier has to lift the phase above its integrator's −90° so that the loop has a margin at a frequency. @param plant all of the loop but the amplifier, there */
 export function boostWanted(plant: Complex, phaseMargin: number): number {
@@ -32,6 +33,18 @@ export function pairFor(lift: number, least: number): { zero: number; pole: numb
   const b = 1 - 1 / least;
   const u = (b + Math.sqrt(b ** 2 - (4 * t ** 2) / least)) / ((2 * t) / least);
   return { zero: 1 / u, pole: least / u };
+}
+
+/** Degrees that a zero and a pole can be asked to lift */
+const MOST_LIFT = 85;
+
+/** Corners of a type II network, or problem "boost". @param least pole over zero @param or another way out, in words */
+export function placePair(plant: Complex, { crossover, phaseMargin }: Pick<Control, 'crossover' | 'phaseMargin'>, least: number, or: string): Result<Corners> {
+  const boost = boostWanted(plant, phaseMargin);
+  if (boost > MOST_LIFT) return tooMuchLift(boost, phaseMargin, crossover, 'a type II network gives less than 90°', or);
+  const pair = pairFor(boost, least);
+  const [zero1, pole1] = [pair.zero * crossover, pair.pole * crossover];
+  return ok({ integrator: integratorFor(plant, crossover, [zero1], [pole1]), zero1, pole1 });
 }
 
 /** Hz of the integrator with which |C · plant| is one at the crossover, zeros and poles of C in Hz. @param plant all of the loop but the amplifier, there */

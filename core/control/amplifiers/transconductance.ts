@@ -1,7 +1,7 @@
 import { fail, ok } from '../../problem';
 import { preferred } from '../../quantity';
 import { rationalOf } from '../rational';
-import { boostWanted, integratorFor, pairFor, tooMuchLift } from './lift';
+import { placePair } from './lift';
 import type { Amplifier } from '../types';
 
 /**
@@ -17,8 +17,6 @@ import type { Amplifier } from '../types';
 const TWO_PI = 2 * Math.PI;
 /** Least ratio of pole to crossover and of crossover to zero, about it: a lift of some 20° */
 const LEAST_K = 1.4;
-/** Degrees of lift that can be asked for */
-const MOST_LIFT = 85;
 
 export const transconductance: Amplifier = {
   id: 'transconductance',
@@ -37,13 +35,7 @@ export const transconductance: Amplifier = {
     { key: 'zero1', name: 'z1', kind: 'zero' },
     { key: 'pole1', name: 'p1', kind: 'pole' },
   ],
-  place(plant, { crossover, phaseMargin }) {
-    const boost = boostWanted(plant, phaseMargin);
-    if (boost > MOST_LIFT) return tooMuchLift(boost, phaseMargin, crossover, 'a type II network gives less than 90°', ', or take a type III network or the peak current as command');
-    const { zero, pole } = pairFor(boost, LEAST_K ** 2);
-    const [z, p] = [zero * crossover, pole * crossover];
-    return ok({ integrator: integratorFor(plant, crossover, [z], [p]), zero1: z, pole1: p });
-  },
+  place: (plant, control) => placePair(plant, control, LEAST_K ** 2, ', or take a type III network or the peak current as command'),
   build({ integrator, zero1, pole1 }, control, { output, reference }) {
     const [fi, fz, fp] = [integrator!, zero1!, pole1!];
     if (!(fz < fp)) return fail('network', 'control.zero1', 'a zero at or above its pole can not be built with this network', 'move the zero below the pole');

@@ -2,7 +2,7 @@ import { fail, ok } from '../../problem';
 import { preferred } from '../../quantity';
 import { rationalOf } from '../rational';
 import type { Amplifier } from '../types';
-import { boostWanted, integratorFor, pairFor, tooMuchLift } from './lift';
+import { placePair } from './lift';
 import { lowerOf, nearestR1 } from './network';
 import { OP_AMP, withOpAmp } from './opAmp';
 
@@ -19,8 +19,6 @@ import { OP_AMP, withOpAmp } from './opAmp';
 const TWO_PI = 2 * Math.PI;
 /** Least ratio of the pole to the zero */
 const LEAST_K = 2;
-/** Degrees of lift that can be asked for */
-const MOST_LIFT = 85;
 
 interface Corners {
   integrator: number;
@@ -69,13 +67,7 @@ export const typeTwo: Amplifier = {
     { key: 'zero1', name: 'z1', kind: 'zero' },
     { key: 'pole1', name: 'p1', kind: 'pole' },
   ],
-  place(plant, { crossover, phaseMargin }) {
-    const boost = boostWanted(plant, phaseMargin);
-    if (boost > MOST_LIFT) return tooMuchLift(boost, phaseMargin, crossover, 'a type II network gives less than 90°', ', or take a type III network');
-    const { zero, pole } = pairFor(boost, LEAST_K);
-    const [z, p] = [zero * crossover, pole * crossover];
-    return ok({ integrator: integratorFor(plant, crossover, [z], [p]), zero1: z, pole1: p });
-  },
+  place: (plant, control) => placePair(plant, control, LEAST_K, ', or take a type III network'),
   build(corners, control, held) {
     const wanted = corners as unknown as Corners;
     if (!(wanted.zero1 < wanted.pole1)) return fail('network', 'control.zero1', 'a zero at or above its pole can not be built with this network', 'move the zero below the pole');

@@ -23,7 +23,7 @@ export function Cascade({ loops, shown, choose, figures }: { loops: readonly Sho
       ))}
       {inner && (
         <p className="muted" style={{ margin: '3px 0 0', lineHeight: 1.35 }}>
-          They cross a factor of {(inner.crossover / figures.loop.crossover).toFixed(1)} apart{inner.crossover < 4 * figures.loop.crossover ? ': below 4 the inner no longer follows what the outer asks' : ''}. Sensed by{' '}
+          They cross a factor of {inner.apart.toFixed(1)} apart{inner.follows ? '' : ': too near for the inner to follow what the outer asks'}. Sensed by{' '}
           <OverrideField path="control.senseGain" unit="Ω" label="sense gain, V per A" computed={inner.senseGain} suggested={inner.senseGain} /> (V per A).
         </p>
       )}

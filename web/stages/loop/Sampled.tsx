@@ -80,8 +80,8 @@ export function Sampled({ sampled: s, saveC, figures }: { sampled: SampledFigure
           {r.cycles === 'modulator' && (
             <p className={css.fails} style={{ margin: 0, lineHeight: 1.35 }}>
               A step of the duty is coarser than one of the converter: take steps of{' '}
-              <button type="button" className={frame.link} onClick={() => actions.edit({ 'control.modulatorStep': Number((r.modulatorStep * 0.9).toPrecision(2)) })}>
-                {print(r.modulatorStep * 0.9, 's', 2)}
+              <button type="button" className={frame.link} onClick={() => actions.edit({ 'control.modulatorStep': r.modulatorStep })}>
+                {print(r.modulatorStep, 's', 2)}
               </button>{' '}
               or fewer bits of the converter.
             </p>
