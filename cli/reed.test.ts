@@ -8,17 +8,12 @@ import { readDesign } from '../core/design';
 import { evaluate, type Figures } from '../core/evaluation';
 import { TOPOLOGIES } from '../core/topology';
 import { SHELF } from '../shelf';
-import { reed as program } from './program';
+import { caught as reed, type Outcome } from './caught';
 
 const root = process.cwd();
 const demo = path.join(root, 'demo/cabin-lighting-rail.json');
 const folder = mkdtempSync(path.join(tmpdir(), 'reed-'));
 
-interface Outcome {
-  code: number;
-  out: string;
-  err: string;
-}
 /** As a process of its own, as it is used. */
 function spawned(...args: string[]): Outcome {
   try {
@@ -27,22 +22,6 @@ function spawned(...args: string[]): Outcome {
   } catch (error) {
     const { status, stdout, stderr } = error as { status: number; stdout: string; stderr: string };
     return { code: status, out: stdout, err: stderr };
-  }
-}
-/** The same without the process: what it writes is caught. */
-function reed(...args: string[]): Outcome {
-  const said = { out: '', err: '' };
-  const spies = (['stdout', 'stderr'] as const).map((name) =>
-    jest.spyOn(process[name], 'write').mockImplementation((text) => {
-      said[name === 'stdout' ? 'out' : 'err'] += String(text);
-      return true;
-    }),
-  );
-  try {
-    const code = program(args);
-    return { code, ...said };
-  } finally {
-    for (const s of spies) s.mockRestore();
   }
 }
 const written = (name: string, change: (text: string) => string): string => {

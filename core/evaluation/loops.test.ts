@@ -5,6 +5,7 @@ import { instability } from '../orbit/stability';
 import { injectedLoopGain, injectionPointAt, loopAt } from '../response/injectionPoint';
 import { among, patience } from '../testing/thorough';
 import type { OperatingPoint } from '../topology';
+import { stepAnswer } from '../converter/step';
 import { namesOf } from './assemble';
 import { billOf } from './bill';
 import { closeStage } from './closed';
@@ -59,6 +60,15 @@ describe.each(WAYS)('%s', (_, d) => {
     // What is sampled is the output at a moment, a part of its ripple off the mean; and a gain of 70 dB holds to what its divider leaves of that.
     expect(on(closed.cycle) / on(stage.cycle)).toBeCloseTo(1, 2);
   });
+});
+
+test.each(WAYS.filter(([name]) => !name.includes('optocoupler')))('%s: a small step of the load by the linearised map is what the circuit does in time, to 1 %% of the deviation', (_, d) => {
+  const { stage, closed: { machine, cycle } } = closedAt(d, placementPoint(d));
+  const by = { source: 'load step', from: 0, to: 1e-3 * d.brief.loadStep };
+  const [map, run] = (['linearised', 'in time'] as const).map((how) => stepAnswer(machine, cycle, by, (p) => p.voltage(...stage.roles.outputs[0]!.nodes), 6 / d.control.crossover, () => undefined, how)!);
+  expect([map!.how, run!.how]).toEqual(['linearised', 'in time']);
+  expect(run!.deviation / map!.deviation).toBeCloseTo(1, 2);
+  for (let k = 0; k < Math.min(map!.value.length, run!.value.length); k++) expect(Math.abs(run!.value[k]! - map!.value[k]!)).toBeLessThan(0.01 * map!.deviation);
 });
 
 // Injection runs the converter for thousands of periods; that of a clamp, which settles in as many, only where there is time for it.

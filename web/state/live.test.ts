@@ -22,7 +22,7 @@ jest.mock('../workers/pool', () => {
   return { newestOnly, jobs: () => ({ workers: 2, at: () => worker }) };
 });
 
-import { askCandidates, askOfBrief, chooseAnew, startLive, takeTopologyFor } from './live';
+import { askCandidates, askFrequencies, askOfBrief, chooseAnew, startLive, takeTopologyFor } from './live';
 import { actions, useStore } from './store';
 
 const design = (): Design => {
@@ -150,6 +150,40 @@ describe('long lists', () => {
     await running.answer({ id: 'c', title: 'C' });
     expect([now().answers.candidates?.length, now().answers.candidatesProgress]).toEqual([2, undefined]);
   });
+  test('frequencies, all of them: then it is of this design, and not asked for again until it has changed', async () => {
+    askFrequencies(now().design);
+    let told = 0;
+    while (mockAsked.some((q) => q.method === 'frequency')) {
+      const q = next('frequency');
+      await q.answer({ frequency: 1e5 * (1 + Number(q.args[1])) });
+      const { frequencies, frequenciesProgress } = now().answers;
+      expect(frequencies).toHaveLength(++told);
+      if (frequenciesProgress !== undefined) expect(frequenciesProgress).toBeLessThanOrEqual(1);
+    }
+    await tick();
+    expect([now().answers.frequenciesOf, now().answers.frequenciesProgress]).toEqual([now().design, undefined]);
+    askFrequencies(now().design);
+    expect(mockAsked.some((q) => q.method === 'frequency')).toBe(false);
+    actions.edit({ 'brief.loadStep': 2 });
+    askFrequencies(now().design);
+    expect(mockAsked.some((q) => q.method === 'frequency')).toBe(true);
+  });
+});
+
+describe('kept states', () => {
+  test('each is asked for at the point in view; one that has no figures there has none, the others theirs', async () => {
+    await next('evaluate').answer(figures(1));
+    actions.keep();
+    const [one] = now().kept;
+    actions.edit({ 'brief.loadStep': 2 });
+    actions.keep();
+    // The newest question of both.
+    for (let round = 0; round < 6; round++)
+      for (const q of mockAsked.splice(0).filter((x) => x.method === 'evaluate')) await q.answer((q.args[0] as Design).brief.loadStep === 2 ? figures(2) : { ok: false, problem: { code: 'duty-limit', where: 'duty', message: 'no', remedy: 'other' } });
+    const found = now().answers.kept as Record<string, unknown>;
+    expect(found[one!.id]).toBeUndefined();
+    expect(found[now().kept[1]!.id]).toEqual({ mark: 2 });
+  });
 });
 
 describe('what may want other parts', () => {
@@ -157,6 +191,35 @@ describe('what may want other parts', () => {
     await askOfBrief({ loadStep: 2 });
     expect(now().design.brief.loadStep).toBe(2);
     expect(mockAsked.some((q) => q.method === 'changeBrief')).toBe(false);
+  });
+  test('one that this topology refuses takes another that serves, and says so; or says why none does', async () => {
+    let done = askOfBrief({ output: { voltage: 90 } });
+    expect(now().notice).toContain('Looking for a topology');
+    await next('changeBrief').answer(ok({ design: { ...design(), name: 'By another' }, taken: 'Boost' }));
+    await done;
+    expect([now().design.name, now().notice]).toEqual(['By another', expect.stringContaining('Boost taken')]);
+    done = askOfBrief({ output: { voltage: 90 } });
+    await next('changeBrief').answer({ ok: false, problem: { code: 'range', where: 'brief.output.voltage', message: 'none does', remedy: 'ask for less' } });
+    await done;
+    expect(now().refusal?.message).toBe('none does');
+    // Where something else was changed meanwhile, that stands.
+    done = askOfBrief({ output: { voltage: 90 } });
+    actions.edit({ name: 'Mine' });
+    await next('changeBrief').answer(ok({ design: design(), taken: 'Boost' }));
+    await done;
+    expect(now().design.name).toBe('Mine');
+  });
+  test('what was thrown meanwhile is said as a fault of the program, and nothing is lost', async () => {
+    const error = jest.spyOn(console, 'error').mockImplementation(() => undefined);
+    const before = now().design;
+    for (const [ask, method] of [[() => askOfBrief({ output: { voltage: 90 } }), 'changeBrief'], [() => chooseAnew('size', 'L1'), 'anew']] as const) {
+      const done = ask();
+      await next(method).fail(new Error('broken'));
+      await done;
+      expect([now().refusal?.code, now().design]).toEqual(['internal', before]);
+      actions.dismiss();
+    }
+    error.mockRestore();
   });
   test.each([
     ['another topology for a brief', () => takeTopologyFor({ 'brief.output.voltage': 90 }, 'boost-synchronous'), 'takeFor'],

@@ -1,9 +1,14 @@
 import 'fake-indexeddb/auto';
 import demo from '../../demo/cabin-lighting-rail.json';
 import { readDesignValue, type Design } from '../../core/design';
-import { soundOf, restore, startSaving, listDesigns, openStored, addDesign, deleteOpen, openFile, demoDesign, forgetAside } from './session';
+import { readFileSync } from 'node:fs';
+import { soundOf, restore, startSaving, listDesigns, openStored, addDesign, addDemo, demoNames, deleteOpen, openFile, demoDesign, forgetAside, saveAside, saveFile, saveController, openStoredCircuit, listCircuits, addShippedCircuit, deleteCircuit } from './session';
+import { circuitActions, useCircuit } from './circuit';
 import { storage, type StoredDesign } from './storage';
 import { actions, useStore } from './store';
+
+// What a circuit shows is asked of workers, of which there are none here: it is never answered.
+jest.mock('../workers/pool', () => ({ newestOnly: () => () => undefined, jobs: () => ({}) }));
 
 /** What is stored, opened, set aside and deleted, against a real store of the browser's kind. */
 
@@ -178,4 +183,86 @@ describe('files', () => {
     await openFile(huge);
     expect(now().refusal?.message).toContain('50 MB');
   });
+});
+
+describe('circuits', () => {
+  const text = readFileSync('demo/circuits/buck-closed-loop.json', 'utf8');
+  const file = (name = 'own.json'): File => Object.assign(new Blob([text]), { name, lastModified: 0 }) as unknown as File;
+  beforeEach(() => circuitActions.close());
+  test('one from a file stands in front of the design, and is there again at the next visit', async () => {
+    await begin();
+    const behind = now().id;
+    await openFile(file());
+    expect(useCircuit.getState().open?.text).toBe(text);
+    expect(now().notice).toContain('own.json');
+    circuitActions.close();
+    useStore.setState({ ready: false });
+    await restore();
+    expect([useCircuit.getState().open?.text, now().id]).toEqual([text, behind]);
+  });
+  test('opened by its place in the list or from what is stored; deleted, the design behind it is there again', async () => {
+    await begin();
+    const behind = now().id;
+    await addShippedCircuit(0);
+    const [stored] = await listCircuits();
+    expect(stored!.name).toBe(useCircuit.getState().open!.name);
+    await openStored(behind);
+    expect(useCircuit.getState().open).toBeUndefined();
+    await openStoredCircuit(stored!.id);
+    expect(useCircuit.getState().open?.id).toBe(stored!.id);
+    await deleteCircuit();
+    expect([useCircuit.getState().open, (await listCircuits()).length, now().id]).toEqual([undefined, 0, behind]);
+    // One that is gone is not opened, and nothing else is closed for it.
+    await openStoredCircuit(stored!.id);
+    expect([useCircuit.getState().open, now().id]).toEqual([undefined, behind]);
+  });
+});
+
+describe('what leaves as a file', () => {
+  const saved: { name: string; text: Promise<string> }[] = [];
+  beforeAll(() => {
+    let last: Blob | undefined;
+    jest.spyOn(URL, 'createObjectURL').mockImplementation((b) => ((last = b as Blob), 'blob:here'));
+    jest.spyOn(URL, 'revokeObjectURL').mockImplementation(() => undefined);
+    Object.assign(globalThis, { document: { createElement: () => ({ download: '', href: '', click(this: { download: string }) { saved.push({ name: this.download, text: last!.text() }); } }) } });
+  });
+  beforeEach(() => {
+    circuitActions.close();
+    saved.length = 0;
+  });
+  test('the design under its name, and read back it is the same', async () => {
+    await begin();
+    actions.edit({ name: 'Rail, of 2 × 12 V!' });
+    saveFile();
+    expect(saved[0]!.name).toBe('rail-of-2-12-v.json');
+    const back = readDesignValue(JSON.parse(await saved[0]!.text) as unknown);
+    expect(back.ok && back.value).toEqual(now().design);
+  });
+  test('a damaged record as it is', async () => {
+    await storage().designs.bulkPut([record({ id: 'bad', name: 'Half a rail', updated: 9, design: { kind: 'jump-reed design' } as never }), record({ id: 'good' })]);
+    await storage().settings.put({ key: 'open', value: 'bad' });
+    await begin();
+    saveAside('bad');
+    expect(saved[0]!.name).toBe('half-a-rail-damaged.json');
+    expect(JSON.parse(await saved[0]!.text)).toMatchObject({ id: 'bad', design: { kind: 'jump-reed design' } });
+    saveAside('nobody');
+    expect(saved).toHaveLength(1);
+  });
+  test('a controller that does not sample has no program, and that is said', async () => {
+    await begin();
+    saveController('output voltage', undefined);
+    expect(saved).toEqual([]);
+    expect(now().refusal?.remedy.length).toBeGreaterThan(8);
+  });
+});
+
+test('every demo that is shipped can be opened by its place, under the name that the list says', async () => {
+  await begin();
+  for (const [k, name] of demoNames().entries()) {
+    await addDemo(k);
+    expect(now().design.name).toBe(name);
+    expect(now().point.load).toBeGreaterThan(0);
+  }
+  expect(new Set(demoNames()).size).toBe(demoNames().length);
+  expect(await storage().designs.count()).toBe(1 + demoNames().length);
 });
