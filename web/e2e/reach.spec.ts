@@ -11,7 +11,7 @@ async function broken(page: Page, what: string, { rules, within }: { rules?: str
   const whole = new AxeBuilder({ page });
   const builder = within ? whole.include(within) : whole;
   const { violations } = await (rules ? builder.withRules(rules) : builder.withTags(['wcag2a', 'wcag2aa'])).analyze();
-  return violations.map((v) => `${what}: ${v.id} ${v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')}`);
+  return violations.map((v) => `${what}: ${v.id} ${v.nodes.map((n) => `${n.target.join(' ')} ${n.any[0]?.message ?? ''}`).slice(0, 3).join(' | ')}`);
 }
 
 /** The screen in its other colours, at once. */
@@ -143,4 +143,30 @@ test('the further views of the power stage and the mains pass the accessibility 
     await expect(page.getByTestId('corner-count')).toContainText('9 of 9', { timeout: 30_000 });
     await hold(`charger, stage ${stage}`);
   }
+});
+
+test('every dialog passes the accessibility rules, in the dark too, and goes at Escape', async ({ page }) => {
+  await page.addInitScript(() => addEventListener('DOMContentLoaded', () => document.head.append(Object.assign(document.createElement('style'), { textContent: '* { transition: none !important }' }))));
+  await open(page, 'loop');
+  const dialog = page.getByRole('dialog');
+  const hold = async (what: string): Promise<void> => {
+    await expect(dialog).toBeVisible();
+    expect(await broken(page, what, { within: '[role=dialog]' })).toEqual([]);
+    await dark(page, true);
+    expect(await broken(page, `${what} in the dark`, { within: '[role=dialog]', rules: ['color-contrast'] })).toEqual([]);
+    await dark(page, false);
+    await page.keyboard.press('Escape');
+    await expect(dialog).toHaveCount(0);
+  };
+  await page.keyboard.press('?');
+  await hold('keys');
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('loop');
+  await hold('find');
+  await page.getByLabel('Measured file').setInputFiles('demo/measured/radio-plant.csv');
+  await expect(dialog.getByTestId('columns')).toBeVisible();
+  await hold('a measured file');
+  await page.getByRole('button', { name: /▾/ }).first().click();
+  await page.getByRole('menuitem', { name: /^Rename/ }).click();
+  await hold('a name');
 });
