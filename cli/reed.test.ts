@@ -278,6 +278,16 @@ describe('the loop from the command line', () => {
     expect(reed('loop', demo, '--at', '5k').out).toContain('5.00 kHz');
     expect(reed('loop', demo, '--at', 'x').code).toBe(2);
   });
+  test('loop --at PLACE reads it broken elsewhere, and names the places there are', () => {
+    const at = (place: string, ...more: string[]) => reed('loop', demo, '--at', place, ...more);
+    const { place, places, response, crossover } = JSON.parse(at('command', '--json').out) as { place: { crossover: number; id: string }; places: { id: string }[]; response: { gain: number }[]; crossover: number };
+    // One loop: the same behind its amplifier.
+    expect([place.id, place.crossover / crossover]).toEqual(['command', expect.closeTo(1, 6)]);
+    expect(places.map((p) => p.id)).toEqual(['output', 'command']);
+    expect(response.length).toBeGreaterThan(100);
+    expect(at('command').out).toContain('broken at the command');
+    expect(at('comparator').err).toContain('choose output, command');
+  });
   test('a measured plant alone is enough', () => {
     const found = JSON.parse(reed('place', '--plant', capture, '--crossover', '7k', '--margin', '55', '--amplifier', 'pid', '--exact', '--json').out) as { crossover: number; phaseMargin: number };
     expect(found.crossover / 7e3).toBeCloseTo(1, 3);

@@ -2,12 +2,12 @@ import { holdCorners, type Corner, type CornerReport } from '../core/corners/cor
 import { requirementNamed } from '../core/corners/requirements';
 import { candidates } from '../core/choice';
 import { topologyOf, type Design } from '../core/design';
-import { DIVIDER, dividerWarning, evaluate, evaluateStage, lightLoadOf, sizeDesign, type LoopFigures } from '../core/evaluation';
+import { DIVIDER, dividerWarning, evaluate, evaluateStage, lightLoadOf, PLACES, sizeDesign, type LoopFigures, type PlaceId } from '../core/evaluation';
 import { describeProblem, fail, ok, type Result } from '../core/problem';
 import { decibels, degrees, phase, size } from '../core/linear/complex';
 import { measuredAt } from '../core/measured/response';
 import { parseQuantity, printQuantity as print, type UnitName } from '../core/quantity';
-import type { BodeCurve } from '../core/response/margins';
+import type { BodeCurve, Margins } from '../core/response/margins';
 import type { OperatingPoint } from '../core/topology';
 import { SHELF } from '../shelf';
 import { figuresOf, SAID } from './converter';
@@ -170,20 +170,29 @@ const ANSWERED = { linearised: 'by the linearised period map', 'in time': 'run i
 const loop = pointVerb({
   name: 'loop',
   summary: 'crossover and margins at a point',
-  find(d, point, options): Result<{ loop: LoopFigures; curve: BodeCurve; at: number[] }> {
+  find(d, point, options): Result<{ loop: LoopFigures; curve: BodeCurve; at: number[]; read?: { id: PlaceId } & Margins }> {
     const at: number[] = [];
+    // Frequencies, or the name of a place.
+    let place: PlaceId | undefined;
     for (const one of typeof options.at === 'string' ? options.at.split(',') : []) {
+      if ((PLACES as readonly string[]).includes(one.trim())) {
+        place = one.trim() as PlaceId;
+        continue;
+      }
       const f = parseQuantity(one, 'Hz', '--at');
       if (!f.ok) return f;
       at.push(f.value);
     }
-    const found = evaluate(d, point, { detail: true });
+    const found = evaluate(d, point, { detail: true, ...(place ? { place } : {}) });
     if (!found.ok) return found;
     const { loop, problems, detail } = found.value;
-    return loop ? ok({ loop, curve: detail!.bode!.loop, at }) : { ok: false, problem: problems.loop! };
+    if (!loop) return { ok: false, problem: problems.loop! };
+    if (place === undefined || place === 'output') return ok({ loop, curve: detail!.bode!.loop, at });
+    const elsewhere = detail!.bode!.place;
+    return elsewhere && loop.place ? ok({ loop, curve: elsewhere, at, read: loop.place }) : fail('place', '--at', `this design’s loop can not be broken at the ${place}`, `choose ${loop.places.map((p) => p.id).join(', ')}`);
   },
-  help: 'JSON: crossover (Hz; beyond: where the gain stays below or above one), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), falls{by (dB), at (Hz)} where the gain may not fall further either, delayMargin (s), deviation (V), answeredBy (linearised, in time, voltage loop), stable, dip{from,to,by (dB),at,marginAt} where the gain falls below one and comes back, shares[{title,degrees,remedy}] of what takes the phase, modes[{frequency,damping,multiplier,of}], inner{…} of a cascade, sampled{numerator,denominator (z⁻¹),period,phase,delay,costs,counts,fixed,resolution}, spread{share,least,most}, outer (voltage loop on the mains), drive[{title,unit,value,suggested,key}], compensator{corner: Hz}, network{part: Ω, F or S; lower: to ground}, line{step,deviation (V),recovery (s)}, response[{frequency (Hz), gain (dB), phase (degrees)}].',
-  show: (_, { loop: l, curve, at }, asJson) => {
+  help: 'JSON: crossover (Hz; beyond: where the gain stays below or above one), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), falls{by (dB), at (Hz)} where the gain may not fall further either, delayMargin (s), deviation (V), answeredBy (linearised, in time, voltage loop), stable, dip{from,to,by (dB),at,marginAt} where the gain falls below one and comes back, shares[{title,degrees,remedy}] of what takes the phase, modes[{frequency,damping,multiplier,of}], inner{…} of a cascade, sampled{numerator,denominator (z⁻¹),period,phase,delay,costs,counts,fixed,resolution}, spread{share,least,most}, crossovers[{at (Hz),margin (degrees),rises}], reference{change (V),overshoot,rise,settles (s)}, lowGain, impedance{share,at,impedance}, places[{id,title,slot,note}] and, with --at PLACE, place{…margins} and its response, outer (voltage loop on the mains), drive[{title,unit,value,suggested,key}], compensator{corner: Hz}, network{part: Ω, F or S; lower: to ground}, line{step,deviation (V),recovery (s)}, response[{frequency (Hz), gain (dB), phase (degrees)}].',
+  show: (_, { loop: l, curve, at, read }, asJson) => {
     const rows = (at.length > 0 ? at : curve.frequency).map((frequency) => {
       const v = measuredAt(curve, frequency);
       return Number.isFinite(v.re) ? { frequency, gain: decibels(size(v)), phase: degrees(phase(v)) } : { frequency };
@@ -211,6 +220,12 @@ const loop = pointVerb({
         drive: l.drive,
         lost: l.lost,
         line: l.line,
+        reference: l.reference,
+        lowGain: l.lowGain,
+        impedance: l.impedance,
+        crossovers: l.crossovers,
+        places: l.places,
+        place: read && { ...read, gainMargin: Number.isFinite(read.gainMargin) ? read.gainMargin : null },
         response: at.length > 0 ? rows : curve.frequency.map((frequency, i) => ({ frequency, gain: curve.gain[i], phase: curve.phase[i] })),
       });
     say(
@@ -230,6 +245,10 @@ const loop = pointVerb({
           ['closest to −1', l.closest.toFixed(2)],
           ['deviation after the load step', `${print(l.deviation, 'V')}, ${ANSWERED[l.answeredBy]}`],
           ...(l.line ? [[`deviation after a ${print(l.line.step, 'V')} line step`, print(l.line.deviation, 'V')]] : []),
+          ...(l.reference ? [[`${print(l.reference.change, 'V')} step of the reference`, `${print(l.reference.overshoot, '%')} beyond, rises in ${print(l.reference.rise, 's')}`]] : []),
+          ...(l.lowGain ? [['least gain at low frequencies', `${print(l.lowGain.gain, 'dB')} at ${print(l.lowGain.at, 'Hz')}`]] : []),
+          ...(l.impedance ? [['output impedance of its mask', `${print(l.impedance.share, '%')}, ${print(l.impedance.impedance, 'Ω')} at ${print(l.impedance.at, 'Hz')}`]] : []),
+          ...(read ? [[`broken at the ${read.id}`, read.crossovers.map((c) => `${print(c.at, 'Hz')} ${print(c.margin, '°')}${c.rises ? ' rising' : ''}`).join(', ') || 'no crossover']] : []),
           ...l.drive.map((x) => [x.title, print(x.value, x.unit)]),
           ...(l.outer
             ? [

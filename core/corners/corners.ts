@@ -3,7 +3,7 @@ import type { Stress, Figures } from '../evaluation/figures';
 import type { Design, RequirementId } from '../design/schema';
 import type { Problem, Result } from '../problem';
 import type { OperatingPoint } from '../topology';
-import type { BodeCurve, MarginFigure, Margins } from '../response/margins';
+import type { BodeCurve, MarginFigure, MarginFigures, Margins } from '../response/margins';
 import { standings, type Standing } from './requirements';
 
 /** One corner with its verdict. `problem` stands where figures are missing: all of them, or those of the loop or of heat. */
@@ -13,7 +13,7 @@ export interface Corner {
   stresses: Stress[];
   efficiency: number;
   /** Crossover in Hz and margins, for the range over all corners */
-  loop?: Margins;
+  loop?: MarginFigures;
   /** Loop gain, where the figures came with their curves */
   bode?: BodeCurve;
   holds: boolean;
@@ -28,7 +28,7 @@ export interface CornerReport {
   stresses: (Stress & { at: OperatingPoint })[];
   holding: number;
   /** Least of each loop figure over the corners; undefined where no corner has figures */
-  least?: Margins;
+  least?: MarginFigures;
 }
 
 /** The points of the verdict: 3 × 3 of line and load (or three of them, where one is fixed), in the hottest air, heaviest load first. */
@@ -62,7 +62,7 @@ const problemOf = ({ problems }: Figures): { problem?: Problem } => {
   return problem ? { problem } : {};
 };
 
-const marginsOf = ({ crossover, phaseMargin, gainMargin, phaseCrossover, slope, delayMargin, closest }: Margins): Margins => ({
+const marginsOf = ({ crossover, phaseMargin, gainMargin, phaseCrossover, slope, delayMargin, closest }: Margins): MarginFigures => ({
   crossover,
   phaseMargin,
   gainMargin,
@@ -73,8 +73,8 @@ const marginsOf = ({ crossover, phaseMargin, gainMargin, phaseCrossover, slope, 
 });
 
 /** Each figure at the corner where it is least. */
-const leastMargins = (all: readonly Margins[]): Margins | undefined =>
-  all.length === 0 ? undefined : (Object.fromEntries(Object.keys(all[0]!).map((key) => [key, Math.min(...all.map((m) => m[key as MarginFigure]))])) as unknown as Margins);
+const leastMargins = (all: readonly MarginFigures[]): MarginFigures | undefined =>
+  all.length === 0 ? undefined : (Object.fromEntries(Object.keys(all[0]!).map((key) => [key, Math.min(...all.map((m) => m[key as MarginFigure]))])) as unknown as MarginFigures);
 
 /** Gather judged corners into the verdict. */
 export function report(corners: readonly Corner[]): CornerReport {

@@ -28,7 +28,7 @@ export interface RegionPlacement {
 }
 
 /** What is asked of a loop, and moves with its crossover */
-const ASKED: ReadonlySet<RequirementId> = new Set(['phaseMargin', 'gainMargin', 'deviation', 'lineDeviation']);
+const ASKED: ReadonlySet<RequirementId> = new Set(['phaseMargin', 'gainMargin', 'deviation', 'lineDeviation', 'lowGain', 'impedance']);
 /** From so much of the switching frequency down, by that factor, at most so often; then closed in so often */
 const [HIGHEST, STEP, DOWN, CLOSER] = [1 / 5, 0.66, 10, 3];
 

@@ -54,6 +54,16 @@ export const REQUIREMENTS: readonly Requirement[] = [
   { id: 'phaseMargin', title: 'phase margin', short: 'phase margin', unit: '°', direction: 'at least', stage: 'loop', value: (f) => f.loop?.phaseMargin ?? NaN },
   { id: 'gainMargin', title: 'gain margin', short: 'gain margin', unit: 'dB', direction: 'at least', stage: 'loop', value: (f) => (f.loop ? Math.min(f.loop.gainMargin, f.loop.falls?.by ?? Infinity) : NaN) },
   {
+    id: 'lowGain', title: 'loop gain at low frequencies', short: 'low gain', unit: 'dB', direction: 'at least', stage: 'loop',
+    value: (f) => f.loop?.lowGain?.gain ?? NaN,
+    applies: (_, d) => d.brief.gainUpTo !== undefined,
+  },
+  {
+    id: 'impedance', title: 'output impedance of its mask', short: 'impedance', unit: '%', direction: 'at most', stage: 'loop',
+    value: (f) => f.loop?.impedance?.share ?? NaN,
+    applies: (_, d) => d.brief.impedanceMask !== undefined,
+  },
+  {
     id: 'efficiency',
     title: 'efficiency at full load', short: 'efficiency',
     unit: '%',

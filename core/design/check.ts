@@ -37,6 +37,10 @@ export function checkDesign(d: Design): Problem[] {
     found.push(problem('brief.loadStep', `a step of ${print(brief.loadStep, 'A')} is more than full load`, `choose ${print(brief.load.max, 'A')} or less`));
   if (brief.lineStep !== undefined && brief.lineStep > brief.line.max - brief.line.min)
     found.push(problem('brief.lineStep', `a step of ${print(brief.lineStep, 'V')} is more than the line range has`, `choose ${print(brief.line.max - brief.line.min, 'V')} or less`));
+  const { impedanceMask: mask, gainUpTo } = brief;
+  if (mask?.some(([f], k) => k > 0 && f <= mask[k - 1]![0])) found.push(problem('brief.impedanceMask', 'its frequencies do not rise', 'sort its points by frequency, each once'));
+  if (mask && mask.at(-1)![0] > brief.frequency / 2) found.push(problem('brief.impedanceMask', `its last point, at ${print(mask.at(-1)![0], 'Hz')}, lies above half the switching frequency`, `end it at ${print(brief.frequency / 2, 'Hz')} or below`));
+  if (gainUpTo !== undefined && gainUpTo > brief.frequency / 2) found.push(problem('brief.gainUpTo', `${print(gainUpTo, 'Hz')} lies above half the switching frequency`, `choose less than ${print(brief.frequency / 2, 'Hz')}`));
   for (const id of ['ripple', 'deviation', 'ratings'] as const)
     if (!(d.requirements[id].limit > 0))
       found.push(problem(`requirements.${id}.limit`, 'a limit of zero can not be sized for', 'choose a limit above zero'));

@@ -50,6 +50,9 @@ export const Requirements = z.strictObject({
   /** Asked where the brief has a line step, and where heights are known */
   lineDeviation: requirement.default({ limit: 1, on: false }),
   height: requirement.default({ limit: 0.03, on: false }),
+  /** Asked where the brief says up to where, and where it has a mask */
+  lowGain: requirement.default({ limit: 20, on: false }),
+  impedance: requirement.default({ limit: 1, on: false }),
 });
 
 export const Design = z.strictObject({

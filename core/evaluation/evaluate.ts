@@ -7,6 +7,7 @@ import type { Figures, StageFigures, Stress } from './figures';
 import { coldStage, lossWorkings, warmStage, type WarmStage } from './heat';
 import { compareMeasured } from './measured';
 import { loopFigures, type Looped } from './loop';
+import type { PlaceId } from './places';
 import { billOf, type Bill } from './bill';
 import type { Design } from '../design/schema';
 import { isDiscontinuous } from '../converter/conduction';
@@ -33,6 +34,8 @@ export function lightLoadOf(d: Design): { wanted: NonNullable<Design['brief']['l
 export interface Extent {
   /** Also compute what is only drawn or explained: waveforms, Bode curves, workings, power balance. */
   detail?: boolean;
+  /** Where its loop is read besides, broken at another place; with detail */
+  place?: PlaceId;
   /** In the place of the design's own: with values or parts changed since it was sized */
   bill?: Bill;
 }
@@ -53,8 +56,8 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
   const { standing, warm } = settled.value;
   const { topology } = standing.bill;
   const { stage } = warm;
-  const looped = loopFigures(d, standing, stage, extent.detail === true);
-  const { loop, curves, step, lineStep } = looped.ok ? looped.value : ({} as Partial<Looped>);
+  const looped = loopFigures(d, standing, stage, extent.detail === true, extent.place);
+  const { loop, curves, step, lineStep, referenceStep } = looped.ok ? looped.value : ({} as Partial<Looped>);
   const bare = stageOf(point, settled.value, loop && dividerLoss(d, loop.network));
   const figures: Figures = { ...bare, ...(loop ? { loop } : {}), problems: { ...bare.problems, ...(looped.ok ? {} : { loop: looped.problem }) } };
   if (!extent.detail) return ok(figures);
@@ -65,6 +68,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
     ...(curves && d.measured?.length ? { measured: d.measured.map((m) => compareMeasured(d, curves, m)) } : {}),
     ...(step ? { step: { time: step.time, value: step.value } } : {}),
     ...(lineStep ? { lineStep: { time: lineStep.time, value: lineStep.value } } : {}),
+    ...(referenceStep ? { referenceStep: { time: referenceStep.time, value: referenceStep.value } } : {}),
     balance: powerBalance(stage.circuit, stage.roles, stage.cycleIntegrals),
     workings: { ...lossWorkings(topology, warm, standing.mains?.seen), ...(loop ? dividerWorking(d, loop.network) : {}), ...loopWorkings(d, figures) },
   };

@@ -10,6 +10,7 @@ import type { UnitName } from '../quantity';
 import type { PartStress } from '../converter/stresses';
 import type { Landmark, OperatingPoint, Sizing } from '../topology';
 import type { Compared } from './measured';
+import type { LoopPlace, PlaceId } from './places';
 import type { Problem } from '../problem';
 import type { Working } from '../working';
 
@@ -157,6 +158,24 @@ export interface LoopFigures extends Margins, CompensatorFigures {
   answeredBy: 'linearised' | 'in time' | 'voltage loop';
   /** After the line step of the brief, where it has one: V that the line steps by, V and s as above */
   line?: { step: number; deviation: number; recovery: number };
+  /** After a step of the reference; with curves, and not of a current drawn from the mains */
+  reference?: ReferenceStep;
+  /** dB that the loop gain has at least up to the frequency that the brief names, and the Hz of it */
+  lowGain?: { gain: number; at: number };
+  /** The share of its mask that the output impedance takes at most, and the Hz and Ω there */
+  impedance?: { share: number; at: number; impedance: number };
+  /** Where it can be broken; where it stands broken elsewhere, what is read there */
+  places: LoopPlace[];
+  place?: { id: PlaceId } & Margins;
+}
+
+/** What the output does after a step of its reference: V of the step, share of it gone beyond, s from a tenth to nine, s until it stays within a tenth. */
+export interface ReferenceStep {
+  change: number;
+  overshoot: number;
+  rise: number;
+  settles: number;
+  answeredBy: 'linearised' | 'in time';
 }
 
 export interface LossFigures {
@@ -195,12 +214,14 @@ export interface Stress {
 export interface Detail {
   waves: Samples & { ids: string[]; units: ('V' | 'A')[] };
   mains?: MainsCurves;
-  bode?: { plant: BodeCurve; averaged?: BodeCurve; compensator: BodeCurve; continuous?: BodeCurve; loop: BodeCurve; inner?: BodeCurve; outputImpedance?: BodeCurve; lineRejection?: BodeCurve };
+  bode?: { plant: BodeCurve; averaged?: BodeCurve; compensator: BodeCurve; continuous?: BodeCurve; loop: BodeCurve; inner?: BodeCurve; outputImpedance?: BodeCurve; lineRejection?: BodeCurve; inputImpedance?: BodeCurve; place?: BodeCurve };
   /** Responses measured on the bench, laid over those */
   measured?: Compared[];
   step?: { time: number[]; value: number[] };
   /** After the line step of the brief, where it has one */
   lineStep?: { time: number[]; value: number[] };
+  /** After a step of the reference: V that the output has gone */
+  referenceStep?: { time: number[]; value: number[] };
   balance: { input: number; output: number; dissipated: number; residual: number };
   /** By "place/mechanism", and "loop/…" */
   workings: Record<string, Working>;

@@ -8,3 +8,4 @@ export { compareMeasured, loopOnMeasured, type Compared } from './measured';
 export { fitPlant, type Fit, type FittedValue } from './fit';
 export { injectedLoop, loopResponse, type InjectedLoop } from './injected';
 export { proveOnConverter, type Proof } from './proof';
+export { PLACES, type LoopPlace, type PlaceId } from './places';

@@ -1,15 +1,13 @@
 import { continuous, controllerAt } from '../control/controller';
 import { decibels, scale, size, times, type Complex } from '../linear/complex';
 import { ok, type Result } from '../problem';
-import { buildMachine } from '../circuit/machine';
-import { stepAnswer, type Disturbance, type StepAnswer } from '../converter/step';
 import { averagedModel } from '../response/averaged';
 import { voltageLoop } from '../response/voltageLoop';
 import { flatStretch } from '../response/flat';
 import { bode, margins, type BodeCurve, type Margins } from '../response/margins';
 import { stepFigures } from '../response/step';
-import { SmallSignal } from '../response/exact';
-import { loopAt } from '../response/injectionPoint';
+import { loopAt, type InjectionPoint } from '../response/injectionPoint';
+import { leastAlong } from '../response/along';
 import { refined, resonancesOf } from '../response/refine';
 import { frequencyResponse, logSpaced } from '../response/system';
 import { instability } from '../orbit/stability';
@@ -21,9 +19,10 @@ import { sampledFigures } from './sampled';
 import { voltageLoopAt } from '../surroundings/mains';
 import type { Standing } from './standing';
 import type { Design } from '../design/schema';
-import { closed as closedCircuit, type Loops } from './assemble';
 import { closeStage, type ClosedStage } from './closed';
-import type { Quantity } from '../orbit/measure';
+import { againstMask, endsOf } from './impedance';
+import { breakAt, placesOf, type PlaceId } from './places';
+import { answerTo, disturbances, referenceStep, UNKNOWN, type Curve } from './steps';
 import { largestMultiplier, type SettledStage } from './settleStage';
 
 /** Points of a curve before it is refined where it bends and where modes ring (response/refine); and so many where they only bracket what is then found exactly */
@@ -34,9 +33,6 @@ const HIGHEST = 0.8;
 const APART = 4;
 /** Hz: no loop of this trade crosses below */
 const LOWEST = 1e-4;
-
-/** What is drawn of an answer to a step. */
-type Curve = Pick<StepAnswer, 'time' | 'value'>;
 
 export interface LoopCurves {
   plant: BodeCurve;
@@ -51,38 +47,9 @@ export interface LoopCurves {
   /** Not of a current loop */
   outputImpedance?: BodeCurve;
   lineRejection?: BodeCurve;
-}
-
-/** What a loop is disturbed by at a point, by the brief: its load, or its line towards the end of the range that has room. */
-interface Disturbances {
-  load: Disturbance;
-  line?: Disturbance;
-}
-function disturbances({ circuit, roles: { line, outputs, mains } }: SettledStage, { brief }: Design): Disturbances {
-  const { lineStep } = brief;
-  const source = circuit.elements.find((e) => 'a' in e && e.id === line);
-  const volts = source?.kind === 'voltage-source' && typeof source.value === 'number' ? source.value : 0;
-  const up = volts + (lineStep ?? 0) <= brief.line.max * (1 + 1e-9);
-  return {
-    load: { source: outputs[0]!.step!, from: 0, to: brief.loadStep, rise: brief.loadStepTime },
-    ...(lineStep !== undefined && !mains ? { line: { source: line, from: volts, to: volts + (up ? lineStep : -lineStep) } } : {}),
-  };
-}
-
-/** Not known how far it goes: the loop is not stable, or its circuit can not be run. */
-const UNKNOWN: StepAnswer = { how: 'in time', time: [], value: [], deviation: Infinity, recovery: Infinity };
-
-/** rad of the crossover that a step is followed for */
-const FOLLOWED = 20;
-
-/** What the output does after a disturbance, by the closed circuit itself. */
-function answerTo(stage: SettledStage, closed: ClosedStage, loops: Loops, crossover: number, by: Disturbance): StepAnswer {
-  const output: Quantity = (p) => p.voltage(...stage.roles.outputs[0]!.nodes);
-  const stepped = (): ClosedStage['machine'] | undefined => {
-    const built = buildMachine(closedCircuit(stage.assembled, loops, by));
-    return built.ok ? built.value : undefined;
-  };
-  return stepAnswer(closed.machine, closed.cycle, by, output, FOLLOWED / (2 * Math.PI * crossover) + (by.rise ?? 0), stepped) ?? UNKNOWN;
+  inputImpedance?: BodeCurve;
+  /** The loop broken elsewhere, where that is asked for */
+  place?: BodeCurve;
 }
 
 /** What is known of a loop at a point. */
@@ -91,6 +58,7 @@ export interface Looped {
   curves?: LoopCurves;
   step: Curve;
   lineStep?: Curve;
+  referenceStep?: Curve;
 }
 
 /** A plant that is made when it is first asked for; nothing to be read where there is none. */
@@ -102,10 +70,10 @@ function whenAsked(make: () => ReturnType<typeof plantOf>): (f: readonly number[
   };
 }
 
-/** The outermost loop of a closed stage read: its curve, exact where the closed circuit has a cycle, and its margins. */
-function readLoop(d: Design, stage: SettledStage, closed: ReturnType<typeof closeStage>, product: (f: readonly number[]) => Complex[], withCurves: boolean): { frequency: number[]; curve: BodeCurve; read: Margins; scaled(by: number): Margins; at(f: number): Complex } {
+/** The outermost loop of a closed stage read, or that broken at a place: its curve, exact where the closed circuit has a cycle, and its margins. */
+function readLoop(d: Design, stage: SettledStage, closed: ReturnType<typeof closeStage>, product: (f: readonly number[]) => Complex[], withCurves: boolean, place?: InjectionPoint): { frequency: number[]; curve: BodeCurve; read: Margins; scaled(by: number): Margins; at(f: number): Complex } {
   // Where the closed circuit has no cycle, what is left is the product of its parts.
-  const loopOf = closed.ok ? loopAt(closed.value.machine, closed.value.cycle, placeIn(closed.value)) : product;
+  const loopOf = closed.ok ? loopAt(closed.value.machine, closed.value.cycle, place ?? placeIn(closed.value)) : product;
   // Low enough to see the crossover: where the gain is below one already, decade by decade further down.
   let lowest = 10 ** Math.floor(Math.log10(d.brief.frequency / 2000));
   while (size(loopOf([lowest])[0]!) < 1 && lowest > LOWEST) lowest /= 10;
@@ -121,7 +89,7 @@ function readLoop(d: Design, stage: SettledStage, closed: ReturnType<typeof clos
 }
 
 /** Loop figures at a settled point, with the curves when they are asked for. */
-export function loopFigures(d: Design, standing: Standing, stage: SettledStage, withCurves: boolean): Result<Looped> {
+export function loopFigures(d: Design, standing: Standing, stage: SettledStage, withCurves: boolean, place?: PlaceId): Result<Looped> {
   const { bill } = standing;
   const compensators = compensatorsOf(d);
   if (!compensators.ok) return compensators;
@@ -157,6 +125,10 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
   const least = read.dip?.marginAt ?? read.crossover;
   const flat = withCurves && Number.isFinite(read.crossover) ? flatStretch(loopCurve, read.crossover) : undefined;
   const spread = asked.at(-1)!.amplifier.spread?.(control) ?? 0;
+  const ends = closed.ok && !outer ? endsOf(stage, closed.value) : undefined;
+  const { impedanceMask, gainUpTo } = d.brief;
+  const reference = withCurves && stable && !outer ? referenceStep(stage, closed.value, loops, control.crossover) : undefined;
+  const elsewhere = withCurves && place !== undefined && place !== 'output' && closed.ok ? brokenElsewhere(d, stage, closed.value, place) : undefined;
   const figures: LoopFigures = {
     ...read,
     ...cornersOf(d, stage, asked.at(-1)!, compensator, innermost),
@@ -174,16 +146,20 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
     recovery: step.recovery,
     answeredBy: slow ? 'voltage loop' : answer.how,
     ...(lineStep ? { line: { step: by.line!.to - by.line!.from, deviation: lineStep.deviation, recovery: lineStep.recovery } } : {}),
+    ...(reference ? { reference: reference.figures } : {}),
+    ...(gainUpTo !== undefined ? { lowGain: lowGain(loopCurve, gainUpTo, at) } : {}),
+    ...(impedanceMask && ends && stable ? { impedance: againstMask(ends, impedanceMask, closed.value) } : {}),
+    places: closed.ok ? placesOf(closed.value, stage.roles) : [],
+    ...(elsewhere?.ok ? { place: { id: place!, ...elsewhere.value.read } } : {}),
   };
   if (!withCurves) return ok({ loop: figures, step, lineStep });
 
   const { system } = averagedModel(stage.cycleIntegrals, stage.perDuty, quantityOf(sensed, stage.roles));
-  const small = closed.ok && !outer ? new SmallSignal(closed.value.machine, closed.value.cycle) : undefined;
-  const from = (source: string): Complex[] => small!.respond(source, [(p) => p.voltage(...stage.roles.outputs[0]!.nodes)], frequency)[0]!;
   return ok({
     loop: figures,
     step,
     lineStep,
+    ...(reference ? { referenceStep: reference.curve } : {}),
     curves: {
       plant: bode(frequency, plantAt(frequency)),
       ...(structure.averages && innermost ? { averaged: bode(frequency, frequencyResponse(system, 0, frequency)) } : {}),
@@ -191,9 +167,32 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
       ...(compensator.continuous ? { continuous: bode(frequency, frequency.map((f) => controllerAt(continuous(compensator.continuous!), f))) } : {}),
       ...(inner?.curve ? { inner: inner.curve } : {}),
       loop: loopCurve,
-      ...(small ? { outputImpedance: bode(frequency, from(by.load.source).map((v) => scale(v, -1))), lineRejection: bode(frequency, from(stage.roles.line)) } : {}),
+      ...(ends ? { outputImpedance: bode(frequency, ends.output(frequency)), lineRejection: bode(frequency, ends.lineToOutput(frequency)), inputImpedance: bode(frequency, ends.input(frequency)) } : {}),
+      ...(elsewhere?.ok ? { place: elsewhere.value.curve } : {}),
     },
   });
+}
+
+/** The loop of a closed stage broken at another place. Problems as of breaking it there. */
+function brokenElsewhere(d: Design, stage: SettledStage, closed: ClosedStage, place: PlaceId): Result<ReturnType<typeof readLoop>> {
+  const broken = breakAt(closed, place);
+  if (!broken.ok) return broken;
+  const { closed: own, point } = broken.value;
+  const found = readLoop(d, stage, ok(own), loopAt(own.machine, own.cycle, point), true, point);
+  // A phase is drawn by the turn that its last crossover lies on below nothing: it may have begun anywhere.
+  const last = found.read.crossovers.findLast((c) => !c.rises);
+  const near = last ? found.curve.phase[Math.max(0, found.curve.frequency.findIndex((f) => f >= last.at))]! : 0;
+  const turns = 360 * Math.ceil(near / 360);
+  return ok({ ...found, curve: { ...found.curve, phase: found.curve.phase.map((p) => p - turns) } });
+}
+
+/** dB that the loop gain has at least up to a frequency (Hz), and where. */
+function lowGain({ frequency, gain }: BodeCurve, upTo: number, at: (f: number) => Complex): { gain: number; at: number } {
+  const read = (f: number): number => decibels(size(at(f)));
+  const below = frequency.flatMap((f, i) => (f < upTo ? [{ f, gain: gain[i]! }] : []));
+  const all = [...below, { f: upTo, gain: read(upTo) }];
+  const { at: where, value } = leastAlong(all.map((x) => x.f), all.map((x) => x.gain), read);
+  return { gain: value, at: where };
 }
 
 /** What of a compensator crosses to screens and files. */

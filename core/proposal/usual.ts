@@ -38,7 +38,7 @@ export interface Taken {
 }
 
 /** What limits are where nothing else is asked: shares of the output, degrees, dB, °C, shares of ratings. */
-const USUAL = { ripple: 0.01, deviation: 0.05, phaseMargin: 45, gainMargin: 8, efficiency: 0.85, junction: 125, winding: 110, ratings: 0.9, step: 0.5, rippleShare: 0.35, lineRipple: 0.03 };
+const USUAL = { ripple: 0.01, deviation: 0.05, phaseMargin: 45, gainMargin: 8, lowGain: 20, efficiency: 0.85, junction: 125, winding: 110, ratings: 0.9, step: 0.5, rippleShare: 0.35, lineRipple: 0.03 };
 
 /** Placed with more than is asked, so that corners away from the placement have some to lose. */
 const MORE_MARGIN = 15;
@@ -75,6 +75,8 @@ export function usual(asked: Asked): { brief: Brief; requirements: Design['requi
     ratings: limit(take('requirements.ratings.limit', 'stress of ratings', '%', undefined, USUAL.ratings, 'usual')),
     lineDeviation: { limit: rounded(USUAL.deviation * output), on: false },
     height: { limit: 0.03, on: false },
+    lowGain: { limit: USUAL.lowGain, on: false },
+    impedance: { limit: 1, on: false },
   };
   const brief: Brief = {
     line, output: { voltage: output }, load, loadStep: step, frequency, air, rippleShare: USUAL.rippleShare, lineRipple: rounded(USUAL.lineRipple * line.min),

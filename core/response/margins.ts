@@ -16,6 +16,8 @@ export interface Margins {
   falls?: { by: number; at: number };
   /** Where the gain falls below one and comes back above it: Hz between which it is below, dB below one at its least and the Hz of that, and the crossover at which the phase margin is least. `crossover` is then where it falls first: what lies between is not controlled */
   dip?: { from: number; to: number; by: number; at: number; marginAt: number };
+  /** All Hz where |L| = 1, rising, with the degrees left there to −180° and whether the gain rises */
+  crossovers: { at: number; margin: number; rises: boolean }[];
   /** Slope of |L| at crossover in dB a decade */
   slope: number;
   /** s of further delay that would use up the phase margin */
@@ -27,7 +29,9 @@ export interface Margins {
 }
 
 /** The margins that are numbers. */
-export type MarginFigure = Exclude<keyof Margins, 'beyond' | 'falls' | 'dip'>;
+export type MarginFigure = Exclude<keyof Margins, 'beyond' | 'falls' | 'dip' | 'crossovers'>;
+
+export type MarginFigures = Record<MarginFigure, number>;
 
 export interface BodeCurve {
   frequency: number[];
@@ -96,11 +100,11 @@ export function margins(loop: (f: number) => Complex, curve: BodeCurve, samples:
     const p = degrees(phase(loop(x)));
     return p + 360 * Math.round((reference - p) / 360);
   };
-  const out: Margins = { crossover: NaN, phaseMargin: NaN, gainMargin: Infinity, phaseCrossover: NaN, slope: NaN, delayMargin: NaN, closest: NaN };
+  const crossings: Margins['crossovers'] = [];
+  const out: Margins = { crossover: NaN, phaseMargin: NaN, gainMargin: Infinity, phaseCrossover: NaN, crossovers: crossings, slope: NaN, delayMargin: NaN, closest: NaN };
   let closest = Infinity;
   let nearest = 0;
   const turnings: { by: number; at: number }[] = [];
-  const crossings: { at: number; rises: boolean; margin: number }[] = [];
   const slopeAt = (fc: number): number => (decibels(size(loop(fc * NEAR))) - decibels(size(loop(fc / NEAR)))) / (2 * Math.log10(NEAR));
   for (let i = 0; i < f.length; i++) {
     const at = samples[i]!;

@@ -30,6 +30,10 @@ export const Brief = z.strictObject({
   loadStepTime: z.number().positive().optional(),
   /** V, a step of the line within its range */
   lineStep: z.number().positive().optional(),
+  /** Hz up to which the loop gain may be asked for at least so many dB */
+  gainUpTo: z.number().positive().optional(),
+  /** Hz and Ω, rising in Hz: what the output impedance may be at most, straight between its points over the logarithms of both */
+  impedanceMask: z.array(z.tuple([z.number().positive(), z.number().positive()])).min(2).max(20).optional(),
   /** Conduction wanted at the smallest load; as it comes when left out */
   lightLoad: z.enum(['continuous', 'discontinuous']).optional(),
   /** Hz */

@@ -1,7 +1,8 @@
 'use client';
+import { usePathname } from 'next/navigation';
 import type { CSSProperties, KeyboardEvent } from 'react';
 import type { Design } from '../../core/design';
-import type { Figures } from '../../core/evaluation';
+import type { Figures, LoopPlace } from '../../core/evaluation';
 import { printQuantity as print, printTyped } from '../../core/quantity';
 import { topologyOf } from '../../core/design';
 import type { DrawnSymbol } from '../../core/topology';
@@ -23,6 +24,7 @@ function DrawnPath() {
   const selected = useStore((s) => s.selected);
   const { figures, fresh } = useStore((s) => s.answers);
   const [box, { width, height }] = useSize<HTMLDivElement>();
+  const marked = usePathname().endsWith('/loop');
   const { drawing } = topologyOf(design)!;
   // Text keeps its size however far the drawing shrinks: what stands at its right end may want more room than the drawing has.
   const units = width > 0 ? SMALLEST / (width / (drawing.width + 28)) : SMALL;
@@ -61,10 +63,38 @@ function DrawnPath() {
         {drawing.symbols.map((s) => (
           <DrawnPart key={s.id} drawn={s} design={design} figures={figures} paint={paint} selected={selected === slotOf(s)} amps={amps(slotOf(s))} scale={scale} roomBelow={!drawing.symbols.some((o) => Math.abs(o.x - s.x) < 60 && o.y > s.y && o.y < s.y + 115)} />
         ))}
+        {marked && <PlaceMarks design={design} figures={figures} />}
       </svg>
       </div>
     </section>
   );
+}
+
+/** Where the loop can be broken, on the Loop stage: a cut in the wire, chosen by a click. */
+function PlaceMarks({ design, figures }: { design: Design; figures: Figures | undefined }) {
+  const symbols = topologyOf(design)!.drawing.symbols;
+  const chosen = useStore((s) => s.place) ?? 'output';
+  const at = ({ id, slot }: LoopPlace): { x: number; y: number } | undefined => {
+    if (id === 'command') {
+      const s = symbols.find((x) => design.parts[slotOf(x)]?.kind === 'switch');
+      return s && { x: s.x - 22, y: s.y + 20 };
+    }
+    const s = symbols.find((x) => (slot === undefined ? x.symbol === 'load' : slotOf(x) === slot && isPart(x)));
+    return s && (s.turn % 2 === 1 ? { x: s.x - 41, y: s.y } : { x: s.x, y: s.y - 36 });
+  };
+  return figures?.loop?.places.map((p) => {
+    const where = at(p);
+    const read = (): void => actions.readAt(p.id === 'output' ? undefined : p.id);
+    return (
+      where && (
+        <g key={p.id} className={css.part} role="button" tabIndex={0} aria-label={`Break the loop at the ${p.title}`} aria-pressed={chosen === p.id} data-place={p.id} transform={`translate(${where.x} ${where.y})`} onClick={read} onKeyDown={(e: KeyboardEvent) => (e.key === 'Enter' || e.key === ' ') && read()}>
+          <title>{`the loop broken at the ${p.title}: ${p.note}`}</title>
+          <circle r={7} fill={chosen === p.id ? 'var(--rust)' : 'var(--card)'} stroke="var(--rust)" strokeWidth={1.6} />
+          <path d="M-3 -3L3 3M3 -3L-3 3" stroke={chosen === p.id ? 'var(--card)' : 'var(--rust)'} strokeWidth={1.6} strokeLinecap="round" />
+        </g>
+      )
+    );
+  });
 }
 
 /** px that a drawing gets: as much as leaves the stage its room, for it can be folded where that is not enough. */

@@ -5,6 +5,7 @@ import { ableFor, mended } from '../../core/choice';
 import { editDesign, fieldAt, valueAt } from '../../core/design';
 import type { Problem } from '../../core/problem';
 import { parseQuantity, parseRange, printQuantity, printRange, printTyped, type UnitName } from '../../core/quantity';
+import { printMask, readMask } from '../../core/surroundings/impedanceMask';
 import { actions, useStore } from '../state/store';
 import css from './frame.module.css';
 
@@ -131,6 +132,24 @@ export function RangeField({ path, label }: { path: string; label: string }) {
         return read.ok
           ? { changes: { [`${path}.min`]: read.value.min, [`${path}.max`]: read.value.max }, echo: printRange(read.value, unit, 9) }
           : read.problem;
+      }}
+    />
+  );
+}
+
+/** The mask of the output impedance: pairs of frequency and impedance. */
+export function MaskField() {
+  const mask = useStore((s) => s.design.brief.impedanceMask)!;
+  const path = 'brief.impedanceMask';
+  return (
+    <Editor
+      label="mask of the output impedance"
+      shown={`to ${printTyped(mask.at(-1)![0], 'Hz', 2)}`}
+      start={printMask(mask)}
+      paths={[path]}
+      read={(text) => {
+        const read = readMask(text);
+        return read.ok ? { changes: { [path]: read.value }, echo: printMask(read.value, 3) } : read.problem;
       }}
     />
   );

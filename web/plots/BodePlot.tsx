@@ -44,7 +44,8 @@ export function BodePlot({
   const overlay = useRef<SVGRectElement>(null);
   const transform = useZoomX(svg, LEFT, right);
   const clip = useId();
-  const frequency = curves[0]?.curve.frequency ?? [10, 1e5];
+  // The one in view is drawn last, over all others.
+  const frequency = curves.at(-1)?.curve.frequency ?? [10, 1e5];
   const base = scaleLog([frequency[0]!, frequency.at(-1)!], [LEFT, right]);
   const x = transform.rescaleX(base);
   const stripHeight = strip ? STRIP : 14;

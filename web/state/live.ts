@@ -2,7 +2,7 @@ import { cornerPoints, report } from '../../core/corners/corners';
 import { MAP_LINES, MAP_LOADS, spread, type MapCell } from '../../core/corners/map';
 import { candidateCount, FREQUENCIES, type By } from '../../core/choice';
 import { editDesign, type Design } from '../../core/design';
-import { type Figures } from '../../core/evaluation';
+import { type Figures, type PlaceId } from '../../core/evaluation';
 import type { Result } from '../../core/problem';
 import type { Engine } from '../workers/engine.worker';
 import type { OperatingPoint } from '../../core/topology';
@@ -107,6 +107,9 @@ export function askFrequencies(design: Design): void {
   if (useStore.getState().answers.frequenciesOf !== design) frequencies(design);
 }
 
+/** Said only where the loop is read elsewhere: what was asked before without it is the same question. */
+const placeOf = ({ place }: { place?: PlaceId }): [PlaceId?] => (place === undefined ? [] : [place]);
+
 /**
  * Keeps the answers fresh: whenever design, point or kept states change, asks the workers for what
  * that touches, newest request first. Returns a function that stops it.
@@ -115,8 +118,8 @@ export function startLive(): () => void {
   // Once stopped nothing more is asked, and the rest of what is under way is not shown.
   const stopped = new AbortController();
 
-  const point = newestOnly<{ id: string; design: Design; point: OperatingPoint }>(async (r, current) => {
-    const found = await jobs().at('view').evaluate(r.design, r.point);
+  const point = newestOnly<{ id: string; design: Design; point: OperatingPoint; place?: PlaceId }>(async (r, current) => {
+    const found = await jobs().at('view').evaluate(r.design, r.point, ...placeOf(r));
     const now = useStore.getState();
     // Of a design that has gone, or has another power stage by now.
     if (now.id !== r.id || now.design.topology !== r.design.topology) return;
@@ -156,10 +159,10 @@ export function startLive(): () => void {
     if (current() && !left.signal.aborted) actions.answer({ map: { rows: rows as MapCell[][] }, mapRows: undefined, mapProgress: undefined });
   }, failed);
 
-  const kept = newestOnly<{ kept: Kept[]; point: OperatingPoint }>(async (r, _, newer) => {
+  const kept = newestOnly<{ kept: Kept[]; point: OperatingPoint; place?: PlaceId }>(async (r, _, newer) => {
     const engine = jobs().at('kept', AbortSignal.any([newer, stopped.signal]));
     const found = await Promise.all(r.kept.map(async (k): Promise<[string, Figures | undefined]> => {
-      const answer = await engine.evaluate(k.design, r.point);
+      const answer = await engine.evaluate(k.design, r.point, ...placeOf(r));
       return [k.id, answer.ok ? answer.value : undefined];
     }));
     actions.answer({ kept: Object.fromEntries(found) });
@@ -169,8 +172,9 @@ export function startLive(): () => void {
   const ask = (): void => {
     const s = useStore.getState();
     if (!s.ready) return;
-    point({ id: s.id, design: s.design, point: s.point });
-    kept({ kept: s.kept, point: s.point });
+    const { place } = s;
+    point({ id: s.id, design: s.design, point: s.point, place });
+    kept({ kept: s.kept, point: s.point, place });
   };
   const askRegion = (): void => {
     const s = useStore.getState();
@@ -181,7 +185,7 @@ export function startLive(): () => void {
   ask();
   askRegion();
   const unsubscribe = useStore.subscribe((s, before) => {
-    if (s.design !== before.design || s.point !== before.point || s.kept !== before.kept) ask();
+    if (s.design !== before.design || s.point !== before.point || s.kept !== before.kept || s.place !== before.place) ask();
     if (s.design !== before.design || s.point.air !== before.point.air) askRegion();
   });
   return () => {

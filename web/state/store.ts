@@ -3,7 +3,7 @@ import type { CornerReport } from '../../core/corners/corners';
 import type { MapCell } from '../../core/corners/map';
 import { type Candidate, type FrequencyChoice } from '../../core/choice';
 import { editDesign, topologyOf, type Design, type RequirementId } from '../../core/design';
-import { type Figures } from '../../core/evaluation';
+import { type Figures, type PlaceId } from '../../core/evaluation';
 import type { Goods } from '../../core/parts/goods';
 import type { Part } from '../../core/parts/schema';
 import type { Problem } from '../../core/problem';
@@ -49,6 +49,8 @@ export interface State extends Snapshot {
   /** Is the power path folded to a strip? */
   folded: boolean;
   padMeasure: RequirementId;
+  /** Where the loop is read besides, broken elsewhere than at its output */
+  place?: PlaceId;
   /** The last refusal, shown where it belongs and as a line at the bottom */
   refusal?: Problem;
   /** What would serve a brief that this topology refused: the changes of it, and who can */
@@ -201,6 +203,8 @@ export const actions = {
   paint: (paint: Paint): void => set({ paint }),
   foldPath: (): void => set((s) => ({ folded: !s.folded })),
   shadeBy: (padMeasure: RequirementId): void => set({ padMeasure }),
+  /** Read the loop broken at a place as well; at its output alone when none is named. */
+  readAt: (place?: PlaceId): void => set((s) => ({ place, answers: { ...s.answers, fresh: false } })),
   keep(): void {
     const { kept, design, past, future } = get();
     // One that nothing has, nor had where undo or redo may bring it back.
@@ -249,6 +253,7 @@ export const actions = {
       point: within(stored.point, stored.design),
       selected: selectedIn(topologyOf(stored.design)!.slots, get().selected),
       ready: true,
+      place: undefined,
       refusal: undefined,
     offer: undefined,
       answers: { fresh: false, cornersFresh: false, kept: {} },

@@ -5,7 +5,7 @@ import { liftWorst, placeForRegion, type Lift, type RegionPlacement } from '../.
 import { askedAs, candidateAt, changeBrief, chooseTopology, chosenAnew, frequencyAt, wishesOf, type By, type Candidate, type FrequencyChoice } from '../../core/choice';
 import { firstLook, proposalOf, type Asked, type FirstLook, type Proposal } from '../../core/proposal';
 import { type Design } from '../../core/design';
-import { evaluate, fitPlant, injectedLoop, proveOnConverter, type Figures, type Fit, type InjectedLoop, type Proof } from '../../core/evaluation';
+import { evaluate, fitPlant, injectedLoop, proveOnConverter, type Figures, type Fit, type InjectedLoop, type PlaceId, type Proof } from '../../core/evaluation';
 import { settleConverter, type Settled } from '../../core/converter/converter';
 import { viewOf, type ConverterView } from '../../core/converter/view';
 import { readConverter } from '../../core/interchange/circuitFile';
@@ -21,7 +21,7 @@ const settled = recent<string, Result<Settled>>(4);
 
 /** The core's functions of a design: the same, nothing added. */
 const ofDesign = {
-  evaluate: (design: Design, point: OperatingPoint): Result<Figures> => evaluate(design, point, { detail: true }),
+  evaluate: (design: Design, point: OperatingPoint, place?: PlaceId): Result<Figures> => evaluate(design, point, { detail: true, ...(place ? { place } : {}) }),
   judge: (design: Design, point: OperatingPoint): Corner => judge(design, point, evaluate(design, point, { detail: true })),
   mapRow: (design: Design, load: number, lines: number[], air: number): MapCell[] => mapRow(design, load, lines, air),
   placeForRegion: (design: Design): Result<RegionPlacement> => placeForRegion(design),

@@ -6,8 +6,9 @@ import { REQUIREMENTS } from '../../../core/corners/requirements';
 import { fieldAt, topologyOf, type Design } from '../../../core/design';
 import { lightLoadOf } from '../../../core/evaluation';
 import { printQuantity as print } from '../../../core/quantity';
+import { targetMask } from '../../../core/design/targetMask';
 import { LOADS, loadOf } from '../../../core/surroundings/loads';
-import { QuantityField, RangeField } from '../../frame/QuantityField';
+import { MaskField, QuantityField, RangeField } from '../../frame/QuantityField';
 import frame from '../../frame/frame.module.css';
 import { Reed } from '../../frame/Reed';
 import { askOfBrief } from '../../state/live';
@@ -173,6 +174,28 @@ export function BriefStage() {
           ) : (
             <>
               <QuantityField path="brief.lineStep" /> <Away label="line step" onClick={() => actions.edit({ 'brief.lineStep': undefined, 'requirements.lineDeviation.on': false })} />
+            </>
+          )}
+        </Row>
+        <Row label="loop gain asked for up to">
+          {design.brief.gainUpTo === undefined ? (
+            <button type="button" className={frame.link} title="A least gain of the loop at low frequencies, held at every corner" onClick={() => actions.edit({ 'brief.gainUpTo': Number((design.control.crossover / 20).toPrecision(1)), 'requirements.lowGain.on': true })}>
+              not asked
+            </button>
+          ) : (
+            <>
+              <QuantityField path="brief.gainUpTo" /> <Away label="loop gain at low frequencies" onClick={() => actions.edit({ 'brief.gainUpTo': undefined, 'requirements.lowGain.on': false })} />
+            </>
+          )}
+        </Row>
+        <Row label="output impedance mask">
+          {design.brief.impedanceMask === undefined ? (
+            <button type="button" className={frame.link} title="How many ohms the output may show over the frequency" onClick={() => actions.edit({ 'brief.impedanceMask': targetMask(design), 'requirements.impedance.on': true })}>
+              give one
+            </button>
+          ) : (
+            <>
+              <MaskField /> <Away label="mask of the output impedance" onClick={() => actions.edit({ 'brief.impedanceMask': undefined, 'requirements.impedance.on': false })} />
             </>
           )}
         </Row>

@@ -21,16 +21,19 @@ import { InjectionLink, useInjection } from './Injection';
 import { LayOver } from './LayOver';
 import { Margins } from './Margins';
 import { MeasuredList } from './MeasuredList';
+import { maskCurve } from './maskCurve';
+import { Places } from './Places';
 import { Reading } from './Reading';
 import { Sampled } from './Sampled';
 import { loopsShown, type ShownLoop } from './shownLoop';
-import { StepPlot, type StepOf } from './StepPlot';
+import { CURVE, STEPS, StepPlot, stepTitle, type StepOf } from './StepPlot';
 
 const TABS = [
-  { id: 'loop', title: 'Whole loop' },
+  { id: 'loop', title: 'Loop' },
   { id: 'plant', title: 'Plant' },
   { id: 'compensator', title: 'Compensator' },
   { id: 'outputImpedance', title: 'Z out' },
+  { id: 'inputImpedance', title: 'Z in' },
   { id: 'lineRejection', title: 'Line to out' },
 ] as const;
 
@@ -40,6 +43,7 @@ const GAIN_OF: Record<(typeof TABS)[number]['id'], string> = {
   compensator: 'error amplifier',
   outputImpedance: 'dB of an ohm, closed loop',
   lineRejection: 'closed loop',
+  inputImpedance: 'dB of an ohm, as the line sees it, closed loop',
 };
 
 /** The loop, or why there is none, with what would mend it beside it. */
@@ -83,7 +87,8 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
   const seen = loops.find((l) => l.which === which) ?? loops.at(-1)!;
   const { amplifier } = seen;
   const compared = f.detail!.measured ?? [];
-  const of: StepOf = f.detail!.lineStep ? stepOf : 'load';
+  const steps = STEPS.filter((s) => f.detail![CURVE[s]]);
+  const of: StepOf = steps.includes(stepOf) ? stepOf : 'load';
   const curves: DrawnCurve[] = [
     ...kept.flatMap((k, i) => {
       const curve = k.visible ? keptFigures[k.id]?.detail?.bode?.[tab] : undefined;
@@ -94,6 +99,8 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
     ...(tab === 'compensator' && bode.continuous ? [{ curve: bode.continuous, label: 'continuous', colour: 'var(--muted)', dash: [1, 3] }] : []),
     ...(tab === 'loop' || tab === 'plant' ? compared.map((c): DrawnCurve => ({ curve: c[tab], label: c.title, colour: 'var(--ochre)', dash: [2, 3] })) : []),
     ...(tab === 'loop' && bode.inner ? [{ curve: bode.inner, label: 'inner', colour: 'var(--slate)' }] : []),
+    ...(tab === 'loop' && bode.place ? [{ curve: bode.place, label: 'elsewhere', colour: 'var(--rust)' }] : []),
+    ...(tab === 'outputImpedance' && design.brief.impedanceMask ? [{ curve: maskCurve(design.brief.impedanceMask), label: 'mask', colour: 'var(--fail)', dash: [4, 3] }] : []),
     { curve: shown, label: 'now', colour: 'var(--spruce)' },
   ];
   const overridden = seen.handles.map((h) => h.key).filter((k) => design.control[k] !== null);
@@ -112,7 +119,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
         </div>
         <div style={{ display: 'flex', justifyContent: 'space-between', gap: 10 }}>
         <div className="muted" style={{ fontSize: 11.5, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
-          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : !averages && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' && bode.averaged ? ' · dotted: averaged' : ''}{tab === 'compensator' && bode.continuous ? ' · dotted: what it stands for, not sampled' : ''}{tab === 'loop' && bode.inner ? ' · blue: the loop inside' : ''}{compared.length > 0 && (tab === 'loop' || tab === 'plant') ? ' · ochre: measured' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
+          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : !averages && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' && bode.averaged ? ' · dotted: averaged' : ''}{tab === 'compensator' && bode.continuous ? ' · dotted: what it stands for, not sampled' : ''}{tab === 'loop' && bode.inner ? ' · blue: the loop inside' : ''}{tab === 'loop' && bode.place ? ' · red: broken elsewhere' : ''}{tab === 'outputImpedance' && design.brief.impedanceMask ? ' · red: its mask' : ''}{compared.length > 0 && (tab === 'loop' || tab === 'plant') ? ' · ochre: measured' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
           {tab === 'loop' ? ' · shade: all corners' : ''} · grey: past half fsw
         </div>
         {tab === 'loop' && (
@@ -125,7 +132,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
         </div>
         <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, display: 'flex' }}>
           {plane && tab === 'loop' ? (
-            <NyquistPlot svg={svg} closest={f.loop.closest} curves={curves.filter((c) => c.label !== 'inner').map(({ curve, colour, dash }) => ({ curve, colour, ...(dash ? { dash } : {}) }))} />
+            <NyquistPlot svg={svg} closest={f.loop.closest} curves={curves.filter((c) => c.label !== 'inner' && c.label !== 'elsewhere').map(({ curve, colour, dash }) => ({ curve, colour, ...(dash ? { dash } : {}) }))} />
           ) : (
           <BodePlot
             points={tab === 'loop' ? injection.points : undefined}
@@ -142,13 +149,20 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
       </div>
       <div className={css.tight}>
         {loops.length > 1 && <Cascade loops={loops} shown={seen} choose={setWhich} figures={f} />}
+        <Places loop={f.loop} />
         <Margins loop={f.loop} corners={corners} design={design} lost={f.loop.lost !== undefined} />
-        <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
-          {of === 'load' ? `After a ${print(design.brief.loadStep, 'A', 2).replace('.0 ', ' ')} load step` : `After a ${print(f.loop.line!.step, 'V', 2).replace('.0 ', ' ')} line step`}
-          {f.loop.line && (
-            <button type="button" className={frame.link} onClick={() => setStepOf(of === 'load' ? 'line' : 'load')}>
-              {of === 'load' ? 'line step' : 'load step'}
-            </button>
+        <h3>
+          After a{' '}
+          {steps.length > 1 ? (
+            <select className={frame.select} aria-label="Step" style={{ width: 'auto', maxWidth: 'none', fontSize: 12 }} value={of} onChange={(e) => setStepOf(e.target.value as StepOf)}>
+              {steps.map((s) => (
+                <option key={s} value={s}>
+                  {stepTitle(s, f, design)}
+                </option>
+              ))}
+            </select>
+          ) : (
+            stepTitle(of, f, design)
           )}
         </h3>
         {f.loop.outer && (

@@ -50,6 +50,11 @@ export function Margins({ loop, corners, design, lost }: { loop: LoopFigures; co
           })}
         </tbody>
       </table>
+      {loop.crossovers.length > 1 && (
+        <p className="muted" style={{ margin: '2px 0', lineHeight: 1.35 }} data-testid="crossovers">
+          Its gain is one at {loop.crossovers.map((c) => `${print(c.at, 'Hz')} (${print(c.margin, '°', 2)}${c.rises ? ', rising' : ''})`).join(', ')}.
+        </p>
+      )}
       <Dip loop={loop} />
       {loop.falls && (
         <p style={{ margin: '2px 0', lineHeight: 1.35 }} data-testid="conditional">

@@ -1,5 +1,6 @@
 'use client';
 import { scaleLinear } from 'd3';
+import type { Design } from '../../../core/design';
 import type { WithLoop } from '../../../core/evaluation';
 import { printQuantity as print } from '../../../core/quantity';
 import { tracePath } from '../../plots/axes';
@@ -10,20 +11,30 @@ import { useStore } from '../../state/store';
 /** By what a step is answered, in words. */
 const ANSWERED = { linearised: 'by the period map, linearised: it holds for a step of this size', 'in time': 'the circuit run in time: the step is too large for a linear answer', 'voltage loop': 'by the voltage loop, slow against the mains' };
 
+const NO_LIMIT = { limit: 0, on: false };
+
 const WIDTH = 246;
 const HEIGHT = 84;
 
-export type StepOf = 'load' | 'line';
-const CURVE = { load: 'step', line: 'lineStep' } as const;
+export const STEPS = ['load', 'line', 'reference'] as const;
+export type StepOf = (typeof STEPS)[number];
+export const CURVE = { load: 'step', line: 'lineStep', reference: 'referenceStep' } as const;
 const LIMIT = { load: 'deviation', line: 'lineDeviation' } as const;
+
+/** "4 A load step" */
+export function stepTitle(of: StepOf, { loop }: WithLoop, { brief }: Design): string {
+  const size = of === 'load' ? print(brief.loadStep, 'A', 2) : of === 'line' ? print(loop.line!.step, 'V', 2) : print(loop.reference!.change, 'V', 2);
+  return `${size.replace('.0 ', ' ')} ${of} step`;
+}
 
 /** The output after the load step or the line step of the brief, kept states beside it; the allowed deviation as a line. */
 export function StepPlot({ figures, of }: { figures: WithLoop; of: StepOf }) {
   const kept = useStore((s) => s.kept);
   const keptFigures = useStore((s) => s.answers.kept);
-  const limit = useStore((s) => s.design.requirements[LIMIT[of]]);
+  const limit = useStore((s) => (of === 'reference' ? NO_LIMIT : s.design.requirements[LIMIT[of]]));
   const step = figures.detail![CURVE[of]]!;
-  const { deviation, recovery } = of === 'load' ? figures.loop : figures.loop.line!;
+  const { loop } = figures;
+  const { deviation, recovery } = of === 'reference' ? { deviation: loop.reference!.change, recovery: loop.reference!.settles } : of === 'load' ? loop : loop.line!;
   const others = kept.flatMap((k, i) => {
     const found = k.visible ? keptFigures[k.id]?.detail?.[CURVE[of]] : undefined;
     return found ? [{ step: found, style: keptStyle(i) }] : [];
@@ -55,13 +66,13 @@ export function StepPlot({ figures, of }: { figures: WithLoop; of: StepOf }) {
       <path d={tracePath(step.time, step.value, x, y)} fill="none" stroke="var(--spruce)" strokeWidth={2} />
       <g className={plots.mono}>
         <text x={WIDTH} textAnchor="end" y={textAt} fill={fails ? 'var(--fail)' : 'var(--ink)'} fontWeight={600} data-testid="deviation">
-          {print(deviation, 'V')}
+          {of === 'reference' ? `${print(loop.reference!.overshoot, '%', 2)} beyond` : print(deviation, 'V')}
           {limit.on ? ` of ${print(limit.limit, 'V')}` : ''}
         </text>
         <text x={0} y={HEIGHT - 2} fill="var(--muted)">0</text>
         <text x={WIDTH} y={HEIGHT - 2} textAnchor="end" fill="var(--muted)">{print(duration, 's')}</text>
         <text x={WIDTH} textAnchor="end" y={textAt + 13} fill="var(--muted)">
-          {Number.isFinite(recovery) ? `a tenth left at ${print(recovery, 's', 2)}` : 'still ringing at the end'}
+          {Number.isFinite(recovery) ? `${of === 'reference' ? `rises in ${print(loop.reference!.rise, 's', 2)}, there at` : 'a tenth left at'} ${print(recovery, 's', 2)}` : 'still ringing at the end'}
         </text>
       </g>
     </svg>
