@@ -1,12 +1,13 @@
+import path from 'node:path';
 import type { Command } from 'commander';
 import { placeForRegion, tightInWords } from '../core/corners/region';
 import { editDesign } from '../core/design';
-import { evaluate, fitPlant, injectedLoop, loopOnMeasured, placementPoint, type InnerLoopFigures, type LoopFigures } from '../core/evaluation';
-import { AMPLIFIERS, amplifierNamed, transferOf } from '../core/control';
-import { continuous, controllerAt } from '../core/control/controller';
+import { evaluate, fitPlant, injectedLoop, placementPoint, type InnerLoopFigures, type LoopFigures } from '../core/evaluation';
+import { AMPLIFIERS, amplifierNamed } from '../core/control';
+import { editPlant, isPlant, plantFigures, plantOfTraces, readPlant, type PlantDocument } from '../core/plant';
 import { controllerSource } from '../core/interchange/cSource';
 import { readMeasured } from '../core/measured/read';
-import { carriedTrace, measuredAt } from '../core/measured/response';
+import { carriedTrace } from '../core/measured/response';
 import { fail, ok, type Result } from '../core/problem';
 import { parseQuantity, printQuantity as print, quoted, type UnitName } from '../core/quantity';
 import { logSpaced } from '../core/response/system';
@@ -36,6 +37,11 @@ function frequenciesOf(options: Options, from: number, to: number): Result<numbe
 
 function place(file: string, options: Options): number {
   if (typeof options.plant === 'string') return placeOnMeasured(options.plant, options);
+  const text = textOf(file);
+  if (text.ok && isPlant(text.value)) {
+    const plant = readPlant(text.value);
+    return plant.ok ? placePlant(file, plant.value, options) : refuse(file, plant.problem, options);
+  }
   const design = open(file);
   if (!design.ok) return refuse(file, design.problem, options);
   let d = design.value;
@@ -78,29 +84,33 @@ function placeOnMeasured(file: string, options: Options): number {
   if (!text.ok) return refuse(file, text.problem, options);
   const read = readMeasured(text.value);
   if (!read.ok) return refuse(file, read.problem, options);
-  const [trace] = read.value.traces;
-  const m = carriedTrace(trace!, 'plant');
-  const crossover = asked(options, 'crossover', 'Hz', NaN);
+  const document = plantOfTraces(path.basename(file).replace(/\.\w+$/, ''), read.value.traces);
+  if (!document.ok) return refuse(file, document.problem, options);
+  if (typeof options.crossover !== 'string') return refuse(file, { code: 'missing', where: '--crossover', message: 'a plant alone does not say where it is to cross', remedy: 'give one, like --crossover 5k' }, options);
+  return placePlant(file, document.value, options, read.value.remarks);
+}
+
+/** A document of a measured plant, with what the options change of it. */
+function placePlant(file: string, document: PlantDocument, options: Options, remarks: readonly string[] = []): number {
+  const crossover = asked(options, 'crossover', 'Hz', document.control.crossover);
   if (!crossover.ok) return refuse(file, crossover.problem, options);
-  if (!(crossover.value > 0)) return refuse(file, { code: 'missing', where: '--crossover', message: 'a plant alone does not say where it is to cross', remedy: 'give one, like --crossover 5k' }, options);
-  const margin = asked(options, 'margin', '°', 60);
+  const margin = asked(options, 'margin', '°', document.control.phaseMargin);
   if (!margin.ok) return refuse(file, margin.problem, options);
-  const amplifier = amplifierNamed(typeof options.amplifier === 'string' ? options.amplifier : AMPLIFIERS[0]!.id);
-  if (!amplifier) return refuse(file, { code: 'unknown', where: '--amplifier', message: `"${quoted(String(options.amplifier))}" is not an amplifier here`, remedy: `choose ${AMPLIFIERS.map((a) => a.id).join(', ')}` }, options);
-  const at = measuredAt(m, crossover.value);
-  if (!Number.isFinite(at.re)) return refuse(file, { code: 'range', where: '--crossover', message: `${print(crossover.value, 'Hz')} lies outside of what was measured`, remedy: `choose ${print(m.frequency[0]!, 'Hz')} to ${print(m.frequency.at(-1)!, 'Hz')}` }, options);
-  const control = { ...Object.fromEntries(Object.entries(amplifier.settings).map(([key, s]) => [key, typeof s.value === 'number' ? s.value : null])), method: 'voltage', amplifier: amplifier.id, sampled: 'none', placedOn: '', crossover: crossover.value, phaseMargin: margin.value, ramp: 1, delay: 0, reference: 2.5, rounded: !options.exact };
-  const placed = amplifier.place(at, control);
-  if (!placed.ok) return refuse(file, placed.problem, options);
-  const built = amplifier.build(placed.value, control, { output: 5, reference: 2.5 });
-  if (!built.ok) return refuse(file, built.problem, options);
-  const transfer = continuous(transferOf(amplifier, built.value.built, built.value.network, control));
-  const { margins } = loopOnMeasured(m, (f) => controllerAt(transfer, f));
-  const parts = built.value.network.parts.filter((p) => p.id !== 'lower');
-  if (options.json) json({ crossover: margins.crossover, phaseMargin: margins.phaseMargin, gainMargin: Number.isFinite(margins.gainMargin) ? margins.gainMargin : null, dip: margins.dip, compensator: built.value.built, network: Object.fromEntries(parts.map((p) => [p.id, p.value])), remarks: read.value.remarks });
+  if (typeof options.amplifier === 'string' && !amplifierNamed(options.amplifier)) return refuse(file, { code: 'unknown', where: '--amplifier', message: `"${quoted(options.amplifier)}" is not an amplifier here`, remedy: `choose ${AMPLIFIERS.map((a) => a.id).join(', ')}` }, options);
+  const edited = editPlant(document, { frequency: Math.max(document.frequency, 2 * crossover.value), 'control.crossover': crossover.value, 'control.phaseMargin': margin.value, ...(options.exact ? { 'control.rounded': false } : {}), ...(typeof options.amplifier === 'string' ? { 'control.amplifier': options.amplifier } : {}) });
+  if (!edited.ok) return refuse(file, edited.problem, options);
+  const found = plantFigures(edited.value);
+  if (!found.ok) return refuse(file, found.problem, options);
+  const { loops, built, network } = found.value;
+  const parts = network.parts.filter((p) => p.id !== 'lower');
+  const margins = loops[0]!.margins;
+  const gainMargin = (m: typeof margins): number | null => (Number.isFinite(m.gainMargin) ? m.gainMargin : null);
+  if (options.design) json(edited.value);
+  else if (options.json) json({ crossover: margins.crossover, phaseMargin: margins.phaseMargin, gainMargin: gainMargin(margins), dip: margins.dip, loops: loops.map((l) => ({ title: l.title, crossover: l.margins.crossover, phaseMargin: l.margins.phaseMargin, gainMargin: gainMargin(l.margins) })), compensator: built, network: Object.fromEntries(parts.map((p) => [p.id, p.value])), remarks });
   else {
-    for (const remark of read.value.remarks) say(remark);
-    say(table(['figure', 'value'], [['crossover', print(margins.crossover, 'Hz')], ['phase margin', print(margins.phaseMargin, '°')], ['gain margin', Number.isFinite(margins.gainMargin) ? print(margins.gainMargin, 'dB') : 'none'], ...Object.entries(built.value.built).map(([key, f]) => [key, print(f, 'Hz')]), ...parts.map((p) => [p.id, print(p.value, p.unit)])]));
+    for (const remark of remarks) say(remark);
+    say(table(['on', 'crossover', 'phase margin', 'gain margin'], loops.map(({ title, margins: m }) => [title, print(m.crossover, 'Hz'), print(m.phaseMargin, '°'), gainMargin(m) === null ? 'none' : print(m.gainMargin, 'dB')])));
+    say(`\n${table(['figure', 'value'], [...Object.entries(built).map(([key, f]) => [key, print(f, 'Hz')]), ...parts.map((p) => [p.id, print(p.value, p.unit)])])}`);
   }
   return 0;
 }

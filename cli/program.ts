@@ -34,7 +34,7 @@ export function reed(args: readonly string[]): number {
       command
         .option('--air <celsius>', 'air temperature in °C (default: hottest of the brief)')
         .option('--angle <degrees>', 'where the line is the mains: angle after its zero crossing (default: the crest)');
-    if (verb.name === 'loop') command.option('--at <frequencies>', 'loop gain at these frequencies, like 1k,2k,5k');
+    if (verb.name === 'loop') command.option('--at <frequencies or place>', 'loop gain at these frequencies, like 1k,2k,5k; or broken at a place: output, current, comparator, command');
     command.action((file: string, options: Record<string, string | true>) => {
       code = verb.run(file, options);
     });

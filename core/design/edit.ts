@@ -6,11 +6,11 @@ import { Design } from './schema';
 type Tree = { [key: string]: Tree | unknown };
 
 /** The value at a dotted path, or undefined. */
-export const valueAt = (design: Design, path: string): unknown =>
+export const valueAt = (design: object, path: string): unknown =>
   path.split('.').reduce<unknown>((at, key) => (at as Tree | undefined)?.[key], design);
 
-/** A copy of the design with some paths changed; everything else is shared. Not checked. */
-function withValues(design: Design, changes: Readonly<Record<string, unknown>>): unknown {
+/** A copy of a document with some paths changed; everything else is shared. Not checked. */
+export function withValues(design: object, changes: Readonly<Record<string, unknown>>): unknown {
   const set = (at: Tree, keys: string[], value: unknown): Tree => {
     const [key, ...rest] = keys as [string, ...string[]];
     if (Array.isArray(at)) return at.map((x, k) => (String(k) === key ? (rest.length === 0 ? value : set(x as Tree, rest, value)) : (x as unknown))) as unknown as Tree;

@@ -54,6 +54,9 @@ const FIELDS: Record<string, Field> = {
   'control.ramp': { unit: 'V', title: 'ramp amplitude' },
   'control.delay': { unit: 's', title: 'delay to the switch' },
   'control.reference': { unit: 'V', title: 'reference' },
+  // Of a measured plant alone.
+  frequency: { unit: 'Hz', title: 'switching frequency' },
+  output: { unit: 'V', title: 'output held' },
   'sink.thermalResistance': { unit: 'K/W', title: 'sink to air' },
   'branches.*.resistance': { unit: 'Ω', title: 'resistance of the branch' },
   'branches.*.stray': { unit: 'H', title: 'inductance of the loop' },

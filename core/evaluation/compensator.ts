@@ -1,17 +1,14 @@
-import { amplifierNamed, innerKey, transferOf } from '../control';
+import { amplifierNamed, innerKey } from '../control';
 import { COMMAND } from '../control/command';
-import { continuous, controllerAt, type Controller } from '../control/controller';
-import { discretise } from '../control/discretise';
-import { samplingOf } from '../control/sampling';
-import type { Amplifier, Control, Corners, Held, InnerLoop, Network, Rational } from '../control/types';
+import { controllerAt, type Controller } from '../control/controller';
+import type { Control, InnerLoop } from '../control/types';
 import { remembered } from '../design/remembered';
 import type { Design } from '../design/schema';
-import { over, scale, size, times, turn, type Complex } from '../linear/complex';
+import { scale, times, turn, type Complex } from '../linear/complex';
 import type { Quantity } from '../orbit/measure';
 import { measuredAt } from '../measured/response';
 import type { Measured } from '../measured/types';
-import { fail, ok, type Result } from '../problem';
-import { printQuantity as print } from '../quantity';
+import { ok, type Result } from '../problem';
 import { SmallSignal } from '../response/exact';
 import { injectionPointAt, loopAt, type InjectionPoint } from '../response/injectionPoint';
 import type { Roles } from '../converter/roles';
@@ -19,13 +16,12 @@ import type { OperatingPoint } from '../topology';
 import { namesOf, REFERENCE_SOURCE, type Loop, type Loops, type SensedBy } from './assemble';
 import { amplifierOf, billOf, structureOf, type Bill } from './bill';
 import { closeStage, meanOf, type ClosedStage } from './closed';
+import { measuredPlantAt, placedCompensator, type Asked, type Compensator } from './placing';
 import { settleStage, type SettledStage } from './settleStage';
 import { crestAt, standAt } from './standing';
 
 /** °C of the parts that compensators are placed with, so that they do not move with their heat */
 const AMBIENT = 25;
-/** Placements at most, and the change of the plant after which no more is made */
-const [ROUNDS, AGREED] = [5, 2e-3];
 
 /** The point that compensators are placed at: middle of the line, full load, parts at 25 °C. */
 export const placementPoint = (d: Design): OperatingPoint => ({
@@ -34,26 +30,10 @@ export const placementPoint = (d: Design): OperatingPoint => ({
   air: AMBIENT,
 });
 
-/** A compensator as placed, overridden where the design says so, and as it is built. */
-export interface Compensator {
-  placed: Corners;
-  wanted: Corners;
-  built: Corners;
-  network: Network;
-  /** What stands in the closed circuit */
-  controller: Controller;
-  /** Where that samples: what it stands for */
-  continuous?: Rational;
-}
-
 /** A loop as a design asks for it. */
-export interface LoopAsked {
+export interface LoopAsked extends Asked {
   title: string;
-  amplifier: Amplifier;
-  /** The design's control as this loop's amplifier reads it */
-  control: Control;
   sensed: SensedBy;
-  held: Held;
   /** The measured plant that it is placed on, where it is one */
   measured?: Measured;
 }
@@ -129,46 +109,20 @@ export function plantOf(d: Design, stage: SettledStage, inner: readonly Loop[], 
   return ok((frequency) => responder(frequency)[0]!);
 }
 
-/** What stands in the circuit for corners: a network with its amplifier, or a difference equation. */
-function controllerFor(d: Design, { amplifier, control }: LoopAsked, corners: Corners, network: Network | undefined): { controller: Controller; continuous?: Rational } {
-  const ideal = amplifier.transfer(corners);
-  const sampling = samplingOf(control, d.brief.frequency);
-  if (!sampling) return { controller: continuous(network ? transferOf(amplifier, corners, network, control) : ideal) };
-  const { method, ...when } = sampling;
-  const of = (kind: 'zero' | 'pole'): number[] => amplifier.handles.flatMap((h) => (h.kind === kind ? [corners[h.key]!] : []));
-  return { controller: { kind: 'sampled', ...discretise(method, { integrator: corners.integrator!, zeros: of('zero'), poles: of('pole') }, when.period, control.crossover), ...when }, continuous: ideal };
+/** The loop of a design with a controller in it, where it is to cross: on the measured plant that it is placed on, or as the closed circuit shows it. */
+function loopWith(d: Design, stage: SettledStage, inner: readonly Loop[], { sensed, measured, control: { crossover } }: LoopAsked, controller: Controller): Complex | undefined {
+  if (measured) return times(measuredAt(measured, crossover), controllerAt(controller, crossover));
+  const closed = closeStage(stage, loopsAround(d, stage, [...inner, { controller, sensed }]));
+  return closed.ok ? loopAt(closed.value.machine, closed.value.cycle, placeIn(closed.value))([crossover])[0]! : undefined;
 }
 
 /** Place and build one loop's compensator around a stage whose inner loops are closed. */
 function place(d: Design, stage: SettledStage, inner: readonly Loop[], asked: LoopAsked): Result<Compensator> {
-  const { amplifier, control, sensed, held } = asked;
+  const { control, sensed, measured } = asked;
   const plant = plantOf(d, stage, inner, sensed);
   if (!plant.ok) return plant;
-  const measured = asked.measured;
-  let at = measured ? measuredAt(measured, control.crossover) : times(plant.value([control.crossover])[0]!, inner.length === 0 ? modulatorAt(control, control.crossover) : { re: 1, im: 0 });
-  if (!Number.isFinite(at.re)) return fail('range', 'control.crossover', `${print(control.crossover, 'Hz')} lies outside of what was measured, ${print(measured!.frequency[0]!, 'Hz')} to ${print(measured!.frequency.at(-1)!, 'Hz')}`, 'choose a crossover within it, or place on the computed plant');
-  let placed = amplifier.place(at, control);
-  if (!placed.ok) return placed;
-  // Ripple that comes back through the compensator changes what the plant is, and so do its sampling and what its amplifier
-  // lacks: placed anew on what the closed circuit shows.
-  for (let round = 0; round < (measured ? 0 : ROUNDS); round++) {
-    const network = amplifier.build(placed.value, { ...control, rounded: false }, held);
-    const { controller } = controllerFor(d, asked, placed.value, network.ok ? network.value.network : undefined);
-    const closed = closeStage(stage, loopsAround(d, stage, [...inner, { controller, sensed }]));
-    if (!closed.ok) break;
-    const loop = loopAt(closed.value.machine, closed.value.cycle, placeIn(closed.value))([control.crossover])[0]!;
-    const now = over(loop, controllerAt(continuous(amplifier.transfer(placed.value)), control.crossover));
-    const again = amplifier.place(now, control);
-    if (!again.ok) break;
-    const moved = Math.hypot(now.re - at.re, now.im - at.im) / size(at);
-    [at, placed] = [now, again];
-    if (moved < AGREED) break;
-  }
-  const wanted = Object.fromEntries(amplifier.handles.map(({ key }) => [key, (control[key] as number | null) ?? placed.value[key]!]));
-  const sampled = samplingOf(control, d.brief.frequency) !== undefined;
-  const built = amplifier.build(wanted, sampled ? { ...control, rounded: false } : control, held);
-  if (!built.ok) return built;
-  return ok({ placed: placed.value, wanted, ...built.value, ...controllerFor(d, asked, built.value.built, built.value.network) });
+  const at = measured ? measuredPlantAt(measured, control.crossover) : ok(times(plant.value([control.crossover])[0]!, inner.length === 0 ? modulatorAt(control, control.crossover) : { re: 1, im: 0 }));
+  return at.ok ? placedCompensator(asked, d.brief.frequency, at.value, (controller) => loopWith(d, stage, inner, asked, controller)) : at;
 }
 
 /** The compensators of a design, inner first, whatever becomes of its parts. */

@@ -85,6 +85,8 @@ export interface CompensatorFigures {
   wanted: Corners;
   built: Corners;
   network: Network;
+  /** Why it has less of the margin than was asked */
+  short?: Problem;
   /** Where it samples */
   sampled?: SampledFigures;
 }

@@ -12,8 +12,9 @@ import { refined, resonancesOf } from '../response/refine';
 import { frequencyResponse, logSpaced } from '../response/system';
 import { instability } from '../orbit/stability';
 import { structureOf } from './bill';
-import { compensatorsOf, loopsAround, loopsAsked, modulatorAt, placeIn, plantOf, quantityOf, senseGain, senseResistance, type Compensator, type LoopAsked } from './compensator';
+import { compensatorsOf, loopsAround, loopsAsked, modulatorAt, placeIn, plantOf, quantityOf, senseGain, senseResistance, type LoopAsked } from './compensator';
 import type { CompensatorFigures, InnerLoopFigures, LoopFigures } from './figures';
+import type { Compensator } from './placing';
 import { loopModes, phaseShares } from './reading';
 import { sampledFigures } from './sampled';
 import { voltageLoopAt } from '../surroundings/mains';
@@ -197,9 +198,9 @@ function lowGain({ frequency, gain }: BodeCurve, upTo: number, at: (f: number) =
 
 /** What of a compensator crosses to screens and files. */
 function cornersOf(d: Design, stage: SettledStage, asked: LoopAsked, compensator: Compensator, innermost: boolean): CompensatorFigures {
-  const { placed, wanted, built, network } = compensator;
+  const { placed, wanted, built, network, short } = compensator;
   const sampled = sampledFigures(d, stage, asked, compensator, innermost);
-  return { placed, wanted, built, network, ...(sampled ? { sampled } : {}) };
+  return { placed, wanted, built, network, ...(short ? { short } : {}), ...(sampled ? { sampled } : {}) };
 }
 
 /** The loop inside, as it is placed: what the outer one commands stands still. */

@@ -4,9 +4,10 @@ import type { Design } from '../design/schema';
 import { degrees, over, phase, times, type Complex } from '../linear/complex';
 import { cycleModes } from '../response/cycleModes';
 import type { Landmark } from '../topology';
-import { modulatorAt, type Compensator, type LoopAsked } from './compensator';
+import { modulatorAt, type LoopAsked } from './compensator';
 import type { ClosedStage } from './closed';
 import type { LoopModeFigures, PhaseShare } from './figures';
+import type { Compensator } from './placing';
 
 /** ° between −360 and 0: what something takes. */
 const taken = (v: Complex): number => {
