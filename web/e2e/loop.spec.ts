@@ -1,6 +1,8 @@
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { design, expectFigures, open, type } from './bench';
+import { evaluate } from '../../core/evaluation';
+import { printQuantity } from '../../core/quantity';
+import { design, expectFigures, open, START, type } from './bench';
 
 /** The Loop stage: cascades, controllers that sample, measured plants. */
 
@@ -116,5 +118,34 @@ test('injected in time, point by point, on the very curve; seen in the complex p
   await page.getByRole('button', { name: 'Nyquist' }).click();
   await expect(page.getByTestId('nyquist')).toBeVisible();
   await page.getByRole('button', { name: 'Bode' }).click();
+  await expect(page.getByTestId('bode')).toBeVisible();
+});
+
+test('the loop broken elsewhere, from the power path: both places beside one another, and why they differ; a step of the reference', async ({ page }) => {
+  const changes = { 'control.crossover': 3000, 'control.method': 'average-current', 'control.amplifier': 'pi' };
+  await open(page, 'brief');
+  await type(page, 'wanted crossover', '3k');
+  await page.getByLabel('Control method').selectOption('average-current');
+  await page.getByLabel('Error amplifier').selectOption('pi');
+  // A mask of the output impedance and a least gain are asked for, and judged.
+  await page.getByRole('button', { name: 'not asked' }).click();
+  await expect(page.getByTestId('requirement-lowGain')).toContainText('dB');
+  await page.keyboard.press('4');
+  await expectFigures(page, design(changes));
+  await page.locator('[data-place="current"]').click();
+  const places = page.getByTestId('places');
+  const found = evaluate(design(changes), START, { detail: true, place: 'current' });
+  if (!found.ok) throw new Error(found.problem.message);
+  const last = found.value.loop!.place!.crossovers.at(-1)!;
+  await expect(places).toContainText(`${printQuantity(last.at, 'Hz')} · ${printQuantity(last.margin, '°')}`);
+  await expect(page.getByTestId('why-differ')).toContainText('the current loop is closed inside of it');
+  await places.getByRole('button', { name: 'command' }).click();
+  await expect(page.getByTestId('why-differ')).toContainText('all loops are broken at once');
+  await page.locator('[data-place="output"]').focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('why-differ')).toHaveCount(0);
+  await page.getByLabel('Step', { exact: true }).selectOption('reference');
+  await expect(page.getByTestId('deviation')).toContainText('beyond');
+  await page.getByRole('tab', { name: 'Z in' }).click();
   await expect(page.getByTestId('bode')).toBeVisible();
 });

@@ -1,5 +1,6 @@
 'use client';
 import { useRef, useState } from 'react';
+import { openMeasured, Recognised, type ChosenFile } from '../stages/loop/LayOver';
 import Divider from '@mui/material/Divider';
 import ListSubheader from '@mui/material/ListSubheader';
 import Menu from '@mui/material/Menu';
@@ -8,7 +9,8 @@ import { useColorScheme } from '@mui/material/styles';
 import { printRange, printTyped } from '../../core/quantity';
 import { shippedCircuits, useCircuit } from '../state/circuit';
 import { newDesignActions } from '../state/newDesign';
-import { addDemo, addDesign, addShippedCircuit, deleteCircuit, deleteOpen, demoNames, listCircuits, listDesigns, openFile, openStored, openStoredCircuit, saveFile } from '../state/session';
+import { plantActions, usePlant } from '../state/plant';
+import { addDemo, addDesign, addPlant, addShippedCircuit, deleteCircuit, deleteOpen, demoNames, listCircuits, listDesigns, openFile, openStored, openStoredCircuit, saveFile } from '../state/session';
 import type { StoredCircuit, StoredDesign } from '../state/storage';
 import { actions, useStore } from '../state/store';
 import { Ask, type Question } from './Ask';
@@ -23,7 +25,10 @@ export function DesignMenu() {
   const designName = useStore((s) => s.design.name);
   const designId = useStore((s) => s.id);
   const circuit = useCircuit((s) => s.open);
-  const [name, id] = circuit ? [circuit.name, circuit.id] : [designName, designId];
+  const plant = usePlant((s) => s.open);
+  const [name, id] = circuit ? [circuit.name, circuit.id] : plant ? [plant.plant.name, plant.id] : [designName, designId];
+  const [measured, setMeasured] = useState<ChosenFile>();
+  const measuredFile = useRef<HTMLInputElement>(null);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [stored, setStored] = useState<StoredDesign[]>([]);
   const [circuits, setCircuits] = useState<StoredCircuit[]>([]);
@@ -63,6 +68,30 @@ export function DesignMenu() {
           if (chosen) void openFile(chosen);
         }}
       />
+      <input
+        ref={measuredFile}
+        type="file"
+        accept=".csv,.txt,.tsv,.dat"
+        hidden
+        aria-label="Measured plant"
+        onChange={(e) => {
+          const [chosen] = e.target.files ?? [];
+          e.target.value = '';
+          if (chosen) void openMeasured(chosen).then(setMeasured);
+        }}
+      />
+      {measured && (
+        <Recognised
+          {...measured}
+          act="Place a loop on it"
+          close={() => setMeasured(undefined)}
+          take={(traces, title) => {
+            const wrong = addPlant(title, traces);
+            if (wrong) actions.refuse(wrong);
+            return wrong;
+          }}
+        />
+      )}
       {ask && <Ask question={ask} onClose={() => setAsk(undefined)} />}
       <Menu anchorEl={anchor} open={anchor !== null} onClose={close} slotProps={{ list: { dense: true } }}>
         <MenuItem onClick={then(newDesignActions.open)}>New design…</MenuItem>
@@ -70,18 +99,26 @@ export function DesignMenu() {
             close();
             file.current?.click();
           }}>Open a file…</MenuItem>
+        <MenuItem
+          onClick={() => {
+            close();
+            measuredFile.current?.click();
+          }}
+        >
+          A loop on a measured plant…
+        </MenuItem>
         <MenuItem onClick={then(saveFile)}>Save as a file</MenuItem>
-        {!circuit && (
+        {!circuit && !plant && (
           <MenuItem onClick={then(() => addDesign({ ...useStore.getState().design, name: `${name.slice(0, 70)}, copy` }))}>Make a copy</MenuItem>
         )}
         {!circuit && (
           <MenuItem
             onClick={then(() => {
               setAsk({
-                title: 'Name of the design',
+                title: plant ? 'Name of the plant' : 'Name of the design',
                 text: name,
                 act: 'Rename',
-                done: (typed) => void (typed?.trim() && actions.edit({ name: typed.trim().slice(0, 80) })),
+                done: (typed) => void (typed?.trim() && (plant ? plantActions : actions).edit({ name: typed.trim().slice(0, 80) })),
               });
             })}
           >
@@ -90,7 +127,7 @@ export function DesignMenu() {
         )}
         <MenuItem
           onClick={then(() => {
-            setAsk({ title: `Delete "${name}" from this browser? Files saved from it stay.`, act: 'Delete', done: () => void (circuit ? deleteCircuit() : deleteOpen()) });
+            setAsk({ title: `Delete "${name}" from this browser? Files saved from it stay.`, act: 'Delete', done: () => void (circuit || plant ? deleteCircuit() : deleteOpen()) });
           })}
         >
           Delete from this browser…

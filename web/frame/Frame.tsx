@@ -1,10 +1,12 @@
 'use client';
 import { useEffect, useState, type ReactNode } from 'react';
 import { CircuitFrame } from '../circuit/CircuitFrame';
+import { PlantFrame } from '../plant/PlantFrame';
 import { useCircuit } from '../state/circuit';
 import { NewSheet, TakenForGranted } from '../newDesign/NewSheet';
 import sheet from '../newDesign/newDesign.module.css';
 import { startLive } from '../state/live';
+import { usePlant } from '../state/plant';
 import { useNewDesign } from '../state/newDesign';
 import { restore, startSaving } from '../state/session';
 import { useStore } from '../state/store';
@@ -23,6 +25,7 @@ import css from './frame.module.css';
 export function Frame({ children }: { children: ReactNode }) {
   const ready = useStore((s) => s.ready);
   const circuit = useCircuit((s) => s.open !== undefined);
+  const plant = usePlant((s) => s.open !== undefined);
   const asking = useNewDesign((s) => s.open);
   const selected = useStore((s) => s.selected);
   const [drawer, setDrawer] = useState(false);
@@ -37,15 +40,15 @@ export function Frame({ children }: { children: ReactNode }) {
       stop?.();
     };
   }, []);
-  // The design behind a circuit waits.
-  useEffect(() => (ready && !circuit ? startLive() : undefined), [ready, circuit]);
+  // The design behind a circuit or a plant waits.
+  const behind = circuit || plant;
+  useEffect(() => (ready && !behind ? startLive() : undefined), [ready, behind]);
   if (!ready)
     return (
       <main className={css.opening} aria-busy="true">
         Opening the last design…
       </main>
     );
-  if (circuit) return <CircuitFrame />;
   if (asking)
     return (
       <div className={css.frame}>
@@ -70,6 +73,8 @@ export function Frame({ children }: { children: ReactNode }) {
         <Keys />
       </div>
     );
+  if (circuit) return <CircuitFrame />;
+  if (plant) return <PlantFrame />;
   return (
     <div className={css.frame}>
       <header className={css.brief}>

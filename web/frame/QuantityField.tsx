@@ -1,12 +1,11 @@
 'use client';
 import { useState, type KeyboardEvent } from 'react';
 import Tooltip from '@mui/material/Tooltip';
-import { ableFor, mended } from '../../core/choice';
-import { editDesign, fieldAt, valueAt } from '../../core/design';
+import { fieldAt } from '../../core/design';
 import type { Problem } from '../../core/problem';
 import { parseQuantity, parseRange, printQuantity, printRange, printTyped, type UnitName } from '../../core/quantity';
-import { printMask, readMask } from '../../core/surroundings/impedanceMask';
-import { actions, useStore } from '../state/store';
+import { printMask, readMask, type ImpedanceMask } from '../../core/surroundings/impedanceMask';
+import { useEdited } from './edited';
 import css from './frame.module.css';
 
 interface EditorProps {
@@ -26,8 +25,8 @@ const isProblem = (r: ReturnType<EditorProps['read']>): r is Problem => 'remedy'
 function Editor({ label, shown, start, read, paths }: EditorProps) {
   const [text, setText] = useState<string>();
   const [problem, setProblem] = useState<Problem>();
-  const design = useStore((s) => s.design);
-  const refused = useStore((s) => s.refusal !== undefined && paths.includes(s.refusal.where));
+  const document = useEdited();
+  const refused = document.useRefused(paths);
 
   if (text === undefined)
     return (
@@ -50,31 +49,23 @@ function Editor({ label, shown, start, read, paths }: EditorProps) {
     if (text.trim() === start) return close();
     const found = read(text);
     if (isProblem(found)) return setProblem(found);
-    const wrong = actions.edit(mended(design, found.changes)?.changes ?? found.changes);
+    const wrong = document.typed(found.changes);
     if (!wrong) return close();
-    // What only this topology refuses is told with those that can serve it; all else where it is typed, and nowhere else.
-    if (wrong.code === 'impossible') {
-      actions.offer(wrong, { changes: found.changes, able: ableFor(design, found.changes) });
-      return close();
-    }
-    actions.dismiss();
     setProblem(wrong);
   };
   const onKeyDown = (e: KeyboardEvent): void => {
     e.stopPropagation();
     if (e.key === 'Enter') submit();
     if (e.key === 'Escape') {
-      actions.dismiss();
+      document.dismiss();
       close();
     }
   };
   // What Enter would do, said while typing.
   const ahead = read(text);
-  const wouldBe = isProblem(ahead) ? ahead : editDesign(design, ahead.changes);
-  const standing = isProblem(ahead) ? ahead : 'ok' in wouldBe && !wouldBe.ok ? wouldBe.problem : undefined;
-  const both = standing && !isProblem(ahead) ? mended(design, ahead.changes) : undefined;
-  const trouble = problem ?? (both ? undefined : standing);
-  const said = trouble ? `${trouble.message}; ${trouble.remedy}` : `= ${isProblem(ahead) ? '' : ahead.echo}${both ? `, and with it ${both.said.join(', ')}` : ''}`;
+  const wouldBe = isProblem(ahead) ? { problem: ahead } : document.ahead(ahead.changes);
+  const trouble = problem ?? wouldBe.problem;
+  const said = trouble ? `${trouble.message}; ${trouble.remedy}` : `= ${isProblem(ahead) ? '' : ahead.echo}${wouldBe.with ? `, and with it ${wouldBe.with.join(', ')}` : ''}`;
   return (
     <Tooltip open describeChild arrow placement="bottom" title={<span className={css.echo}>{said}</span>}>
       <input
@@ -98,7 +89,7 @@ function Editor({ label, shown, start, read, paths }: EditorProps) {
 
 /** A typed quantity of the design at a path, with its unit. */
 export function QuantityField({ path, label, digits }: { path: string; label?: string; digits?: number }) {
-  const value = useStore((s) => valueAt(s.design, path)) as number;
+  const value = useEdited().useAt(path) as number;
   const field = fieldAt(path)!;
   const unit: UnitName = field.unit;
   const shown = printTyped(value, unit, digits);
@@ -118,7 +109,7 @@ export function QuantityField({ path, label, digits }: { path: string; label?: s
 
 /** A typed range (min and max below one path). */
 export function RangeField({ path, label }: { path: string; label: string }) {
-  const value = useStore((s) => valueAt(s.design, path)) as { min: number; max: number };
+  const value = useEdited().useAt(path) as { min: number; max: number };
   const { unit } = fieldAt(`${path}.min`)!;
   const shown = printRange(value, unit);
   return (
@@ -139,8 +130,8 @@ export function RangeField({ path, label }: { path: string; label: string }) {
 
 /** The mask of the output impedance: pairs of frequency and impedance. */
 export function MaskField() {
-  const mask = useStore((s) => s.design.brief.impedanceMask)!;
   const path = 'brief.impedanceMask';
+  const mask = useEdited().useAt(path) as ImpedanceMask;
   return (
     <Editor
       label="mask of the output impedance"
@@ -172,7 +163,8 @@ export function OverrideField({
   unit: UnitName;
   label: string;
 }) {
-  const typed = useStore((s) => valueAt(s.design, path)) as number | null;
+  const document = useEdited();
+  const typed = document.useAt(path) as number | null;
   const print = (v: number): string => (unit === '' ? String(v) : printQuantity(v, unit));
   const read: EditorProps['read'] = (text) => {
     const found = parseQuantity(text, unit, path);
@@ -187,7 +179,7 @@ export function OverrideField({
   return (
     <span className="mono">
       <Editor label={label} shown={printTyped(typed, unit)} start={printTyped(typed, unit)} paths={[path]} read={read} />{' '}
-      <button type="button" className={css.link} title={`take the suggested ${print(suggested)} again`} onClick={() => actions.edit({ [path]: null })}>
+      <button type="button" className={css.link} title={`take the suggested ${print(suggested)} again`} onClick={() => document.edit({ [path]: null })}>
         ↺ {print(suggested)}
       </button>
     </span>

@@ -8,7 +8,10 @@ import sensor from '../../demo/sensor-supply.json';
 import { Design as Schema, readDesign, readDesignValue, type Design } from '../../core/design';
 import { isCircuit } from '../../core/interchange/circuitFile';
 import { describeProblem, ok, type Problem, type Result } from '../../core/problem';
+import { isPlant, readPlant } from '../../core/plant';
+import type { Trace } from '../../core/measured/types';
 import { circuitActions, useCircuit } from './circuit';
+import { plantActions, usePlant } from './plant';
 import { pack, unpack, type PackedDesign } from './history';
 import { loadOwn } from './shelf';
 import { storage, type StoredCircuit, type StoredDesign } from './storage';
@@ -128,7 +131,7 @@ export async function restore(): Promise<void> {
     const found = open ? await soundRecord(open.value) : undefined;
     const inFront = await db.settings.get(IN_FRONT);
     const circuit = inFront && (await db.circuits.get(inFront.value));
-    if (circuit) await circuitActions.show(circuit);
+    if (circuit) await showInFront(circuit);
     if (found) return load(found);
     // Whatever else there is, before a demo.
     for (const { id } of await db.designs.orderBy('updated').reverse().toArray()) {
@@ -150,6 +153,7 @@ function load(record: StoredDesign): void {
 
 async function show(record: StoredDesign): Promise<void> {
   circuitActions.close();
+  plantActions.close();
   load(record);
   await stored(async () => {
     await storage().settings.delete(IN_FRONT);
@@ -221,18 +225,41 @@ const keepInFront = async (id: string | undefined): Promise<void> => {
   if (id !== undefined) await stored(() => storage().settings.put({ key: IN_FRONT, value: id }));
 };
 
+/** Show a stored circuit, or a stored plant, in front of the design. */
+async function showInFront(found: StoredCircuit): Promise<void> {
+  if (isPlant(found.text)) {
+    if (plantActions.show(found)) circuitActions.close();
+    return;
+  }
+  await circuitActions.show(found);
+  plantActions.close();
+}
+
+/** A loop on what was measured alone, in front of the design; why not, where nothing can be placed on it. */
+export function addPlant(name: string, traces: readonly Trace[]): Problem | undefined {
+  const made = plantActions.begin(name, traces);
+  if (!made.ok) return made.problem;
+  circuitActions.close();
+  void keepInFront(made.value);
+  return undefined;
+}
+
 export async function openStoredCircuit(id: string): Promise<void> {
   const found = await stored(() => storage().circuits.get(id));
   if (!found) return;
-  await circuitActions.show(found);
+  await showInFront(found);
   await keepInFront(id);
 }
 
-export const addShippedCircuit = async (index: number): Promise<void> => keepInFront(await circuitActions.addShipped(index));
+export async function addShippedCircuit(index: number): Promise<void> {
+  const id = await circuitActions.addShipped(index);
+  plantActions.close();
+  await keepInFront(id);
+}
 
-/** Delete the open circuit; the design behind it is there again. */
+/** Delete the open circuit or plant; the design behind it is there again. */
 export async function deleteCircuit(): Promise<void> {
-  await stored(() => storage().circuits.delete(useCircuit.getState().open!.id));
+  await stored(() => storage().circuits.delete((useCircuit.getState().open ?? usePlant.getState().open)!.id));
   await openStored(useStore.getState().id);
 }
 
@@ -280,8 +307,16 @@ export async function openFile(file: File): Promise<void> {
   const text = await file.text();
   if (isCircuit(text)) {
     const id = await circuitActions.add(text, file.name);
+    if (id !== undefined) plantActions.close();
     if (id !== undefined) actions.notify(`${useCircuit.getState().open!.name} opened from ${file.name}`);
     return keepInFront(id);
+  }
+  if (isPlant(text)) {
+    const plant = readPlant(text);
+    if (!plant.ok) return actions.refuse({ ...plant.problem, where: [file.name, plant.problem.where].filter(Boolean).join(', ') });
+    circuitActions.close();
+    actions.notify(`${plant.value.name} opened from ${file.name}`);
+    return keepInFront(plantActions.add(plant.value));
   }
   const read = readDesign(text);
   if (!read.ok) return actions.refuse({ ...read.problem, where: [file.name, read.problem.where].filter(Boolean).join(', ') });
@@ -301,8 +336,10 @@ export function download(name: string, text: string, type = 'application/json'):
 
 const fileName = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'design';
 
-/** Save what is open as a file: the circuit, or the design. */
+/** Save what is open as a file: the circuit, the plant, or the design. */
 export function saveFile(): void {
+  const plant = usePlant.getState().open;
+  if (plant) return download(`${fileName(plant.plant.name)}.json`, plantActions.text());
   const { open } = useCircuit.getState();
   if (open) return download(`${fileName(open.name)}.json`, open.text);
   const { design } = useStore.getState();

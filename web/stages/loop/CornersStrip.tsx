@@ -3,14 +3,15 @@ import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { SETTINGS, type Corners, type Handle } from '../../../core/control';
 import { printQuantity as print } from '../../../core/quantity';
 import plots from '../../plots/plots.module.css';
-import { actions, useStore } from '../../state/store';
+import { useEdited } from '../../frame/edited';
 
 /** Zeros (rings), poles (crosses) and the integrator (diamond) of the compensator, dragged along the frequency. */
 export function CornersStrip({ x, invert, y, wanted, handles }: { x: (f: number) => number; invert: (px: number) => number; y: number; wanted: Corners; handles: readonly Handle[] }) {
+  const document = useEdited();
   const from = useRef(0);
   const set = (key: string, f: number, gesture: string): void => {
     // Three digits are what a dragged corner earns.
-    actions.edit({ [`control.${key}`]: Number(f.toPrecision(3)) }, gesture);
+    document.edit({ [`control.${key}`]: Number(f.toPrecision(3)) }, gesture);
   };
   const down = (e: PointerEvent<SVGElement>): void => {
     e.currentTarget.setPointerCapture(e.pointerId);
@@ -26,7 +27,7 @@ export function CornersStrip({ x, invert, y, wanted, handles }: { x: (f: number)
     if (!by) return;
     e.preventDefault();
     // From where the last key has put it: its figures may still be under way.
-    const now = (useStore.getState().design.control[key] as number | null) ?? wanted[key]!;
+    const now = (document.at(`control.${key}`) as number | null) ?? wanted[key]!;
     set(key, now * (e.shiftKey ? 1.1 : 1.02) ** by, `keys ${key}`);
   };
   return (
@@ -53,7 +54,7 @@ export function CornersStrip({ x, invert, y, wanted, handles }: { x: (f: number)
             transform={`translate(${px} ${y + (left ? -19 : up ? -9 : 9)})`}
             onPointerDown={down}
             onPointerMove={move(key)}
-            onPointerUp={() => actions.endGesture()}
+            onPointerUp={document.endGesture}
             onKeyDown={onKeyDown(key)}
           >
             <title>{`${title} ${print(at, 'Hz')}: drag, or arrow keys`}</title>

@@ -7,9 +7,10 @@ import DialogTitle from '@mui/material/DialogTitle';
 import { useRef, useState } from 'react';
 import { readMeasured } from '../../../core/measured/read';
 import { carriedTrace } from '../../../core/measured/response';
-import { KINDS, MOST_MEASURED, ROLES, type Kind, type MeasuredFile, type Role } from '../../../core/measured/types';
+import { KINDS, MOST_MEASURED, ROLES, type Kind, type MeasuredFile, type Role, type Trace } from '../../../core/measured/types';
 import { inWords, type Problem } from '../../../core/problem';
 import { printQuantity as print } from '../../../core/quantity';
+import type { OperatingPoint } from '../../../core/topology';
 import frame from '../../frame/frame.module.css';
 import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
@@ -17,21 +18,47 @@ import css from '../stages.module.css';
 /** Bytes of a file at most: more is refused before it is read */
 const LARGEST = 50_000_000;
 
-/** A file of a measured response: chosen, its columns shown as they were recognised and corrected, and taken into the design. */
+/** A text that was chosen as a measured response. */
+export interface ChosenFile {
+  name: string;
+  text: string;
+}
+
+/** Read a file that may be a measured response; what is plainly none is refused, and nothing comes of it. */
+export async function openMeasured(f: File): Promise<ChosenFile | undefined> {
+  if (f.size > LARGEST) {
+    actions.refuse({ code: 'size', where: f.name, message: `${Math.round(f.size / 1e6)} MB is more than is read here`, remedy: 'keep every tenth row: a few hundred frequencies tell all there is' });
+    return undefined;
+  }
+  const text = await f.text();
+  const read = readMeasured(text);
+  if (!read.ok && read.problem.code !== 'columns' && read.problem.code !== 'value') {
+    actions.refuse({ ...read.problem, where: [f.name, read.problem.where].filter((x) => x !== 'file').join(', ') });
+    return undefined;
+  }
+  return { name: f.name.replace(/\.\w+$/, ''), text };
+}
+
+/** A link that lays a measured response over the design's. */
 export function LayOver() {
-  const file = useRef<HTMLInputElement>(null);
-  const [chosen, setChosen] = useState<{ name: string; text: string }>();
-  const open = async (f: File): Promise<void> => {
-    if (f.size > LARGEST) return actions.refuse({ code: 'size', where: f.name, message: `${Math.round(f.size / 1e6)} MB is more than is read here`, remedy: 'keep every tenth row: a few hundred frequencies tell all there is' });
-    const text = await f.text();
-    const read = readMeasured(text);
-    if (!read.ok && read.problem.code !== 'columns' && read.problem.code !== 'value') return actions.refuse({ ...read.problem, where: [f.name, read.problem.where].filter((x) => x !== 'file').join(', ') });
-    setChosen({ name: f.name.replace(/\.\w+$/, ''), text });
+  const measured = useStore((s) => s.design.measured) ?? [];
+  const point = useStore((s) => s.point);
+  const take = (traces: readonly Trace[], name: string, of: Kind): Problem | undefined => {
+    const taken = traces.map((t) => carriedTrace({ ...t, title: traces.length > 1 ? `${name}, ${t.title}` : name }, of, { line: point.line, load: point.load }));
+    const titles = new Set(taken.map((t) => t.title));
+    return actions.edit({ measured: [...measured.filter((m) => !titles.has(m.title)), ...taken].slice(-MOST_MEASURED) });
   };
+  return <ChooseMeasured title="A response measured on the bench, laid over the computed one" act="Lay it over" take={take} at={point} />;
+}
+
+/** A link that asks for a measured file, shows its columns as they were recognised, and hands on its traces. @param at the point it was measured at, where it may be something else than a plant */
+export function ChooseMeasured({ title, act, label = 'lay over a file…', take, at }: { title: string; act: string; label?: string; take: (traces: readonly Trace[], name: string, of: Kind) => Problem | undefined; at?: OperatingPoint }) {
+  const file = useRef<HTMLInputElement>(null);
+  const [chosen, setChosen] = useState<ChosenFile>();
   return (
     <>
-      <button type="button" className={frame.link} style={{ whiteSpace: 'nowrap', fontSize: 12 }} title="A response measured on the bench, laid over the computed one" onClick={() => file.current?.click()}>
-        lay over a file…
+      <button type="button" className={frame.link} style={{ whiteSpace: 'nowrap', fontSize: 12 }} title={title} onClick={() => file.current?.click()}>
+        {label}
       </button>
       <input
         ref={file}
@@ -42,19 +69,18 @@ export function LayOver() {
         onChange={(e) => {
           const [f] = e.target.files ?? [];
           e.target.value = '';
-          if (f) void open(f);
+          if (f) void openMeasured(f).then(setChosen);
         }}
       />
-      {chosen && <Recognised {...chosen} close={() => setChosen(undefined)} />}
+      {chosen && <Recognised {...chosen} act={act} take={take} at={at} close={() => setChosen(undefined)} />}
     </>
   );
 }
 
-function Recognised({ name, text, close }: { name: string; text: string; close: () => void }) {
+/** A file's columns as they were recognised, corrected where they are not, and its traces taken. */
+export function Recognised({ name, text, act, take: taken, at, close }: ChosenFile & { act: string; take: (traces: readonly Trace[], name: string, of: Kind) => Problem | undefined; at?: OperatingPoint; close: () => void }) {
   const [roles, setRoles] = useState<Role[]>();
   const [of, setOf] = useState<Kind>('plant');
-  const measured = useStore((s) => s.design.measured) ?? [];
-  const point = useStore((s) => s.point);
   // Of a file that its titles tell nothing of, the columns stand all the same.
   const [first] = useState(() => readMeasured(text));
   const found = roles ? readMeasured(text, roles) : first;
@@ -65,11 +91,7 @@ function Recognised({ name, text, close }: { name: string; text: string; close: 
     setRoles(next.map((c) => c.role));
   };
   const take = (): void => {
-    if (!found.ok) return;
-    const taken = found.value.traces.map((t) => carriedTrace({ ...t, title: found.value.traces.length > 1 ? `${name}, ${t.title}` : name }, of, { line: point.line, load: point.load }));
-    const titles = new Set(taken.map((t) => t.title));
-    const wrong = actions.edit({ measured: [...measured.filter((m) => !titles.has(m.title)), ...taken].slice(-MOST_MEASURED) });
-    if (!wrong) close();
+    if (found.ok && !taken(found.value.traces, name, of)) close();
   };
   return (
     <Dialog open onClose={close} fullWidth maxWidth="sm">
@@ -102,6 +124,7 @@ function Recognised({ name, text, close }: { name: string; text: string; close: 
             </tbody>
           </table>
         )}
+        {at ? (
         <p>
           It was measured of{' '}
           <select className={frame.select} aria-label="what was measured" style={{ width: 'auto', maxWidth: 'none' }} value={of} onChange={(e) => setOf(e.target.value as Kind)}>
@@ -111,14 +134,17 @@ function Recognised({ name, text, close }: { name: string; text: string; close: 
               </option>
             ))}
           </select>
-          , at the point in view: {print(point.line, 'V')}, {print(point.load, 'A')}.
+          , at the point in view: {print(at.line, 'V')}, {print(at.load, 'A')}.
         </p>
+        ) : (
+          <p className="muted">It is the plant: from the command to the output, modulator and delay in it.</p>
+        )}
         <Said found={found} />
       </DialogContent>
       <DialogActions>
         <Button onClick={close}>Leave it</Button>
         <Button variant="contained" onClick={take} disabled={!found.ok}>
-          Lay it over
+          {act}
         </Button>
       </DialogActions>
     </Dialog>

@@ -1,6 +1,6 @@
 'use client';
 import { useRef, useState } from 'react';
-import { heldBy, networkRemark, SETTINGS, structureNamed, type Handle, type Network, type NetworkPart } from '../../../core/control';
+import { heldBy, networkRemark, SETTINGS, structureNamed, type Network } from '../../../core/control';
 import type { WithLoop } from '../../../core/evaluation';
 import { inWords } from '../../../core/problem';
 import { printQuantity as print, printTyped } from '../../../core/quantity';
@@ -20,6 +20,7 @@ import { ForRegion } from './ForRegion';
 import { InjectionLink, useInjection } from './Injection';
 import { LayOver } from './LayOver';
 import { Margins } from './Margins';
+import { inPairs, NetworkRows } from './Network';
 import { MeasuredList } from './MeasuredList';
 import { maskCurve } from './maskCurve';
 import { Places } from './Places';
@@ -194,6 +195,11 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
           <span className="muted">placed for </span>
           {seen.which === 'inner' ? <OverrideField path={seen.crossover} unit="Hz" label={SETTINGS.innerCrossover!.title} computed={f.loop.inner!.asked.crossover} suggested={f.loop.inner!.asked.crossover} /> : <QuantityField path={seen.crossover} />} <span className="muted">and</span> <QuantityField path={seen.phaseMargin} />
         </div>
+        {seen.figures.short && (
+          <p className={css.fails} style={{ margin: '0 0 3px', lineHeight: 1.35 }} data-testid="short">
+            Less of the margin than asked: {inWords(seen.figures.short)}.
+          </p>
+        )}
         <ForRegion />
         <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: '0 14px', gridAutoFlow: 'dense' }}>
         {inPairs(seen.handles).map(({ key, name, kind }) => (
@@ -235,13 +241,6 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
   );
 }
 
-/** A zero beside a pole, as they stand in pairs; the gain last. */
-function inPairs(handles: readonly Handle[]): Handle[] {
-  const of = (kind: Handle['kind']): Handle[] => handles.filter((h) => h.kind === kind);
-  const [zeros, poles] = [of('zero'), of('pole')];
-  return [...zeros.flatMap((z, k) => [z, ...(poles[k] ? [poles[k]] : [])]), ...poles.slice(zeros.length), ...of('gain')];
-}
-
 /** What is unusual about a network, with what scales it a click away. */
 function Remark({ network }: { network: Network }) {
   const control = useStore((s) => s.design.control);
@@ -260,19 +259,5 @@ function Remark({ network }: { network: Network }) {
   );
 }
 
-/** Parts of one unit in a row; those with a title of their own by themselves. */
-function NetworkRows({ network: { parts } }: { network: Network }) {
-  const together = (unit: NetworkPart['unit']): [string, string][] => {
-    const alike = parts.filter((p) => p.unit === unit && p.title === undefined);
-    return alike.length === 0 ? [] : [[alike.map((p) => p.id).join(' '), alike.map((p) => print(p.value, unit, unit === 'F' ? 2 : undefined)).join(' · ')]];
-  };
-  const rows: [string, string][] = [...together('Ω'), ...together('F'), ...parts.flatMap((p): [string, string][] => (p.title === undefined ? [] : [[p.title, Number.isFinite(p.value) ? print(p.value, p.unit) : 'none']]))];
-  return rows.map(([label, text]) => (
-    <div key={label} style={{ display: 'flex', justifyContent: 'space-between', gap: 6, padding: 0 }}>
-      <span className="muted" style={{ whiteSpace: 'nowrap' }}>{label}</span>
-      <span className="mono" style={{ fontSize: 11 }}>{text}</span>
-    </div>
-  ));
-}
 
 const columnsOf = (c: BodeCurve): Record<string, readonly number[]> => ({ 'frequency (Hz)': c.frequency, 'gain (dB)': c.gain, 'phase (°)': c.phase });

@@ -5,7 +5,7 @@ import type { LoopFigures } from '../../../core/evaluation';
 import { printQuantity as print, type UnitName } from '../../../core/quantity';
 import type { MarginFigure } from '../../../core/response/margins';
 import css from '../stages.module.css';
-import { Dip } from './Reading';
+import { Crossovers, Dip } from './Reading';
 
 const ROWS: { key: MarginFigure; title: string; unit: UnitName; worst: 'least' | 'most'; requirement?: 'phaseMargin' | 'gainMargin' }[] = [
   { key: 'phaseMargin', title: 'phase margin', unit: '°', worst: 'least', requirement: 'phaseMargin' },
@@ -50,11 +50,7 @@ export function Margins({ loop, corners, design, lost }: { loop: LoopFigures; co
           })}
         </tbody>
       </table>
-      {loop.crossovers.length > 1 && (
-        <p className="muted" style={{ margin: '2px 0', lineHeight: 1.35 }} data-testid="crossovers">
-          Its gain is one at {loop.crossovers.map((c) => `${print(c.at, 'Hz')} (${print(c.margin, '°', 2)}${c.rises ? ', rising' : ''})`).join(', ')}.
-        </p>
-      )}
+      <Crossovers loop={loop} />
       <Dip loop={loop} />
       {loop.falls && (
         <p style={{ margin: '2px 0', lineHeight: 1.35 }} data-testid="conditional">

@@ -10,8 +10,18 @@ const Row = ({ label, children }: { label: string; children: React.ReactNode }) 
   </div>
 );
 
+/** Every crossover, where there is more than one. */
+export function Crossovers({ loop: { crossovers } }: { loop: Pick<LoopFigures, 'crossovers'> }) {
+  if (crossovers.length < 2) return null;
+  return (
+    <p className="muted" style={{ margin: '2px 0', lineHeight: 1.35 }} data-testid="crossovers">
+      Its gain is one at {crossovers.map((c) => `${print(c.at, 'Hz')} (${print(c.margin, '°', 2)}${c.rises ? ', rising' : ''})`).join(', ')}.
+    </p>
+  );
+}
+
 /** What a loop that falls below one and comes back is worth: said where its crossover stands. */
-export function Dip({ loop: { dip } }: { loop: LoopFigures }) {
+export function Dip({ loop: { dip } }: { loop: Pick<LoopFigures, 'dip'> }) {
   if (!dip) return null;
   return (
     <p className={css.fails} style={{ margin: '2px 0', lineHeight: 1.35 }} data-testid="dip">
