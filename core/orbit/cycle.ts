@@ -48,6 +48,8 @@ export interface Cycle {
   monodromy: Float64Array;
   /** Their number n */
   states: number;
+  /** Is its period its own, no clock's? Then its phase is held by nothing, and the multiplier of that, one, is left out of the monodromy */
+  free?: true;
 }
 
 /** Largest size of each state at the edges: V, A, as the state is. */

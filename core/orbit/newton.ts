@@ -31,8 +31,10 @@ export interface RegulatedMean {
 }
 
 export interface SettleOptions {
-  /** s; the machine's own when left out */
+  /** s; the machine's own when left out. Of a free cycle where it is looked for first */
   period?: number;
+  /** Is the period what the circuit takes by itself? For one without a clock */
+  free?: boolean;
   /** Begin from here: a neighbouring cycle's state, or one a run ended in */
   near?: State;
   regulate?: RegulatedMean;
@@ -65,15 +67,18 @@ const NO_END = 1e12;
 const ON_FOOT = 30;
 
 /**
- * One way to the settled cycle of a period T in s: Newton on x(T) = x(0) and, where regulated, on mean = target.
+ * One way to the settled cycle of a period T in s: Newton on x(T) = x(0) and, where regulated, on mean = target. Of a free
+ * cycle T is an unknown more, and moves along the cycle itself are none: f(0)·δx = 0 (Aprille, Trick, "A computer algorithm to
+ * determine the steady-state response of nonlinear oscillators", IEEE Trans. Circuit Theory 19, 1972, p. 354).
  * `stepwise` goes there in steps of ever more periods (Kelley, Keyes 1998).
  * @returns the cycle; problems "no-cycle", "unheld", "work", and those of running the circuit
  */
-export function attempt(m: Machine, T: number, options: SettleOptions & { near: State }, { warm, budget, stepwise = false }: Attempt): Result<SettledCycle> {
+export function attempt(m: Machine, first: number, options: SettleOptions & { near: State }, { warm, budget, stepwise = false }: Attempt): Result<SettledCycle> {
   const free = freeColumns(m.layout);
   const n = free.length;
   const { size } = m.layout;
-  const { regulate } = options;
+  const { regulate, free: running = false } = options;
+  let T = first;
   const { relative, time: moment } = options.tolerance ?? DEFAULT_TOLERANCE;
   const controlInput = regulate ? m.layout.column.get(regulate.source)! : -1;
 
@@ -120,7 +125,8 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
     const sense = sensitivity(trace, size, regulate?.quantity);
     const { X } = sense;
 
-    const unknowns = regulate ? n + 1 : n;
+    const own = running ? n + (regulate ? 1 : 0) : -1;
+    const unknowns = n + (regulate ? 1 : 0) + (running ? 1 : 0);
     const J = new Float64Array(unknowns * unknowns);
     const r = new Float64Array(unknowns);
     for (let i = 0; i < n; i++) {
@@ -136,6 +142,16 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
       r[n] = regulate.target - mean;
     }
     const largest = scalesOf(m.layout, trace.intervals, free);
+    // How the states go at the beginning, and at the end.
+    const [going, gone] = running ? [rateAt(trace, 0, state.z, free), rateAt(trace, -1, end.z, free)] : [undefined, undefined];
+    if (running) {
+      const fastest = going!.reduce((most, v, i) => Math.max(most, Math.abs(v) / largest[i]!), 0);
+      for (let i = 0; i < n; i++) {
+        J[i * unknowns + own] = gone![i]!;
+        J[own * unknowns + i] = going![i]! / (fastest * largest[i]! * largest[i]!);
+      }
+      if (regulate) J[n * unknowns + own] = (lastOf(trace, regulate.quantity, end.z) - mean) / T;
+    }
     let residual = 0;
     for (let i = 0; i < n; i++) residual = Math.max(residual, Math.abs(r[i]!) / largest[i]!);
     if (stepwise) {
@@ -166,7 +182,8 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
     }
     if (iteration === RUNS_ON) for (const [c, d] of drift) if (d.sign !== 0 && d.least > d.most / 2) return unheld(m, c, regulate?.source, turnsIn(m, T) > 100 ? 'runs-on' : 'unheld');
     // A direction that comes back as it left: nothing holds it there, and Newton would throw it anywhere.
-    const loose = iteration === 1 || stepwise ? looseDirection(X, size, free, largest) : undefined;
+    const held = going ? withoutPhase(X, size, free, going) : X;
+    const loose = iteration === 1 || stepwise ? looseDirection(held, size, free, largest) : undefined;
     if (loose === undefined) looseFor = 0;
     else if (!stepwise || ++looseFor >= LOOSE) return unheld(m, loose, regulate?.source);
     const singular = solveInPlace(J, r, unknowns, 1);
@@ -174,6 +191,7 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
 
     let change = 0;
     for (let i = 0; i < n; i++) change = Math.max(change, Math.abs(r[i]!) / largest[i]!);
+    if (running) change = Math.max(change, Math.abs(r[own]!) / T);
     if (!Number.isFinite(change)) return fail('no-cycle', '', 'the solution grows without bound', 'check the part values');
     const wanted = regulate ? state.z[controlInput]! + r[n]! : 0;
     const setting = regulate ? Math.min(regulate.max, Math.max(regulate.min, wanted)) : 0;
@@ -184,11 +202,11 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
     const settled = same && !(periods < NO_END) && residual < ROUNDING * relative && (change < relative || (change < ROUNDING * relative && change >= lastChange / 2));
     if (settled && (!regulate || (wanted >= regulate.min && wanted <= regulate.max))) {
       // What lets go only where it settles (a limit that is just touched) is held by nothing either.
-      const unbound = looseDirection(X, size, free, largest);
+      const unbound = looseDirection(held, size, free, largest);
       if (unbound !== undefined) return unheld(m, unbound, regulate?.source);
       const monodromy = new Float64Array(n * n);
-      for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) monodromy[i * n + j] = X[free[i]! * size + free[j]!]!;
-      return ok({ period: T, intervals: trace.intervals, closure: residual, iterations: iteration, work: m.work, monodromy, states: n, trace, state, X, ...(regulate ? { setting: state.z[controlInput]! } : {}) });
+      for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) monodromy[i * n + j] = held[free[i]! * size + free[j]!]!;
+      return ok({ period: T, ...(running ? { free: true } : {}), intervals: trace.intervals, closure: residual, iterations: iteration, work: m.work, monodromy, states: n, trace, state, X, ...(regulate ? { setting: state.z[controlInput]! } : {}) });
     }
     if (regulate && iteration > 8 && !stepwise && setting !== wanted)
       return fail('no-cycle', regulate.source, `the mean wanted of ${regulate.target.toPrecision(4)} drives ${regulate.source} beyond its ends, and no cycle was found there`, 'change the line, the load or what is wanted');
@@ -211,6 +229,7 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
     for (let i = 0; i < n; i++) next.z[free[i]!]! += damp * r[i]!;
     if (regulate) next.z[controlInput] = state.z[controlInput]! + damp * (setting - state.z[controlInput]!);
     state = rebase(m, next, T);
+    if (running) T *= Math.min(2, Math.max(0.5, 1 + (damp * r[own]!) / T));
     if (stepwise) {
       rounds++;
       if (change < DONE && same) {
@@ -226,6 +245,29 @@ export function attempt(m: Machine, T: number, options: SettleOptions & { near: 
     }
   }
   return fail('no-cycle', '', 'no cycle of one period was found', 'run it in time and look at where it goes');
+}
+
+/** How the states go in an interval of a trace, the last where it is −1: F z. */
+function rateAt(trace: Trace, k: number, z: Float64Array, free: readonly number[]): Float64Array {
+  const p = trace.intervals.at(k)!.pattern as Prepared;
+  return Float64Array.from(free, (c) => dot(p.F.subarray(c * p.size, (c + 1) * p.size), z, p.size));
+}
+
+/** What a quantity is at the end of a trace. */
+const lastOf = (trace: Trace, quantity: (p: Prepared) => Float64Array, z: Float64Array): number => {
+  const p = trace.intervals.at(-1)!.pattern as Prepared;
+  return dot(quantity(p), z, p.size);
+};
+
+/**
+ * A period's map without what moves along the cycle, which comes back as it went: X − f fᵀ/fᵀf. All other multipliers stay what they
+ * are (Wielandt's deflation; Saad, "Numerical Methods for Large Eigenvalue Problems", ch. 4).
+ */
+function withoutPhase(X: Float64Array, size: number, free: readonly number[], f: Float64Array): Float64Array {
+  const out = X.slice();
+  const square = f.reduce((sum, v) => sum + v * v, 0);
+  free.forEach((row, i) => free.forEach((column, j) => (out[row * size + column]! -= (f[i]! * f[j]!) / square)));
+  return out;
 }
 
 /** Iterations after which an even drift is one for good. */

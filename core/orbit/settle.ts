@@ -31,13 +31,15 @@ const SHORT_RUN = 60;
  *   the source can do), "subharmonic" (only cycles of several periods repeat), "no-cycle", "work", "edge" (something compares what stays equal)
  */
 export function settleCycle(m: Machine, options: SettleOptions = {}): Result<SettledCycle> {
+  if (options.free && m.period > 0) return fail('period', '', 'something in this circuit has a clock, so its period is not its own', 'settle it by that clock');
   if (m.clash && options.period === undefined) return { ok: false, problem: m.clash };
   const T = options.period ?? m.period;
   if (!(T > 0)) return fail('no-period', '', 'nothing in this circuit repeats, so it has no cycle', 'state a period, or add a modulator that has one');
   const begin = options.near ?? restState(m);
   const still = standing(m, begin);
   if (!still.ok) return still;
-  const found = search(m, T, { ...options, near: still.value }, options.near !== undefined);
+  const first = search(m, T, { ...options, near: still.value }, options.near !== undefined);
+  const found = first.ok && options.free ? shortest(m, first.value, options) : first;
   if (!found.ok) return found;
   const edge = onEdge(m, found.value);
   if (edge) return edge;
@@ -45,6 +47,23 @@ export function settleCycle(m: Machine, options: SettleOptions = {}): Result<Set
   const memory = found.value.state.memory.map((own, i) => (m.eventSources[i]!.once ? [...begin.memory[i]!] : own));
   return ok({ ...found.value, state: { ...found.value.state, memory } });
 }
+
+/** Of a free cycle that goes round several times in its period, once round. */
+function shortest(m: Machine, found: SettledCycle, options: SettleOptions): Result<SettledCycle> {
+  const acted = new Map<string, number>();
+  for (const j of found.trace.all) acted.set(j.owner, (acted.get(j.owner) ?? 0) + 1);
+  const divisor = (a: number, b: number): number => (b === 0 ? a : divisor(b, a % b));
+  const most = [...acted.values()].reduce(divisor, 0);
+  for (let turns = most; turns > 1; turns--) {
+    if (most % turns !== 0) continue;
+    const once = attempt(m, found.period / turns, { ...options, near: found.state, ...(options.regulate ? { regulate: { ...options.regulate, guess: found.setting! } } : {}) }, { warm: true, budget: budgetOf(m) });
+    if (once.ok && Math.abs((once.value.period * turns) / found.period - 1) < SAME_PERIOD) return once;
+  }
+  return ok(found);
+}
+
+/** Share by which periods may differ that are the same */
+const SAME_PERIOD = 1e-6;
 
 /** The state with all that moves once held where it is; problem "moving" where it is on its way. */
 function standing(m: Machine, from: State): Result<State> {
