@@ -1,6 +1,7 @@
 import { holdCorners, type Corner, type CornerReport } from '../core/corners/corners';
 import { requirementNamed } from '../core/corners/requirements';
 import { candidates } from '../core/choice';
+import { structureNamed } from '../core/control';
 import { topologyOf, type Design } from '../core/design';
 import { DIVIDER, dividerWarning, evaluate, evaluateStage, lightLoadOf, PLACES, sizeDesign, type LoopFigures, type PlaceId } from '../core/evaluation';
 import { describeProblem, fail, ok, type Result } from '../core/problem';
@@ -149,11 +150,11 @@ const settle = pointVerb({
   summary: 'solve the settled cycle at a point',
   // The loop has no say in it.
   find: evaluateStage,
-  help: 'JSON: duty, conduction, closure (relative), signals{name:{mean,rms,min,max,peakToPeak}} in V and A, outputRipple (V); on the mains also mains{crest (A),rms (A),seen (rad)}.',
+  help: 'JSON: duty, period (s), conduction, closure (relative), signals{name:{mean,rms,min,max,peakToPeak}} in V and A, outputRipple (V); on the mains also mains{crest (A),rms (A),seen (rad)}.',
   show: (design, { cycle, mains }, asJson) => {
-    const { duty, conduction, closure, signals } = cycle;
-    if (asJson) return json({ duty, conduction, closure, signals, outputRipple: cycle.outputRipple, mains });
-    say(`duty ${print(duty, '%', 5)}, ${conduction} conduction, closes to ${closure.toExponential(1)}\n`);
+    const { duty, conduction, closure, signals, period } = cycle;
+    if (asJson) return json({ duty, period, conduction, closure, signals, outputRipple: cycle.outputRipple, mains });
+    say(`duty ${print(duty, '%', 5)}, ${conduction} conduction, closes to ${closure.toExponential(1)}${structureNamed(design.control.method)?.clocked === false ? `, switching at ${print(1 / period, 'Hz', 4)}` : ''}\n`);
     if (mains) say(`over the mains: crest ${print(mains.crest, 'A')}, ${print(mains.rms, 'A')} rms drawn, output ripple ${print(cycle.outputRipple, 'V')} peak to peak\n`);
     const units = new Map<string, UnitName>(topologyOf(design)!.signals.map((s) => [s.id, s.unit]));
     say(

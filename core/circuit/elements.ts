@@ -128,6 +128,8 @@ export const CurrentMode = z.strictObject({
 /** On for a fixed time whenever sense falls below control; off for at least minOff. */
 export const ConstantOnTime = z.strictObject({
   kind: z.literal('constant-on-time'), id, enable, gate: id, complement: id.optional(), deadTime: notNegative.default(0), onTime: positive, minOff: positive, sense: across, control: across,
+  /** s from the comparator to the gate */
+  delay: notNegative.default(0),
 });
 
 /** On below control − width/2, off above control + width/2. */
@@ -156,6 +158,8 @@ export const Circuit = z.strictObject({
   modulators: z.array(Modulator).max(60).default([]),
   /** s: the period whose settled cycle is looked for; needed when no modulator has one */
   period: positive.optional(),
+  /** Is the period the circuit's own, no clock's? It is looked for from the one stated */
+  free: z.literal(true).optional(),
 });
 
 export type Element = z.infer<typeof Element>;

@@ -1,15 +1,17 @@
 import { AMPLIFIERS, amplifierNamed } from './amplifiers';
 import { OP_AMP } from './amplifiers/opAmp';
 import { averageCurrent } from './averageCurrent';
+import { constantOnTime } from './constantOnTime';
 import { peakCurrent } from './peakCurrent';
 import { valleyCurrent } from './valleyCurrent';
 import { voltageFeedForward } from './voltageFeedForward';
 import { voltageMode } from './voltageMode';
+import { LIMIT_SETTINGS } from './limits';
 import { SAMPLING_SETTINGS } from './sampling';
 import type { Control, ControlStructure, Setting } from './types';
 
 /** Every control structure there is; a new one is a file beside the others and a line here. */
-export const STRUCTURES: readonly ControlStructure[] = [voltageMode, voltageFeedForward, peakCurrent, valleyCurrent, averageCurrent];
+export const STRUCTURES: readonly ControlStructure[] = [voltageMode, voltageFeedForward, peakCurrent, valleyCurrent, averageCurrent, constantOnTime];
 
 /** The control structure of that id; undefined when there is none. */
 export const structureNamed = (id: string): ControlStructure | undefined => STRUCTURES.find((s) => s.id === id);
@@ -28,11 +30,11 @@ export function settingsOf({ method, amplifier, sampled }: Pick<Control, 'method
   const structure = structureNamed(method)!;
   // A program has no op-amp.
   const own = Object.entries(amplifierNamed(amplifier)!.settings).filter(([key]) => sampled === 'none' || !(key in OP_AMP));
-  return { ...Object.fromEntries(own), ...innerSettings(structure), ...structure.settings, ...(sampled === 'none' ? {} : SAMPLING_SETTINGS) };
+  return { ...Object.fromEntries(own), ...innerSettings(structure), ...structure.settings, ...(structure.clocked === false ? {} : LIMIT_SETTINGS), ...(sampled === 'none' ? {} : SAMPLING_SETTINGS) };
 }
 
 /** Every setting that a structure or an amplifier has, by key: what is called alike is the same. */
-export const SETTINGS: Readonly<Record<string, Setting>> = Object.assign({}, ...AMPLIFIERS.map((a) => a.settings), ...STRUCTURES.flatMap((s) => [innerSettings(s), s.settings]), SAMPLING_SETTINGS);
+export const SETTINGS: Readonly<Record<string, Setting>> = Object.assign({}, ...AMPLIFIERS.map((a) => a.settings), ...STRUCTURES.flatMap((s) => [innerSettings(s), s.settings]), LIMIT_SETTINGS, SAMPLING_SETTINGS);
 
 export { AMPLIFIERS, amplifierNamed, transferOf } from './amplifiers';
 export { DISCRETISATIONS } from './discretise';

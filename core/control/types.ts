@@ -145,6 +145,10 @@ export interface Drive {
   further?(timings: readonly Timing[], closed?: { ramp: number }): Modulator[];
   /** Limits of the open command and where to look for it first; the duty's own when left out */
   range?(point: { line: number; load: number }): { min: number; max: number; guess: number };
+  /** Where it has no clock: s that its period is looked for from, which is what it takes */
+  free?(point: { line: number; load: number }): number;
+  /** s: its time on, where that is given, and the least time off that it leaves */
+  given?: { on: number; leastOff: number };
   /** The switch whose time on is the duty, where the command is another quantity */
   dutySwitch?: string;
   figures: readonly DriveFigure[];
@@ -177,6 +181,8 @@ export interface ControlStructure {
   refuses?(stage: { current: boolean; coil: boolean; mains: boolean }): Problem | undefined;
   /** Where it is a cascade */
   inner?: InnerLoop;
+  /** False where it has no clock, and so nothing that a controller could sample by */
+  clocked?: false;
   drive(stage: StageAhead, control: Control): Drive;
   /** Does the plant average over the period? Not where a current is sampled by its peak. */
   averages: boolean;

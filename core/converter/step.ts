@@ -4,9 +4,10 @@ import { climb } from '../linear/stepTable';
 import { budgetOf } from '../orbit/budget';
 import { carryOver } from '../orbit/carry';
 import { march } from '../orbit/march';
+import type { Interval } from '../orbit/cycle';
 import type { Quantity } from '../orbit/measure';
 import type { SettledCycle } from '../orbit/settle';
-import { sensitivityAt } from '../orbit/sensitivity';
+import { sensitivityAfterEvents, sensitivityAt } from '../orbit/sensitivity';
 
 /** A source that goes from one value to another, in `rise` seconds. */
 export interface Disturbance {
@@ -44,19 +45,29 @@ const LONG = 0.05;
 /** Share by which rounding may put an interval on the other side of that: a dead time may be just so long */
 const EVEN = 1e-9;
 
+/** Shares of an interval that begins with a gate at which one without a clock is looked at */
+const LOOKED = [0.17, 0.5, 0.83];
+
+/** What conducts, as a name: of two patterns alike, the same. */
+const alike = (p: Interval['pattern']): string => [...p.on].sort().join();
+
+/** Intervals that begin with a gate: the first begins in the middle of one. */
+const gated = ({ intervals }: SettledCycle): number[] => intervals.flatMap((s, k) => (k > 0 && alike(s.pattern) !== alike(intervals[k - 1]!.pattern) ? [k] : []));
+
 function phasesOf(cycle: SettledCycle, size: number, quantity: Quantity): Phase[] {
   const { intervals, period } = cycle;
   const longest = Math.max(...intervals.map((s) => s.duration));
-  const chosen = intervals.flatMap((s, k) => (s.duration >= Math.min(longest, LONG * period * (1 - EVEN)) ? [k] : []));
-  const at = sensitivityAt(cycle.trace, size, chosen);
+  const chosen = cycle.free ? gated(cycle) : intervals.flatMap((s, k) => (s.duration >= Math.min(longest, LONG * period * (1 - EVEN)) ? [k] : []));
+  const at = (cycle.free ? sensitivityAfterEvents : sensitivityAt)(cycle.trace, size, chosen);
   return chosen.flatMap((k, i) => {
     const s = intervals[k]!;
     const p = s.pattern as Prepared;
     const row = quantity(p);
     const X = at[i]!;
     const count = Math.max(1, Math.round((PHASES * s.duration) / period));
-    return Array.from({ length: count }, (_, n) => {
-      const after = ((n + 0.5) * s.duration) / count;
+    const shares = cycle.free ? LOOKED : Array.from({ length: count }, (_, n) => (n + 0.5) / count);
+    return shares.map((share) => {
+      const after = share * s.duration;
       // row · Φ(after) · X, by columns
       const sensitivity = new Float64Array(size);
       const column = new Float64Array(size);
@@ -128,10 +139,11 @@ function read(how: StepAnswer['how'], { time, value }: Watch): StepAnswer {
 function mapOf(m: Machine, cycle: SettledCycle, phases: readonly Phase[]) {
   const { X, period } = cycle;
   const { size } = m.layout;
+  const section = sectionOf(m, cycle);
   const product = (delta: Float64Array): Float64Array => {
     const next = new Float64Array(size);
     apply(X, delta, next, size);
-    return next;
+    return section(next);
   };
   /**
    * Is what a single period from a deviation made of it close enough to what the map makes of it? What it misses is
@@ -166,10 +178,26 @@ function mapOf(m: Machine, cycle: SettledCycle, phases: readonly Phase[]) {
         const off = kept[at];
         if (!off) continue;
         const run = march(m, { ...cycle.state, z: cycle.state.z.map((v, i) => v + off[i]!) }, cycle.state.t + period);
-        if (!run.ok || !held(off, deviationOf(run.value, cycle), furthest, first === 0 ? OFF : REST_OFF)) return undefined;
+        if (!run.ok || !held(off, section(deviationOf(run.value, cycle)), furthest, first === 0 ? OFF : REST_OFF)) return undefined;
       }
       return watch;
     },
+  };
+}
+
+/**
+ * A deviation taken along the cycle to where its phase is that of the cycle's beginning: without a clock a run comes back a little
+ * earlier or later, and is looked at then. To first order that is δz − f (f·δz)/(f·f) (Poincaré section); with a clock it stays what it is.
+ */
+function sectionOf(m: Machine, { free, intervals, state }: SettledCycle): (delta: Float64Array) => Float64Array {
+  if (!free) return (delta) => delta;
+  const { F } = intervals[0]!.pattern;
+  const { n, size } = m.layout;
+  const f = Float64Array.from({ length: n }, (_, i) => dot(F.subarray(i * size, (i + 1) * size), state.z, size));
+  const square = dot(f, f, n);
+  return (delta) => {
+    const along = dot(f, delta, n) / square;
+    return delta.map((v, i) => (i < n ? v - along * f[i]! : v));
   };
 }
 
@@ -189,6 +217,7 @@ function inTime(stepped: Machine, from: State, cycle: SettledCycle, phases: read
   const begin = state.t;
   const budget = budgetOf(stepped, MOST_WORK);
   let tried = 0;
+  if (cycle.free) return byEvents(stepped, from, cycle, quantity, watch);
   for (let k = 0; k < MOST_PERIODS && !budget.over(); k++) {
     let next = 0;
     const run = march(stepped, state, begin + (k + 1) * T, {
@@ -212,6 +241,43 @@ function inTime(stepped: Machine, from: State, cycle: SettledCycle, phases: read
     }
   }
   return read('in time', watch);
+}
+
+/**
+ * The same of a circuit without a clock: a run is looked at as long after a gate has changed as the cycle is after the same, for its
+ * periods are longer or shorter meanwhile.
+ */
+function byEvents(m: Machine, from: State, cycle: SettledCycle, quantity: Quantity, watch: Watch): StepAnswer | undefined {
+  const settled = new Map<string, { since: number; value: number }[]>();
+  for (const k of gated(cycle)) {
+    const s = cycle.intervals[k]!;
+    const row = quantity(s.pattern);
+    const list = LOOKED.map((share) => ({ since: share * s.duration, value: dot(row, climb((s.pattern as Prepared).stepTable, s.z0, share * s.duration), s.pattern.size) }));
+    settled.set(alike(s.pattern), [...(settled.get(alike(s.pattern)) ?? []), ...list]);
+  }
+  const budget = budgetOf(m, MOST_WORK);
+  let [state, k, gone] = [from, 0, false];
+  let before: string | undefined;
+  while (k < MOST_PERIODS && !budget.over()) {
+    const run = march(m, state, from.t + (k + 1) * cycle.period, {
+      each(s) {
+        const now = alike(s.pattern);
+        const changed = before !== undefined && now !== before;
+        before = now;
+        if (!changed) return;
+        const row = quantity(s.pattern);
+        for (const p of settled.get(now) ?? []) if (p.since < s.duration) watch.see(k, s.start - from.t + p.since, dot(row, climb((s.pattern as Prepared).stepTable, s.z0, p.since), s.pattern.size) - p.value);
+      },
+    });
+    if (!run.ok) return undefined;
+    state = run.value;
+    if (watch.done(k)) {
+      gone = true;
+      break;
+    }
+    k++;
+  }
+  return gone || watch.value.length > 1 ? read('in time', watch) : undefined;
 }
 
 /**

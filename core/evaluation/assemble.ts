@@ -20,6 +20,8 @@ export interface Assembled {
   timings: readonly Timing[];
   roles: Roles;
   drive: Drive;
+  /** s of the brief, or that one without a clock is looked for from */
+  period: number;
   /** What the command is set by: the mean of the output, or that of the current drawn from the mains */
   target: number;
   /** What the command is looked for in, and where first; by the forecast, which takes a moment */
@@ -48,7 +50,7 @@ export function assemble({ topology: t, input, sizing, drive }: Bill, point: Ope
   const roles = f.roles(LINE);
   for (const p of t.slots) if (p.core) roles.parts[p.id]!.core = p.core;
   return ok({
-    elements: f.elements, timings: f.timings, roles, drive,
+    elements: f.elements, timings: f.timings, roles, drive, period: drive.free?.(point) ?? 1 / input.brief.frequency,
     target: roles.mains ? point.drawn! * Math.sin(point.angle!) : input.brief.output.voltage,
     range: () => drive.range?.(point) ?? t.duty(input, sizing, point),
     // Where nothing is to be expected the search begins at rest.
@@ -64,15 +66,15 @@ function behindRectifier({ rectifier }: MainsFed, input: SizingInput, { line, an
 /** The node that the outer loop sets what the inner is to be at */
 export const INNER_REFERENCE = 'inner reference';
 
-const circuitOf = (elements: Element[], modulators: Circuit['modulators']): Circuit => ({ kind: CIRCUIT_KIND, version: 1, name: '', elements, modulators });
+const circuitOf = ({ drive, period }: Assembled, elements: Element[], modulators: Circuit['modulators']): Circuit => ({ kind: CIRCUIT_KIND, version: 1, name: '', elements, modulators, ...(drive.free ? { period, free: true as const } : {}) });
 
 /** Its loops open: the command is a source of the duty, or of a share of the full command. */
-export const opened = ({ elements, timings, drive }: Assembled): Circuit =>
-  circuitOf([...elements, { kind: 'voltage-source', id: COMMAND, a: COMMAND, b: '0', value: 0.5 }, ...drive.elements(timings)], [...timings.map((x) => drive.modulator(x)), ...(drive.further?.(timings) ?? [])]);
+export const opened = (a: Assembled, { elements, timings, drive } = a): Circuit =>
+  circuitOf(a, [...elements, { kind: 'voltage-source', id: COMMAND, a: COMMAND, b: '0', value: 0.5 }, ...drive.elements(timings)], [...timings.map((x) => drive.modulator(x)), ...(drive.further?.(timings) ?? [])]);
 
 /** Its loops open, but driven as they drive it: the command is a source in the ramp's volts, and the delay to the switch is there. */
-export const driven = ({ elements, timings, drive }: Assembled, { ramp, delay }: { ramp: number; delay: number }): Circuit =>
-  circuitOf([...elements, { kind: 'voltage-source', id: COMMAND, a: COMMAND, b: '0', value: ramp / 2 }, ...drive.elements(timings, { ramp })], [...timings.map((x) => drive.modulator(x, { ramp, delay })), ...(drive.further?.(timings, { ramp }) ?? [])]);
+export const driven = (a: Assembled, { ramp, delay }: { ramp: number; delay: number }, { elements, timings, drive } = a): Circuit =>
+  circuitOf(a, [...elements, { kind: 'voltage-source', id: COMMAND, a: COMMAND, b: '0', value: ramp / 2 }, ...drive.elements(timings, { ramp })], [...timings.map((x) => drive.modulator(x, { ramp, delay })), ...(drive.further?.(timings, { ramp }) ?? [])]);
 
 /** What a loop feeds back: the regulated output, or the current of an element over so many ohms. */
 export type SensedBy = 'output' | { current: string; ohms: number };
@@ -101,7 +103,8 @@ export const REFERENCE_SOURCE = 'reference';
 export const namesOf = (outermost: boolean): { breaks: string; controller: string } => (outermost ? { breaks: 'loop', controller: 'compensator' } : { breaks: 'inner loop', controller: 'inner compensator' });
 
 /** Its loops closed; with a source of it on its way, where one is given. */
-export function closed({ elements, timings, roles, drive }: Assembled, { loops, ramp, delay, reference }: Loops, by?: Disturbance): Circuit {
+export function closed(a: Assembled, { loops, ramp, delay, reference }: Loops, by?: Disturbance): Circuit {
+  const { elements, timings, roles, drive } = a;
   const [plus, minus] = roles.outputs[0]!.nodes;
   const around = loops.map(({ controller, sensed }, k): Element[] => {
     const outermost = k === loops.length - 1;
@@ -121,6 +124,7 @@ export function closed({ elements, timings, roles, drive }: Assembled, { loops, 
     return { ...e, value: rise > 0 ? { shape: 'ramp', from, to, start: 0, duration: rise } : { shape: 'step', from, to, at: 0 } };
   };
   return circuitOf(
+    a,
     [
       ...elements.map(moved),
       ...drive.elements(timings, { ramp }),

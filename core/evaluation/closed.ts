@@ -20,7 +20,7 @@ export function closeStage(stage: SettledStage, loops: Loops): Result<ClosedStag
   const circuit = closed(stage.assembled, loops);
   const machine = buildMachine(circuit);
   if (!machine.ok) return machine;
-  const cycle = settleCycle(machine.value, { near: beginning(stage, machine.value, loops) });
+  const cycle = settleCycle(machine.value, { near: beginning(stage, machine.value, loops), ...(stage.cycle.free ? { period: stage.cycle.period } : {}) });
   return cycle.ok ? ok({ circuit, machine: machine.value, cycle: cycle.value }) : cycle;
 }
 

@@ -74,7 +74,8 @@ function windingVoltages(stage: SettledStage, id: string): { volts: number; seco
 
 /** What the loss mechanisms of each part are given. */
 export function partStates({ topology, input, sizing }: Bill, stage: SettledStage, duties: Record<string, PartStress>): StateOf {
-  const { frequency } = input.brief;
+  // Without a clock it is what it takes.
+  const frequency = stage.cycle.free ? 1 / stage.cycle.period : input.brief.frequency;
   const out: StateOf = {};
   for (const { id } of topology.slots) {
     const part = input.parts[id]!;

@@ -83,6 +83,6 @@ export function breakAt(closed: ClosedStage, id: PlaceId): Result<{ closed: Clos
   const circuit = brokenAt(closed.circuit, node, BROKEN);
   const machine = buildMachine(circuit);
   if (!machine.ok) return machine;
-  const cycle = settleCycle(machine.value, { near: carryOver(closed.machine, machine.value, closed.cycle.state) });
+  const cycle = settleCycle(machine.value, { near: carryOver(closed.machine, machine.value, closed.cycle.state), ...(closed.cycle.free ? { period: closed.cycle.period } : {}) });
   return cycle.ok ? at({ circuit, machine: machine.value, cycle: cycle.value }, BROKEN) : cycle;
 }

@@ -10,8 +10,10 @@ import { multipliers } from '../orbit/stability';
 import { intervalSlopes } from '../response/averaged';
 import { onResistance, slopeResistance, turnResistance, windingResistance, type Part } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
+import { printQuantity as print } from '../quantity';
 import type { Signal } from '../topology';
 import { COMMAND } from '../control/command';
+import { leastOnOf } from '../control/limits';
 import { opened, type Assembled, type Range } from './assemble';
 import type { Bill } from './bill';
 import type { View } from './standing';
@@ -65,6 +67,9 @@ export interface Near {
   range?: Range;
 }
 
+/** Share by which a time may miss a limit and be it; times a least time within which a forecast says that it is what fails */
+const [EVEN, ROOM] = [1e-9, 1.2];
+
 /** Build the circuit at a point and settle it at the regulated output. */
 export function settleStage({ input }: Bill, view: Pick<View, 'assemble'>, temperature: (slot: string) => number, near?: Near): Result<SettledStage> {
   const resistance = (slot: string): number => resistanceAt(input.parts[slot]!, temperature(slot));
@@ -86,8 +91,14 @@ export function settleStage({ input }: Bill, view: Pick<View, 'assemble'>, tempe
       guess: near?.setting ?? range.guess,
     },
   });
+  if (!settled.ok && drive.given && made.value.period - drive.given.on < ROOM * drive.given.leastOff)
+    return fail('duty-limit', 'control.minimumOff', `it would be off for ${print(made.value.period - drive.given.on, 's')}, and is so for ${print(drive.given.leastOff, 's')} at least`, 'shorten the least time off, or lengthen the time on');
   if (!settled.ok) return settled.problem.code === 'limit' ? dutyLimit(range, settled.problem.message) : settled;
   const cycle = settled.value;
+  const duty = drive.dutySwitch === undefined ? cycle.setting! : shareOn(cycle, drive.dutySwitch);
+  const leastOn = leastOnOf(input.control);
+  if (duty * cycle.period < leastOn * (1 - EVEN))
+    return fail('duty-limit', 'control.minimumOn', `its gate would be on for ${print(duty * cycle.period, 's')}, and is so for ${print(leastOn, 's')} at least: it would skip periods`, 'lower the frequency, narrow the line, or take a modulator that is faster');
   const g = cycleIntegrals(cycle);
   return ok({
     assembled: made.value,
@@ -95,7 +106,7 @@ export function settleStage({ input }: Bill, view: Pick<View, 'assemble'>, tempe
     roles,
     machine: machine.value,
     cycle,
-    duty: drive.dutySwitch === undefined ? cycle.setting! : shareOn(cycle, drive.dutySwitch),
+    duty,
     setting: cycle.setting!,
     range,
     cycleIntegrals: g,

@@ -6,12 +6,16 @@ import { restState } from '../circuit/machine';
 import { settleCycle, type SettleOptions } from './settle';
 import { instability, multipliers } from './stability';
 import { cycleIntegrals, integrals, range } from './measure';
+import { decibels, degrees, over, phase, size } from '../linear/complex';
+import { SmallSignal } from '../response/exact';
+import { injectTones } from '../response/inject';
 
 /** Cycles whose period is their own: no clock, a time on that begins where something is passed. */
 
 /** A buck by constant on-time: on for so long whenever the current of its inductor has fallen to a command. */
 const buck = (more: { line?: number; onTime?: number; L?: number; esr?: number; command?: number; R?: number } = {}): Circuit =>
   Circuit.parse({
+    period: 4e-6, free: true,
     elements: [
       { kind: 'voltage-source', id: 'line', a: 'in', b: '0', value: more.line ?? 24 },
       { kind: 'switch', id: 'Q1', a: 'in', b: 'sw', onResistance: 0.01, gate: 'q' },
@@ -24,7 +28,7 @@ const buck = (more: { line?: number; onTime?: number; L?: number; esr?: number; 
     ],
     modulators: [{ kind: 'constant-on-time', id: 'M', gate: 'q', complement: 'p', onTime: more.onTime ?? 1.5e-6, minOff: 2e-7, sense: ['sensed', '0'], control: ['command', '0'] }],
   });
-const settled = (c: Circuit, options: SettleOptions = {}) => must(settleCycle(machineOf(c), { period: 4e-6, free: true, ...options }));
+const settled = (c: Circuit, options: SettleOptions = {}) => must(settleCycle(machineOf(c), options));
 
 test('its period is what it takes to fall by what it rose: by hand, Ton Vline / Vout', () => {
   const cycle = settled(buck());
@@ -39,7 +43,7 @@ test('its period is what it takes to fall by what it rose: by hand, Ton Vline / 
 
 test('run on from it, the circuit comes back after just that time, and again', () => {
   const m = machineOf(buck());
-  const cycle = must(settleCycle(m, { period: 4e-6, free: true }));
+  const cycle = must(settleCycle(m));
   const later = must(march(m, cycle.state, cycle.state.t + 7 * cycle.period));
   cycle.state.z.forEach((v, i) => i < m.layout.n && expect(Math.abs(later.z[i]! - v)).toBeLessThan(1e-9 * Math.max(1, Math.abs(v))));
 });
@@ -77,5 +81,28 @@ test('the multiplier of its phase, which is one, is none of it; the others say w
 
 test('one that has a clock is not free', () => {
   const clocked = Circuit.parse({ ...buck(), modulators: [{ kind: 'timed', id: 'M', gate: 'q', period: 4e-6, on: 0, off: 0.4 }, { kind: 'timed', id: 'N', gate: 'p', period: 4e-6, on: 0.4, off: 1 }] });
-  expect(settleCycle(machineOf(clocked), { free: true })).toMatchObject({ ok: false, problem: { code: 'period' } });
+  expect(settleCycle(machineOf(clocked))).toMatchObject({ ok: false, problem: { code: 'period' } });
+});
+
+describe('small signals', () => {
+  test('from the command to the output, the dc gain by hand: the load beside 2 L / Ton, for the ripple shrinks as the output rises', () => {
+    const m = machineOf(buck({ esr: 1e-6 }));
+    const small = new SmallSignal(m, must(settleCycle(m)));
+    const [low, pole] = small.respond('command', [(p) => p.voltage('out')], [1, 1 / (2 * Math.PI * 100e-6 * (1 / (1 / 2 + 0.075)))])[0]!;
+    expect(size(low!) * (1 / 2 + 1.5e-6 / (2 * 10e-6))).toBeCloseTo(1, 2);
+    expect(size(pole!) / size(low!)).toBeCloseTo(Math.SQRT1_2, 2);
+  });
+  test('are what injection in time reads', () => {
+    const c = buck();
+    const m = machineOf(c);
+    const cycle = must(settleCycle(m));
+    const out = (p: { voltage(a: string): Float64Array }): Float64Array => p.voltage('out');
+    const found = must(injectTones(c, 'command', [out], [3e3, 2e4, 6e4], { amplitude: 0.01, near: cycle.state }));
+    const exact = new SmallSignal(m, cycle).respond('command', [out], found.map((x) => x.frequency))[0]!;
+    found.forEach((x, k) => {
+      const q = over(x.outputs[0]!, exact[k]!);
+      expect(Math.abs(decibels(size(q)))).toBeLessThan(0.1);
+      expect(Math.abs(degrees(phase(q)))).toBeLessThan(1);
+    });
+  });
 });

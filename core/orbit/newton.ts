@@ -33,8 +33,6 @@ export interface RegulatedMean {
 export interface SettleOptions {
   /** s; the machine's own when left out. Of a free cycle where it is looked for first */
   period?: number;
-  /** Is the period what the circuit takes by itself? For one without a clock */
-  free?: boolean;
   /** Begin from here: a neighbouring cycle's state, or one a run ended in */
   near?: State;
   regulate?: RegulatedMean;
@@ -77,7 +75,8 @@ export function attempt(m: Machine, first: number, options: SettleOptions & { ne
   const free = freeColumns(m.layout);
   const n = free.length;
   const { size } = m.layout;
-  const { regulate, free: running = false } = options;
+  const { regulate } = options;
+  const running = m.circuit.free === true;
   let T = first;
   const { relative, time: moment } = options.tolerance ?? DEFAULT_TOLERANCE;
   const controlInput = regulate ? m.layout.column.get(regulate.source)! : -1;
@@ -230,6 +229,7 @@ export function attempt(m: Machine, first: number, options: SettleOptions & { ne
     if (regulate) next.z[controlInput] = state.z[controlInput]! + damp * (setting - state.z[controlInput]!);
     state = rebase(m, next, T);
     if (running) T *= Math.min(2, Math.max(0.5, 1 + (damp * r[own]!) / T));
+    if (running && !(T > first / FAR && T < first * FAR)) return fail('no-cycle', '', 'no period was found that it comes back after', 'state one that is nearer, or run it in time');
     if (stepwise) {
       rounds++;
       if (change < DONE && same) {
@@ -246,6 +246,9 @@ export function attempt(m: Machine, first: number, options: SettleOptions & { ne
   }
   return fail('no-cycle', '', 'no cycle of one period was found', 'run it in time and look at where it goes');
 }
+
+/** Times that a period of its own may be longer or shorter than where it is looked for first */
+const FAR = 1e3;
 
 /** How the states go in an interval of a trace, the last where it is −1: F z. */
 function rateAt(trace: Trace, k: number, z: Float64Array, free: readonly number[]): Float64Array {

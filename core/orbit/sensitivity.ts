@@ -43,8 +43,26 @@ export function sensitivityAt(trace: Trace, size: number, intervals: readonly nu
   return intervals.map((k) => found.get(k)!);
 }
 
-/** @param enter is told of every interval and X at its beginning, which is written to again */
-function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Array, enter?: (interval: number, X: Float64Array) => void): Sensitivity {
+/**
+ * The same at as long after the event that an interval begins with, however early or late that comes: X + f⁺ ⊗ δt. What is
+ * looked at so does not see that a run without a clock comes earlier or later.
+ */
+export function sensitivityAfterEvents(trace: Trace, size: number, intervals: readonly number[]): Float64Array[] {
+  const found = new Map<number, Float64Array>();
+  carry(trace, size, undefined, (k, X, shift) => {
+    if (!intervals.includes(k)) return;
+    const own = X.slice();
+    const { pattern, z0 } = trace.intervals[k]!;
+    const rate = new Float64Array(size);
+    apply(pattern.F, z0, rate, size);
+    if (shift) for (let i = 0; i < size; i++) for (let c = 0; c < size; c++) own[i * size + c]! += rate[i]! * shift[c]!;
+    found.set(k, own);
+  });
+  return intervals.map((k) => found.get(k)!);
+}
+
+/** @param enter is told of every interval, X at its beginning, which is written to again, and how the last event before it moves */
+function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Array, enter?: (interval: number, X: Float64Array, shift: Shift) => void): Sensitivity {
   let X = identity(size) as Float64Array;
   const integral = new Float64Array(size);
   const shifts: Shift[] = [];
@@ -72,7 +90,7 @@ function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Ar
 
   trace.intervals.forEach((s, k) => {
     for (const j of trace.events[k] ?? []) cross(j);
-    enter?.(k, X);
+    enter?.(k, X, shifts.at(-1));
     const p = s.pattern as Prepared;
     if (quantity) {
       // yᵀ Ψ X

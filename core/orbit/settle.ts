@@ -31,7 +31,8 @@ const SHORT_RUN = 60;
  *   the source can do), "subharmonic" (only cycles of several periods repeat), "no-cycle", "work", "edge" (something compares what stays equal)
  */
 export function settleCycle(m: Machine, options: SettleOptions = {}): Result<SettledCycle> {
-  if (options.free && m.period > 0) return fail('period', '', 'something in this circuit has a clock, so its period is not its own', 'settle it by that clock');
+  const clock = m.circuit.free ? m.eventSources.find((a) => a.period > 0) : undefined;
+  if (clock) return fail('period', clock.id, 'it has a clock, so the period of this circuit is not its own', 'leave out "free"');
   if (m.clash && options.period === undefined) return { ok: false, problem: m.clash };
   const T = options.period ?? m.period;
   if (!(T > 0)) return fail('no-period', '', 'nothing in this circuit repeats, so it has no cycle', 'state a period, or add a modulator that has one');
@@ -39,7 +40,7 @@ export function settleCycle(m: Machine, options: SettleOptions = {}): Result<Set
   const still = standing(m, begin);
   if (!still.ok) return still;
   const first = search(m, T, { ...options, near: still.value }, options.near !== undefined);
-  const found = first.ok && options.free ? shortest(m, first.value, options) : first;
+  const found = first.ok && m.circuit.free ? shortest(m, first.value, options) : first;
   if (!found.ok) return found;
   const edge = onEdge(m, found.value);
   if (edge) return edge;

@@ -149,6 +149,8 @@ function constantOnTime(m: Extract<Modulator, { kind: 'constant-on-time' }>): Ev
         drive(m, false, hands);
         hands.wake(m.minOff);
       } else {
+        // Off to begin with, its complement on.
+        if (memory[0] !== Infinity) drive(m, false, hands);
         memory[0] = Infinity;
         memory[1] = 2;
       }

@@ -83,7 +83,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
   const tabs = TABS.filter((t) => bode[t.id]);
   const tab = bode[chosen] ? chosen : 'loop';
   const shown = bode[tab]!;
-  const { averages } = structureNamed(design.control.method)!;
+  const { averages, clocked } = structureNamed(design.control.method)!;
   const loops = loopsShown(design, f);
   const seen = loops.find((l) => l.which === which) ?? loops.at(-1)!;
   const { amplifier } = seen;
@@ -178,6 +178,12 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
             <OverrideField path={`control.${key}`} unit={unit} label={SETTINGS[key]!.title} computed={value} suggested={suggested ?? value} />
           </div>,
         ]))}
+        {clocked === false && (
+          <div style={{ display: 'flex', justifyContent: 'space-between' }} data-testid="own-frequency" title="It has no clock: the frequency is what it takes">
+            <span className="muted">switches here at</span>
+            <span className="mono">{print(1 / f.cycle.period, 'Hz')}</span>
+          </div>
+        )}
         {f.loop.lost !== undefined && (
           <p className={css.fails} style={{ margin: 0, lineHeight: 1.35 }} data-testid="subharmonic">
             {f.loop.lost}
