@@ -58,6 +58,7 @@ export function checkCircuit(circuit: Circuit): Problem | undefined {
     if (e.kind === 'transfer') {
       const n = e.denominator.length;
       if (!(e.denominator[n - 1] !== 0)) return problem('range', e.id, 'its highest denominator coefficient is zero', 'leave it out');
+      if (e.low !== undefined && e.high !== undefined && !(e.low < e.high)) return problem('range', e.id, 'its lowest output is not below its highest', 'give a lower one');
       if (e.numerator.length > n) return problem('range', e.id, 'its numerator is of higher order than its denominator', 'add a pole');
     }
     if (typeof ('value' in e ? e.value : 0) === 'object') {

@@ -1,12 +1,13 @@
 import type { Circuit, Element, ElementOf } from './elements';
 import type { Pattern } from './pattern';
+import { canonical, clipsOf } from './transfer';
 
 /**
  * Elements with more than one straight piece. A pattern is the choice of one segment for each of them.
  *
  *   driven   switches and comparators: the segment is what their gate says, 0 or 1
- *   bent     diodes, loads, saturating inductors: the segment is where a quantity of their own (the
- *            voltage across, the flux linkage) lies among rising bounds; segment k holds between
+ *   bent     diodes, loads, saturating inductors, blocks that clip: the segment is where a quantity of their own (the
+ *            voltage across, the flux linkage, what would be put out) lies among rising bounds; segment k holds between
  *            bounds[k−1] and bounds[k]. The characteristic is continuous there.
  */
 export interface Device {
@@ -48,6 +49,8 @@ export function devicesOf(circuit: Circuit): Device[] {
     if (e.kind === 'comparator') return [driven(e.id, e.kind, e.id)];
     const bends = bendsOf(e);
     if (bends) return [{ id: e.id, kind: e.kind, bounds: bends, start: 0, measure: (p) => across(p, e as Element & { a: string; b: string }) }];
+    const clips = e.kind === 'transfer' ? clipsOf(e) : undefined;
+    if (e.kind === 'transfer' && clips) return [{ id: e.id, kind: e.kind, bounds: clips.bounds, start: clips.linear, measure: (p) => unclipped(p, e) }];
     if (e.kind === 'inductor' && e.saturation) {
       const bounds = fluxBounds(e);
       return [{ id: e.id, kind: e.kind, bounds, start: bounds.length / 2, measure: (p) => flux(p, e.id) }];
@@ -71,6 +74,14 @@ function across(p: Pattern, e: Element & { a: string; b: string }): { row: Float
   }
   const [a, b] = [p.voltage(e.a), p.voltage(e.b)];
   return { row: p.voltage(e.a, e.b), size: a.map((v, k) => Math.abs(v) + Math.abs(b[k]!)) };
+}
+
+/** What a block would put out. */
+function unclipped(p: Pattern, e: ElementOf<'transfer'>): { row: Float64Array; size: Float64Array } {
+  const { c, d } = canonical(e);
+  const row = p.voltage(e.plus, e.minus).map((v) => d * v);
+  c.forEach((value, k) => (row[p.layout.column.get(`${e.id}.${k}`)!]! += value));
+  return { row, size: abs(row) };
 }
 
 function flux(p: Pattern, id: string): { row: Float64Array; size: Float64Array } {

@@ -61,8 +61,14 @@ export const ControlledCurrent = z.strictObject({ kind: z.literal('controlled-cu
 export const CurrentSense = z.strictObject({ kind: z.literal('current-sense'), ...two, of: id, gain: z.number() });
 /** One pole: gain at dc, gain · bandwidth in Hz; drives node a against node b */
 export const OpAmp = z.strictObject({ kind: z.literal('op-amp'), ...two, ...control, gain: positive, bandwidth: positive });
-/** v(a,b) = N(s)/D(s) · v(plus,minus), coefficients from the constant upwards, proper */
-export const Transfer = z.strictObject({ kind: z.literal('transfer'), ...two, ...control, numerator: z.array(z.number()).min(1).max(7), denominator: z.array(z.number()).min(1).max(7) });
+/**
+ * v(a,b) = N(s)/D(s) · v(plus,minus), coefficients from the constant upwards, proper. With `low` or `high` it puts out no less and
+ * no more; `tracking`, V per V, of what it would be beyond is taken off its input then, so that it does not wind up.
+ */
+export const Transfer = z.strictObject({
+  kind: z.literal('transfer'), ...two, ...control, numerator: z.array(z.number()).min(1).max(7), denominator: z.array(z.number()).min(1).max(7),
+  low: z.number().optional(), high: z.number().optional(), tracking: notNegative.default(0),
+});
 
 /** v(a,b) is high where v(plus,minus) has risen above hysteresis/2, low where it has fallen below −hysteresis/2; `delay` later. */
 export const Comparator = z.strictObject({ kind: z.literal('comparator'), ...two, ...control, low: z.number().default(0), high: z.number().default(1), hysteresis: notNegative.default(0), delay: notNegative.default(0) });

@@ -5,7 +5,7 @@ import { devicesOf, fluxPieceOf, pieceOf, type Segments } from './devices';
 import { fastAmong, islandsOf, withoutPivots, type Island } from './islands';
 import { inverseInductance } from './coils';
 import { reduce } from './reduced';
-import { canonical } from './transfer';
+import { canonical, clippedAt } from './transfer';
 import { isSource, layoutOf, nodesOf, order, tonesOf, type Layout } from './layout';
 
 /**
@@ -243,6 +243,11 @@ function assemble(circuit: Circuit, segments: Segments, layout: Layout, islands:
         break;
       case 'transfer': {
         const row = drive(e.id, e.a, e.b);
+        const clipped = clippedAt(e, segment(e.id));
+        if (clipped !== undefined) {
+          push(row, one, clipped);
+          break;
+        }
         const { c, d } = canonical(e);
         addVoltage(row, e.plus, e.minus, -d);
         c.forEach((value, k) => push(row, column.get(`${e.id}.${k}`)!, value));
@@ -334,13 +339,20 @@ function assemble(circuit: Circuit, segments: Segments, layout: Layout, islands:
       setRow(e.id, row);
     }
     if (e.kind === 'transfer') {
-      const { feedback, rate } = canonical(e);
+      const { feedback, rate, c, d } = canonical(e);
       const n = order(e);
+      const clipped = clippedAt(e, segment(e.id));
       for (let k = 0; k < n; k++) {
         const row = new Float64Array(size);
         if (k < n - 1) row[column.get(`${e.id}.${k + 1}`)!] = rate;
         else {
-          row.set(voltage(e.plus, e.minus).map((v) => v * rate));
+          // Beyond its limits what lies beyond comes off the input: u − tracking (y − limit), y = c x + d u.
+          const own = clipped === undefined ? 0 : e.tracking;
+          row.set(voltage(e.plus, e.minus).map((v) => v * rate * (1 - own * d)));
+          if (own > 0) {
+            c.forEach((value, j) => (row[column.get(`${e.id}.${j}`)!]! -= rate * own * value));
+            row[one]! += rate * own * clipped!;
+          }
           feedback.forEach((value, j) => (row[column.get(`${e.id}.${j}`)!]! -= rate * value));
         }
         setRow(`${e.id}.${k}`, row);

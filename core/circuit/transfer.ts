@@ -17,3 +17,15 @@ export function canonical(e: ElementOf<'transfer'>): { c: number[]; d: number; f
   const d = b[n]!;
   return { c: b.slice(0, n).map((v, k) => v - d * a[k]!), d, feedback: a.slice(0, n), rate };
 }
+
+/** Where a block clips, rising, and the segment between in which it does not; undefined for one that never does. */
+export function clipsOf({ low, high }: Pick<ElementOf<'transfer'>, 'low' | 'high'>): { bounds: number[]; linear: number } | undefined {
+  if (low === undefined && high === undefined) return undefined;
+  return { bounds: [...(low === undefined ? [] : [low]), ...(high === undefined ? [] : [high])], linear: low === undefined ? 0 : 1 };
+}
+
+/** What a block puts out on a segment where it clips; undefined where it does not. */
+export function clippedAt(e: ElementOf<'transfer'>, segment: number): number | undefined {
+  const clips = clipsOf(e);
+  return clips === undefined || segment === clips.linear ? undefined : segment < clips.linear ? e.low : e.high;
+}

@@ -15,15 +15,22 @@ export interface Sampled {
   delay: number;
 }
 
+/** V that an amplifier puts out at least and at most; V per V by which what would lie beyond comes off its input, so that it does not wind up. */
+export interface Clips {
+  low?: number;
+  high?: number;
+  tracking: number;
+}
+
 /** What makes a command of an error: a network, or a difference equation. */
-export type Controller = ({ kind: 'continuous' } & Rational) | ({ kind: 'sampled' } & Sampled);
+export type Controller = ({ kind: 'continuous'; clips?: Clips } & Rational) | ({ kind: 'sampled' } & Sampled);
 
 export const continuous = (r: Rational): Controller => ({ kind: 'continuous', ...r });
 
 /** It as an element: v(node, 0) from v(plus, minus). */
 export const controllerElement = (c: Controller, id: string, node: string, plus: string, minus: string): Element =>
   c.kind === 'continuous'
-    ? { kind: 'transfer', id, a: node, b: '0', plus, minus, numerator: [...c.numerator], denominator: [...c.denominator] }
+    ? { kind: 'transfer', id, a: node, b: '0', plus, minus, numerator: [...c.numerator], denominator: [...c.denominator], ...(c.clips ?? { tracking: 0 }) }
     : { kind: 'sampled', id, a: node, b: '0', plus, minus, numerator: [...c.numerator], denominator: [...c.denominator], period: c.period, phase: c.phase, delay: c.delay };
 
 /** A polynomial in z⁻¹ at an angle ωT. */

@@ -103,6 +103,8 @@ function loopProblems({ brief, control }: Design): Problem[] {
     if (control.crossover > crossover / 2)
       found.push(problem('control.crossover', `${print(control.crossover, 'Hz')} is more than half of what the loop inside crosses at, ${print(crossover, 'Hz')}: there it does not follow`, `choose ${print(crossover / 5, 'Hz')} or so`));
   }
+  const [low, high] = [control.clipsLow as number | null, control.clipsHigh as number | null];
+  if (low !== null && high !== null && low >= high) found.push(problem('control.clipsLow', `${print(low, 'V')} is not below ${print(high, 'V')}`, 'let it clip lower there, or higher above'));
   if (control.sampled !== 'none' && structureNamed(control.method)!.clocked === false) found.push(problem('control.sampled', 'there is no clock to sample by', 'choose a network, or a way to control that has a clock'));
   if (control.sampled !== 'none') {
     const computing = control.computing as number;

@@ -4,7 +4,8 @@ import { COMMAND } from '../control/command';
 import { standing } from '../control/controller';
 import { carryOver } from '../orbit/carry';
 import { settleCycle, type SettledCycle } from '../orbit/settle';
-import { ok, type Result } from '../problem';
+import { ok, type Problem, type Result } from '../problem';
+import { printQuantity as print } from '../quantity';
 import { closed, INNER_REFERENCE, namesOf, type Loops, type SensedBy } from './assemble';
 import type { SettledStage } from './settleStage';
 
@@ -27,11 +28,29 @@ export function closeStage(stage: SettledStage, loops: Loops): Result<ClosedStag
 /** V, mean of what a loop feeds back, where the open stage has it. */
 export const meanOf = (stage: SettledStage, sensed: SensedBy): number => (sensed === 'output' ? stage.measure({ output: 0 }).mean : sensed.ohms * stage.measure({ current: sensed.current }).mean);
 
+/** V that each loop's controller has to put out, inner first: the modulator's command, and what the next inner one is to be at. */
+const outputsOf = (stage: SettledStage, { loops, ramp }: Loops): number[] => loops.map((_, k) => (k === 0 ? stage.setting * ramp : meanOf(stage, loops[k - 1]!.sensed)));
+
+/** Why a controller can not put out what it has to: problem "clips"; undefined where all can. */
+export function clipped(stage: SettledStage, loops: Loops): Problem | undefined {
+  for (const [k, out] of outputsOf(stage, loops).entries()) {
+    const { controller } = loops.loops[k]!;
+    const clips = controller.kind === 'continuous' ? controller.clips : undefined;
+    const [low, high] = [clips?.low ?? -Infinity, clips?.high ?? Infinity];
+    if (out >= low && out <= high) continue;
+    const [where, at] = out < low ? ['control.clipsLow', low] : ['control.clipsHigh', high];
+    return { code: 'clips', where, message: `its amplifier would have to put out ${print(out, 'V')}, and clips at ${print(at, 'V')}`, remedy: out < low ? 'let it go lower, or raise the ramp' : 'let it go higher, or lower the ramp' };
+  }
+  return undefined;
+}
+
 /** Near the closed cycle: the stage as it is, and each controller where what it sets has to stand. */
-function beginning(stage: SettledStage, m: Machine, { loops, ramp }: Loops): State {
+function beginning(stage: SettledStage, m: Machine, all: Loops): State {
+  const { loops } = all;
+  const outputs = outputsOf(stage, all);
   const state = carryOver(stage.machine, m, stage.cycle.state);
   loops.forEach(({ controller }, k) => {
-    const output = k === 0 ? stage.setting * ramp : meanOf(stage, loops[k - 1]!.sensed);
+    const output = outputs[k]!;
     const { controller: id } = namesOf(k === loops.length - 1);
     for (const [name, value] of Object.entries(standing(controller, id, output))) {
       const column = m.layout.column.get(name)!;

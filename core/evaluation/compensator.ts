@@ -50,7 +50,8 @@ export function innerControl(control: Control, { amplifier, crossover }: InnerLo
     const value = control[innerKey(key)];
     return value === undefined ? [] : [[key, value] as const];
   });
-  return { ...control, ...Object.fromEntries(own), crossover: (control.innerCrossover as number | null) ?? crossover * frequency, phaseMargin: control.innerPhaseMargin as number };
+  // What the amplifier of the outer loop can put out limits what the inner is asked, and not this one.
+  return { ...control, clipsLow: null, clipsHigh: null, ...Object.fromEntries(own), crossover: (control.innerCrossover as number | null) ?? crossover * frequency, phaseMargin: control.innerPhaseMargin as number };
 }
 
 /** The loops of a design around a stage, inner first. */

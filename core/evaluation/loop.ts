@@ -20,7 +20,7 @@ import { sampledFigures } from './sampled';
 import { voltageLoopAt } from '../surroundings/mains';
 import type { Standing } from './standing';
 import type { Design } from '../design/schema';
-import { closeStage, type ClosedStage } from './closed';
+import { clipped, closeStage, type ClosedStage } from './closed';
 import { againstMask, endsOf } from './impedance';
 import { breakAt, placesOf, type PlaceId } from './places';
 import { answerTo, disturbances, referenceStep, UNKNOWN, type Curve } from './steps';
@@ -100,6 +100,8 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
   const asked = loopsAsked(bill, stage.roles, d);
   const all = asked.map(({ sensed }, k) => ({ sensed, controller: compensators.value[k]!.controller }));
   const loops = loopsAround(d, stage, all);
+  const clips = clipped(stage, loops);
+  if (clips) return { ok: false, problem: clips };
   const closed = closeStage(stage, loops);
   const { sensed } = asked.at(-1)!;
   const compensator = compensators.value.at(-1)!;

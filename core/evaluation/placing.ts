@@ -1,6 +1,7 @@
 import { transferOf } from '../control';
 import { continuous, controllerAt, type Controller } from '../control/controller';
 import { discretise } from '../control/discretise';
+import { clipsOf } from '../control/limits';
 import { samplingOf } from '../control/sampling';
 import type { Amplifier, Control, Corners, Held, Network, Rational } from '../control/types';
 import { over, size, type Complex } from '../linear/complex';
@@ -40,7 +41,11 @@ export interface Compensator {
 function controllerFor({ amplifier, control }: Asked, frequency: number, corners: Corners, network: Network | undefined): { controller: Controller; continuous?: Rational } {
   const ideal = amplifier.transfer(corners);
   const sampling = samplingOf(control, frequency);
-  if (!sampling) return { controller: continuous(network ? transferOf(amplifier, corners, network, control) : ideal) };
+  if (!sampling) {
+    const own = continuous(network ? transferOf(amplifier, corners, network, control) : ideal);
+    const clips = clipsOf(control, size(controllerAt(own, control.crossover)));
+    return { controller: clips ? { ...own, clips } : own } as { controller: Controller };
+  }
   const { method, ...when } = sampling;
   const of = (kind: 'zero' | 'pole'): number[] => amplifier.handles.flatMap((h) => (h.kind === kind ? [corners[h.key]!] : []));
   return { controller: { kind: 'sampled', ...discretise(method, { integrator: corners.integrator!, zeros: of('zero'), poles: of('pole') }, when.period, control.crossover), ...when }, continuous: ideal };
