@@ -6,7 +6,7 @@ import { peakCurrent } from './peakCurrent';
 import { valleyCurrent } from './valleyCurrent';
 import { voltageFeedForward } from './voltageFeedForward';
 import { voltageMode } from './voltageMode';
-import { CLIP_SETTINGS, LIMIT_SETTINGS } from './limits';
+import { CLIP_SETTINGS, LIMIT_SETTINGS, START_SETTINGS } from './limits';
 import { SAMPLING_SETTINGS } from './sampling';
 import type { Control, ControlStructure, Setting } from './types';
 
@@ -30,11 +30,11 @@ export function settingsOf({ method, amplifier, sampled }: Pick<Control, 'method
   const structure = structureNamed(method)!;
   // A program has no op-amp.
   const own = Object.entries(amplifierNamed(amplifier)!.settings).filter(([key]) => sampled === 'none' || !(key in OP_AMP));
-  return { ...Object.fromEntries(own), ...innerSettings(structure), ...structure.settings, ...(structure.clocked === false ? {} : LIMIT_SETTINGS), ...(sampled === 'none' ? CLIP_SETTINGS : SAMPLING_SETTINGS) };
+  return { ...Object.fromEntries(own), ...innerSettings(structure), ...structure.settings, ...(structure.clocked === false ? {} : LIMIT_SETTINGS), ...START_SETTINGS, ...(sampled === 'none' ? CLIP_SETTINGS : SAMPLING_SETTINGS) };
 }
 
 /** Every setting that a structure or an amplifier has, by key: what is called alike is the same. */
-export const SETTINGS: Readonly<Record<string, Setting>> = Object.assign({}, ...AMPLIFIERS.map((a) => a.settings), ...STRUCTURES.flatMap((s) => [innerSettings(s), s.settings]), LIMIT_SETTINGS, CLIP_SETTINGS, SAMPLING_SETTINGS);
+export const SETTINGS: Readonly<Record<string, Setting>> = Object.assign({}, ...AMPLIFIERS.map((a) => a.settings), ...STRUCTURES.flatMap((s) => [innerSettings(s), s.settings]), LIMIT_SETTINGS, START_SETTINGS, CLIP_SETTINGS, SAMPLING_SETTINGS);
 
 export { AMPLIFIERS, amplifierNamed, transferOf } from './amplifiers';
 export { DISCRETISATIONS } from './discretise';

@@ -6,6 +6,11 @@ export const LIMIT_SETTINGS: Readonly<Record<string, Setting>> = {
   minimumOn: { unit: 's', title: 'least time on', value: 'none', none: { reads: 'none', begins: 1e-7 }, asked: true },
 };
 
+/** How the reference comes up when the converter is switched on. */
+export const START_SETTINGS: Readonly<Record<string, Setting>> = {
+  softStart: { unit: 's', title: 'soft start', value: 'none', none: { reads: 'none', begins: 2e-3 }, asked: true },
+};
+
 /** V between which an amplifier puts out: of a current's command, its limit. */
 export const CLIP_SETTINGS: Readonly<Record<string, Setting>> = {
   clipsLow: { unit: 'V', title: 'amplifier clips below', value: 'none', none: { reads: 'nowhere', begins: 0.1 }, asked: true },

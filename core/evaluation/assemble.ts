@@ -128,7 +128,7 @@ export function closed(a: Assembled, { loops, ramp, delay, reference }: Loops, b
     [
       ...elements.map(moved),
       ...drive.elements(timings, { ramp }),
-      { kind: 'voltage-source', id: REFERENCE_SOURCE, a: REFERENCE_SOURCE, b: '0', value: reference },
+      moved({ kind: 'voltage-source', id: REFERENCE_SOURCE, a: REFERENCE_SOURCE, b: '0', value: reference }),
       // Of controllers that sample at one moment the outer is asked first: the inner goes by what it says.
       ...around.toReversed().flat(),
     ],

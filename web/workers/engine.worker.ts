@@ -5,7 +5,7 @@ import { liftWorst, placeForRegion, type Lift, type RegionPlacement } from '../.
 import { askedAs, candidateAt, changeBrief, chooseTopology, chosenAnew, frequencyAt, wishesOf, type By, type Candidate, type FrequencyChoice } from '../../core/choice';
 import { firstLook, proposalOf, type Asked, type FirstLook, type Proposal } from '../../core/proposal';
 import { type Design } from '../../core/design';
-import { evaluate, fitPlant, injectedLoop, proveOnConverter, type Figures, type Fit, type InjectedLoop, type PlaceId, type Proof } from '../../core/evaluation';
+import { evaluate, fitPlant, injectedLoop, proveOnConverter, startUp, type Figures, type Fit, type InjectedLoop, type PlaceId, type Proof, type StartUp } from '../../core/evaluation';
 import { settleConverter, type Settled } from '../../core/converter/converter';
 import { viewOf, type ConverterView } from '../../core/converter/view';
 import { readConverter } from '../../core/interchange/circuitFile';
@@ -27,6 +27,7 @@ const ofDesign = {
   placeForRegion: (design: Design): Result<RegionPlacement> => placeForRegion(design),
   fit: (design: Design, title: string, point: OperatingPoint): Result<Fit> => fitPlant(design, design.measured!.find((m) => m.title === title)!, point),
   inject: (design: Design, point: OperatingPoint, frequency: number): Result<InjectedLoop[]> => injectedLoop(design, point, [frequency]),
+  startUp: (design: Design, point: OperatingPoint): Result<StartUp> => startUp(design, point),
   prove: (design: Design, point: OperatingPoint): Result<Proof> => proveOnConverter(design, point),
   liftWorst: (design: Design): Lift | undefined => liftWorst(design),
   candidate: (design: Design, index: number, own: readonly Part[]): Candidate => candidateAt(design, index, shelfWith(own)),

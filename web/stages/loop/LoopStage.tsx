@@ -27,6 +27,7 @@ import { Places } from './Places';
 import { Reading } from './Reading';
 import { Sampled } from './Sampled';
 import { loopsShown, type ShownLoop } from './shownLoop';
+import { StartUpPlot } from './StartUp';
 import { CURVE, STEPS, StepPlot, stepTitle, type StepOf } from './StepPlot';
 
 const TABS = [
@@ -74,6 +75,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
   const { fresh, corners, kept: keptFigures } = useStore((s) => s.answers);
   const [chosen, setTab] = useState<(typeof TABS)[number]['id']>('loop');
   const [stepOf, setStepOf] = useState<StepOf>('load');
+  const [startChosen, setStart] = useState(false);
   const injection = useInjection();
   const [plane, setPlane] = useState(false);
   const [which, setWhich] = useState<ShownLoop['which']>('outer');
@@ -90,6 +92,8 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
   const compared = f.detail!.measured ?? [];
   const steps = STEPS.filter((s) => f.detail![CURVE[s]]);
   const of: StepOf = steps.includes(stepOf) ? stepOf : 'load';
+  const starts = design.brief.line.mains === undefined;
+  const start = startChosen && starts;
   const curves: DrawnCurve[] = [
     ...kept.flatMap((k, i) => {
       const curve = k.visible ? keptFigures[k.id]?.detail?.bode?.[tab] : undefined;
@@ -153,14 +157,15 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
         <Places loop={f.loop} />
         <Margins loop={f.loop} corners={corners} design={design} lost={f.loop.lost !== undefined} />
         <h3>
-          After a{' '}
+          {start ? 'From' : 'After a'}{' '}
           {steps.length > 1 ? (
-            <select className={frame.select} aria-label="Step" style={{ width: 'auto', maxWidth: 'none', fontSize: 12 }} value={of} onChange={(e) => setStepOf(e.target.value as StepOf)}>
+            <select className={frame.select} aria-label="Step" style={{ width: 'auto', maxWidth: 'none', fontSize: 12 }} value={start ? 'start' : of} onChange={(e) => (setStart(e.target.value === 'start'), e.target.value !== 'start' && setStepOf(e.target.value as StepOf))}>
               {steps.map((s) => (
                 <option key={s} value={s}>
                   {stepTitle(s, f, design)}
                 </option>
               ))}
+              {starts && <option value="start">rest, switched on</option>}
             </select>
           ) : (
             stepTitle(of, f, design)
@@ -171,7 +176,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
             answered by the voltage loop: {print(f.loop.outer.crossover, 'Hz', 2)} · {print(f.loop.outer.phaseMargin, '°', 2)}; the current is sensed by {print(f.loop.outer.senseResistance, 'Ω')}
           </p>
         )}
-        <StepPlot figures={f} of={of} />
+        {start ? <StartUpPlot /> : <StepPlot figures={f} of={of} />}
         {f.loop.drive.flatMap(({ key, title, unit, value, suggested, note }) => (key === undefined ? [] : [
           <div key={key} style={{ display: 'flex', justifyContent: 'space-between', marginTop: 8 }} data-testid={`drive-${key}`} title={note}>
             <span className="muted">{title}</span>
