@@ -54,6 +54,25 @@ export function lowerOf(R1: number, { output, reference }: Held, rounded: boolea
   return rounded && Number.isFinite(exact) ? preferred(exact, 'E96') : exact;
 }
 
+/** Share by which the upper resistor of a divider may be another than was asked, where nothing else depends on it */
+const LEEWAY = 0.1;
+
+/** The divider of a held voltage whose upper resistor is free: of all pairs of E96 near what was asked the one that holds it best. */
+export function dividerPair(asked: number, held: Held, rounded: boolean): { upper: number; lower: number } {
+  if (!rounded || !(held.reference < held.output)) return { upper: asked, lower: lowerOf(asked, held, rounded) };
+  const error = (upper: number, lower: number): number => Math.abs((held.reference * (1 + upper / lower)) / held.output - 1);
+  let best = { upper: preferred(asked, 'E96'), lower: lowerOf(preferred(asked, 'E96'), held, true) };
+  const decade = 10 ** Math.floor(Math.log10(asked));
+  for (const scale of [decade / 10, decade, decade * 10])
+    for (const base of SERIES.E96) {
+      const upper = Number((base * scale).toPrecision(6));
+      if (Math.abs(upper / asked - 1) > LEEWAY) continue;
+      const lower = lowerOf(upper, held, true);
+      if (error(upper, lower) < error(best.upper, best.lower) * (1 - 1e-9)) best = { upper, lower };
+    }
+  return best;
+}
+
 /** V that a divider holds at the output with what is at its tap. */
 export const heldBy = ({ upper, lower }: { upper: number; lower: number }, reference: number): number => (Number.isFinite(lower) ? reference * (1 + upper / lower) : reference);
 

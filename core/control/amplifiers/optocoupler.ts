@@ -4,7 +4,7 @@ import { preferred, printQuantity as print } from '../../quantity';
 import { rationalOf } from '../rational';
 import type { Amplifier, Control } from '../types';
 import { boostWanted, integratorFor, pairFor, tooMuchLift } from './lift';
-import { lowerOf } from './network';
+import { dividerPair } from './network';
 
 /**
  * A shunt reference that drives an optocoupler: R1 and the resistor to ground divide the output to the reference, C1 makes the
@@ -88,19 +88,19 @@ export const optocoupler: Amplifier = {
     if (exact > most) return fail('network', 'control.crossover', `between zero and pole it would want a gain of ${print(fi / fz, '', 3)}, by ${print(exact, 'Ω')} before the light source, and above ${print(most, 'Ω')} the coupler no longer pulls the command down`, 'raise the crossover, take a smaller R2 or a coupler of a larger ratio');
     const round = (value: number, series: 'E96' | 'E12', way: 'nearest' | 'down' = 'nearest'): number => (control.rounded ? preferred(value, series, way) : value);
     const R3 = Math.min(round(exact, 'E96'), round(most, 'E96', 'down'));
-    const C1 = round(1 / (TWO_PI * s.upper * fz), 'E12');
+    const { upper, lower } = dividerPair(s.upper, held, control.rounded);
+    const C1 = round(1 / (TWO_PI * upper * fz), 'E12');
     const own = 1 / (TWO_PI * s.couplerPole * s.pullUp);
     const beside = Math.max(0, 1 / (TWO_PI * s.pullUp * fp) - own);
     const C2 = beside > 0.01 * own ? round(beside, 'E12') : 0;
     const gain = (s.ratio * s.pullUp) / R3;
-    const lower = lowerOf(s.upper, held, control.rounded);
-    const zero = 1 / (TWO_PI * s.upper * C1);
+    const zero = 1 / (TWO_PI * upper * C1);
     return ok({
       built: { integrator: gain * zero, zero1: zero, pole1: 1 / (TWO_PI * s.pullUp * (C2 + own)) },
       network: {
-        divider: { upper: s.upper, lower },
+        divider: { upper, lower },
         parts: [
-          { id: 'R1', unit: 'Ω', value: s.upper }, { id: 'R2', unit: 'Ω', value: s.pullUp }, { id: 'R3', unit: 'Ω', value: R3 }, { id: 'C1', unit: 'F', value: C1 }, ...(C2 > 0 ? [{ id: 'C2', unit: 'F' as const, value: C2 }] : []),
+          { id: 'R1', unit: 'Ω', value: upper }, { id: 'R2', unit: 'Ω', value: s.pullUp }, { id: 'R3', unit: 'Ω', value: R3 }, { id: 'C1', unit: 'F', value: C1 }, ...(C2 > 0 ? [{ id: 'C2', unit: 'F' as const, value: C2 }] : []),
           { id: 'lower', unit: 'Ω', value: lower, title: 'to ground' }, { id: 'most', unit: 'Ω', value: most, title: 'R3 at most' },
         ],
       },

@@ -2,6 +2,7 @@ import { fail, ok } from '../../problem';
 import { preferred } from '../../quantity';
 import { rationalOf } from '../rational';
 import { placePair } from './lift';
+import { dividerPair } from './network';
 import type { Amplifier } from '../types';
 
 /**
@@ -40,9 +41,7 @@ export const transconductance: Amplifier = {
     const [fi, fz, fp] = [integrator!, zero1!, pole1!];
     if (!(fz < fp)) return fail('network', 'control.zero1', 'a zero at or above its pole can not be built with this network', 'move the zero below the pole');
     const gm = control.transconductance as number;
-    const upper = control.inputResistor as number;
-    const exact = reference < output ? (upper * reference) / (output - reference) : Infinity;
-    const lower = control.rounded && Number.isFinite(exact) ? preferred(exact, 'E96') : exact;
+    const { upper, lower } = dividerPair(control.inputResistor as number, { output, reference }, control.rounded);
     const share = Number.isFinite(lower) ? lower / (upper + lower) : 1;
     const total = (gm * share) / (TWO_PI * fi);
     const round = (value: number): number => (control.rounded ? preferred(value, 'E12') : value);

@@ -234,7 +234,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
         {seen.which === 'outer' && !f.loop.outer && (
           <div style={{ display: 'flex', justifyContent: 'space-between', gap: 6 }} title="what the divider in preferred values holds the output at">
             <span className="muted">holds the output at</span>
-            <span className="mono" style={{ fontSize: 11 }} data-testid="held">{print(heldBy(f.loop.network.divider, design.control.reference), 'V', 4)}</span>
+            <span className="mono" style={{ fontSize: 11 }} data-testid="held">{print(heldBy(f.loop.network.divider, design.control.reference), 'V', 4)} ({signed(heldBy(f.loop.network.divider, design.control.reference) / design.brief.output.voltage - 1)})</span>
           </div>
         )}
         {seen.which === 'outer' && <Remark network={f.loop.network} />}
@@ -251,6 +251,9 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
     </div>
   );
 }
+
+/** "+0.4 %" */
+const signed = (share: number): string => `${share < 0 ? '−' : '+'}${(100 * Math.abs(share)).toFixed(1)} %`;
 
 /** What is unusual about a network, with what scales it a click away. */
 function Remark({ network }: { network: Network }) {
