@@ -80,8 +80,34 @@ async function updated(seconds = 4): Promise<Timing> {
   return { ms, scaled: (ms * ORDINARY * 2) / (before + machineSpeed()) };
 }
 
+/** While a zero of the compensator is dragged with every frame: what one update of the loop's figures takes. */
+async function zeroDragged(seconds = 4): Promise<Timing> {
+  const before = machineSpeed();
+  const updates = await page.evaluate<number>(`new Promise((resolve) => {
+    const zero = document.querySelector('[data-corner="zero1"]');
+    const svg = zero.ownerSVGElement.getBoundingClientRect();
+    const read = () => document.querySelector('[data-testid="reed-loop"]').textContent + document.querySelector('[data-testid="margin-phaseMargin"]').textContent + document.querySelector('[data-testid="margin-crossover"]').textContent;
+    const start = performance.now();
+    let [k, updates, was] = [0, 0, read()];
+    const frame = () => {
+      if (read() !== was) { updates++; was = read(); }
+      if (performance.now() - start > ${1000 * seconds}) return resolve(updates);
+      k++;
+      zero.dispatchEvent(new PointerEvent('pointermove', { clientX: svg.x + svg.width * (0.45 + 0.06 * Math.sin(k / 9)), clientY: svg.y + svg.height / 2, buttons: 1, bubbles: true }));
+      requestAnimationFrame(frame);
+    };
+    requestAnimationFrame(frame);
+  })`);
+  const ms = (1000 * seconds) / Math.max(1, updates);
+  return { ms, scaled: (ms * ORDINARY * 2) / (before + machineSpeed()) };
+}
+
 const drag = await moved();
 const steady = await updated();
+await page.keyboard.press('4');
+await page.getByTestId('bode').waitFor();
+await page.waitForTimeout(1000);
+const zero = await zeroDragged();
 await page.getByRole('button', { name: /▾/ }).first().click();
 await page.getByRole('menuitem', { name: 'Station charger, as shipped' }).click();
 await page.getByTestId('corner-count').filter({ hasText: '9 of 9' }).waitFor();
@@ -93,5 +119,6 @@ print('On screen, 95 of 100 below, in headless chromium', [
   time('a change of a part: the nine corners', corners, 500),
   time('the dot dragged: from a move to other figures', drag, 100),
   rate('the dot dragged with every frame: updates of the figures', steady, 8),
+  rate('a zero of the compensator dragged: updates of the loop', zero, 20),
   rate('the same on the mains demo', mains, 8),
 ]);

@@ -5,8 +5,7 @@ import { structureNamed } from '../core/control';
 import { topologyOf, type Design } from '../core/design';
 import { DIVIDER, dividerWarning, evaluate, evaluateStage, lightLoadOf, PLACES, sizeDesign, type LoopFigures, type PlaceId } from '../core/evaluation';
 import { describeProblem, fail, ok, type Result } from '../core/problem';
-import { decibels, degrees, phase, size } from '../core/linear/complex';
-import { measuredAt } from '../core/measured/response';
+import { curveAt } from '../core/response/readAt';
 import { parseQuantity, printQuantity as print, type UnitName } from '../core/quantity';
 import type { BodeCurve, Margins } from '../core/response/margins';
 import type { OperatingPoint } from '../core/topology';
@@ -194,10 +193,7 @@ const loop = pointVerb({
   },
   help: 'JSON: crossover (Hz; beyond: where the gain stays below or above one), phaseMargin (degrees), gainMargin (dB; null when the phase never crosses −180°), falls{by (dB), at (Hz)} where the gain may not fall further either, delayMargin (s), deviation (V), answeredBy (linearised, in time, voltage loop), stable, dip{from,to,by (dB),at,marginAt} where the gain falls below one and comes back, shares[{title,degrees,remedy}] of what takes the phase, modes[{frequency,damping,multiplier,of}], inner{…} of a cascade, sampled{numerator,denominator (z⁻¹),period,phase,delay,costs,counts,fixed,resolution}, spread{share,least,most}, crossovers[{at (Hz),margin (degrees),rises}], reference{change (V),overshoot,rise,settles (s)}, lowGain, impedance{share,at,impedance}, places[{id,title,slot,note}] and, with --at PLACE, place{…margins} and its response, outer (voltage loop on the mains), drive[{title,unit,value,suggested,key}], compensator{corner: Hz}, network{part: Ω, F or S; lower: to ground}, line{step,deviation (V),recovery (s)}, response[{frequency (Hz), gain (dB), phase (degrees)}].',
   show: (_, { loop: l, curve, at, read }, asJson) => {
-    const rows = (at.length > 0 ? at : curve.frequency).map((frequency) => {
-      const v = measuredAt(curve, frequency);
-      return Number.isFinite(v.re) ? { frequency, gain: decibels(size(v)), phase: degrees(phase(v)) } : { frequency };
-    });
+    const rows = curveAt(curve, at.length > 0 ? at : curve.frequency);
     if (asJson)
       return json({
         crossover: l.crossover,

@@ -69,7 +69,7 @@ export function bandOf(curves: readonly BodeCurve[]): { frequency: number[]; gai
 }
 
 /** A curve between its points, on a log scale; undefined beyond them. */
-function valueAt(c: BodeCurve, key: 'gain' | 'phase', f: number): number | undefined {
+export function valueAt(c: BodeCurve, key: 'gain' | 'phase', f: number): number | undefined {
   let [low, high] = [0, c.frequency.length - 1];
   if (!(f >= c.frequency[low]!) || !(f <= c.frequency[high]!)) return undefined;
   while (high - low > 1) {

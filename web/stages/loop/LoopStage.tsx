@@ -24,6 +24,7 @@ import { inPairs, NetworkRows } from './Network';
 import { MeasuredList } from './MeasuredList';
 import { maskCurve } from './maskCurve';
 import { Places } from './Places';
+import { ReadAt } from './ReadAt';
 import { Reading } from './Reading';
 import { Sampled } from './Sampled';
 import { loopsShown, type ShownLoop } from './shownLoop';
@@ -247,6 +248,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
         )}
         <MeasuredList compared={compared} />
         <Reading loop={f.loop} />
+        <ReadAt curve={shown} name={`bode-${tab}`} />
       </div>
     </div>
   );
