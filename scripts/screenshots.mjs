@@ -115,7 +115,10 @@ const controlled = async (method, amplifier, realised, crossover) => {
   await page.waitForTimeout(1500);
   return page;
 };
-await shoot(await controlled('average-current', 'pi', 'none', '3k'), 'loop-cascade');
+const cascade = await controlled('average-current', 'pi', 'none', '3k');
+await cascade.locator('[data-place="command"]').click();
+await cascade.getByTestId('why-differ').waitFor();
+await shoot(cascade, 'loop-cascade');
 const sampled = await controlled('voltage', 'pid', 'pre-warped', '12k');
 await sampled.getByRole('tab', { name: 'Compensator' }).click();
 await shoot(sampled, 'loop-sampled');
@@ -128,6 +131,14 @@ await radio.getByRole('button', { name: 'fit the design to it' }).click();
 await radio.getByTestId('fit').waitFor({ timeout: 60_000 });
 await radio.getByTestId('fit').scrollIntoViewIfNeeded();
 await shoot(radio, 'loop-measured');
+
+const plant = await open('loop');
+await plant.getByLabel('Measured plant').setInputFiles(path.join(root, 'demo/measured/radio-plant.csv'));
+await plant.getByRole('button', { name: 'Place a loop on it' }).click();
+await plant.getByRole('button', { name: 'wanted crossover' }).first().click();
+await plant.keyboard.type('9k');
+await plant.keyboard.press('Enter');
+await shoot(plant, 'plant');
 
 await browser.close();
 server.kill();

@@ -35,6 +35,9 @@ function loadChanges({ brief }: Design, id: string): Record<string, unknown> {
 /** Settings of a control structure that are asked here: those of its corners stand beside the plot. */
 const asked = (control: Design['control']): string[] => Object.entries(settingsOf(control)).flatMap(([key, s]) => (s.asked ? [`control.${key}`] : []));
 
+/** Of names that are told apart by their ends */
+const WIDE = { maxWidth: 178 };
+
 /** Null where the resistor that turns a gate on turns it off as well. */
 const TURN_OFF = 'drive.turnOffResistance';
 
@@ -223,7 +226,7 @@ export function BriefStage() {
             <h3>{title}</h3>
             {title === 'Control' && (
               <Row label="what the loop sets">
-                <select className={frame.select} aria-label="Control method" value={design.control.method} onChange={(e) => actions.edit({ 'control.method': e.target.value })}>
+                <select className={frame.select} style={WIDE} aria-label="Control method" value={design.control.method} onChange={(e) => actions.edit({ 'control.method': e.target.value })}>
                   {STRUCTURES.map((c) => (
                     <option key={c.id} value={c.id}>
                       {topologyOf(design)!.mains && c.sets === 'the duty' ? 'the duty, by the current' : c.sets}
@@ -234,7 +237,7 @@ export function BriefStage() {
             )}
             {title === 'Control' && (
               <Row label="error amplifier">
-                <select className={frame.select} aria-label="Error amplifier" value={design.control.amplifier} onChange={(e) => actions.edit({ 'control.amplifier': e.target.value })}>
+                <select className={frame.select} style={WIDE} aria-label="Error amplifier" value={design.control.amplifier} onChange={(e) => actions.edit({ 'control.amplifier': e.target.value })}>
                   {AMPLIFIERS.map((a) => (
                     <option key={a.id} value={a.id}>
                       {a.title}
@@ -245,7 +248,7 @@ export function BriefStage() {
             )}
             {title === 'Control' && (
               <Row label="realised as">
-                <select className={frame.select} aria-label="Realised as" value={design.control.sampled} onChange={(e) => actions.edit({ 'control.sampled': e.target.value })}>
+                <select className={frame.select} style={WIDE} aria-label="Realised as" value={design.control.sampled} onChange={(e) => actions.edit({ 'control.sampled': e.target.value })}>
                   <option value="none">a network</option>
                   {DISCRETISATIONS.map((m) => (
                     <option key={m.id} value={m.id} title={m.note}>
