@@ -1,4 +1,4 @@
-import { amplifierNamed, innerKey } from '../control';
+import { amplifierNamed, innerKey, structureNamed } from '../control';
 import { COMMAND } from '../control/command';
 import { controllerAt, type Controller } from '../control/controller';
 import type { Control, InnerLoop } from '../control/types';
@@ -16,7 +16,8 @@ import type { OperatingPoint } from '../topology';
 import { namesOf, REFERENCE_SOURCE, type Loop, type Loops, type SensedBy } from './assemble';
 import { amplifierOf, billOf, structureOf, type Bill } from './bill';
 import { closeStage, meanOf, type ClosedStage } from './closed';
-import { measuredPlantAt, placedCompensator, type Asked, type Compensator } from './placing';
+import { recent } from '../recent';
+import { builtCompensator, measuredPlantAt, placedCorners, type Asked, type Compensator, type Placed } from './placing';
 import { settleStage, type SettledStage } from './settleStage';
 import { crestAt, standAt } from './standing';
 
@@ -117,14 +118,33 @@ function loopWith(d: Design, stage: SettledStage, inner: readonly Loop[], { sens
   return closed.ok ? loopAt(closed.value.machine, closed.value.cycle, placeIn(closed.value))([crossover])[0]! : undefined;
 }
 
-/** Place and build one loop's compensator around a stage whose inner loops are closed. */
-function place(d: Design, stage: SettledStage, inner: readonly Loop[], asked: LoopAsked): Result<Compensator> {
+/** Place one loop's compensator around a stage whose inner loops are closed. */
+function place(d: Design, stage: SettledStage, inner: readonly Loop[], asked: LoopAsked): Result<Placed> {
   const { control, sensed, measured } = asked;
   const plant = plantOf(d, stage, inner, sensed);
   if (!plant.ok) return plant;
   const at = measured ? measuredPlantAt(measured, control.crossover) : ok(times(plant.value([control.crossover])[0]!, inner.length === 0 ? modulatorAt(control, control.crossover) : { re: 1, im: 0 }));
-  return at.ok ? placedCompensator(asked, d.brief.frequency, at.value, (controller) => loopWith(d, stage, inner, asked, controller)) : at;
+  return at.ok ? placedCorners(asked, d.brief.frequency, at.value, (controller) => loopWith(d, stage, inner, asked, controller)) : at;
 }
+
+/** A design as all that is no compensator sees it: without its name, what was measured, and what is overridden of corners. */
+export function withoutCorners({ name: _, measured: __, ...d }: Design): Omit<Design, 'name' | 'measured'> {
+  const { inner } = structureNamed(d.control.method)!;
+  const own = [...amplifierNamed(d.control.amplifier)!.handles.map((h) => h.key), ...(inner ? amplifierNamed(inner.amplifier)!.handles.map((h) => innerKey(h.key)) : [])];
+  return { ...d, control: { ...d.control, ...Object.fromEntries(own.map((key) => [key, null])) } };
+}
+
+/** Corners placed of late, by all that they depend on: what is overridden of a loop's own corners, or only asked for, moves none of them. */
+const placedOfLate = recent<string, Result<Placed>>(24);
+
+/** What the placing of a loop depends on; of a cascade the corners of the inner are part of what the outer is placed on. */
+function placingOf({ topology, brief, parts, branches, drive, series, control, measured, requirements: { ripple, deviation, ratings } }: Design, own: readonly string[], which: number): string {
+  const free = Object.fromEntries(Object.entries(control).filter(([key]) => !own.includes(key)));
+  return JSON.stringify([which, topology, brief, parts, branches, drive, series, free, measured?.find((m) => m.title === control.placedOn), [ripple.limit, deviation.limit, ratings.limit]]);
+}
+
+/** The keys of a loop's corners in a design's control. */
+const cornerKeys = ({ amplifier }: LoopAsked, inner: boolean): string[] => amplifier.handles.map(({ key }) => (inner ? innerKey(key) : key));
 
 /** The compensators of a design, inner first, whatever becomes of its parts. */
 export const compensatorsOf = remembered((d: Design): Result<Compensator[]> => {
@@ -132,12 +152,26 @@ export const compensatorsOf = remembered((d: Design): Result<Compensator[]> => {
   const standing = standAt(bill, placementPoint(d));
   if (!standing.ok) return standing;
   const { only, mains } = standing.value;
-  const stage = settleStage(bill, only ?? mains!.at(Math.PI / 2, mains!.crest()), () => AMBIENT);
-  if (!stage.ok) return stage;
+  // Settled when the first of them has to be placed.
+  let settled: Result<SettledStage> | undefined;
+  const stage = (): Result<SettledStage> => (settled ??= settleStage(bill, only ?? mains!.at(Math.PI / 2, mains!.crest()), () => AMBIENT));
   const found: Compensator[] = [];
   const loops: Loop[] = [];
-  for (const asked of loopsAsked(bill, stage.value.roles, d)) {
-    const one = place(d, stage.value, loops, asked);
+  let roles: Pick<Roles, 'mains'> = {};
+  if (mains) {
+    const at = stage();
+    if (!at.ok) return at;
+    roles = at.value.roles;
+  }
+  const all = loopsAsked(bill, roles, d);
+  for (const [k, asked] of all.entries()) {
+    const inner = k < all.length - 1;
+    const placed = placedOfLate(placingOf(d, cornerKeys(asked, inner), k), () => {
+      const at = stage();
+      return at.ok ? place(d, at.value, loops, asked) : at;
+    });
+    if (!placed.ok) return placed;
+    const one = builtCompensator(asked, d.brief.frequency, placed.value);
     if (!one.ok) return one;
     found.push(one.value);
     loops.push({ controller: one.value.controller, sensed: asked.sensed });

@@ -8,7 +8,9 @@ import { coldStage, lossWorkings, warmStage, type WarmStage } from './heat';
 import { compareMeasured } from './measured';
 import { loopFigures, type Looped } from './loop';
 import type { PlaceId } from './places';
+import { recent } from '../recent';
 import { billOf, type Bill } from './bill';
+import { withoutCorners } from './compensator';
 import type { Design } from '../design/schema';
 import { isDiscontinuous } from '../converter/conduction';
 import { outputPower, powerBalance } from '../converter/power';
@@ -91,7 +93,13 @@ interface Warmed {
   runaway?: Problem;
 }
 
-function warmedAt(d: Design, point: OperatingPoint, bill = billOf(d)): Result<Warmed> {
+/** Power stages that were warmed of late, by all that they depend on: a corner of a compensator is none of it. */
+const warmedOfLate = recent<string, Result<Warmed>>(4);
+
+const warmedAt = (d: Design, point: OperatingPoint, bill?: Bill): Result<Warmed> =>
+  bill ? warmed(d, point, bill) : warmedOfLate(JSON.stringify([withoutCorners(d), point]), () => warmed(d, point, billOf(d)));
+
+function warmed(d: Design, point: OperatingPoint, bill: Bill): Result<Warmed> {
   const standing = standAt(bill, point);
   if (!standing.ok) return standing;
   const warm = warmStage(standing.value, d.sink.thermalResistance);

@@ -13,8 +13,7 @@ import type { SettledStage } from './settleStage';
 /** What a closed stage shows of its ends: Ω at the output, V per V from the line to it, Ω that the line sees. */
 export interface Ends {
   output(frequency: readonly number[]): Complex[];
-  lineToOutput(frequency: readonly number[]): Complex[];
-  input(frequency: readonly number[]): Complex[];
+  line(frequency: readonly number[]): { toOutput: Complex[]; input: Complex[] };
 }
 
 export function endsOf(stage: SettledStage, { machine, cycle }: ClosedStage): Ends {
@@ -22,16 +21,18 @@ export function endsOf(stage: SettledStage, { machine, cycle }: ClosedStage): En
   const { line, outputs } = stage.roles;
   const out: Quantity = (p) => p.voltage(...outputs[0]!.nodes);
   /** Made when it is first asked for */
-  const when = (source: string, quantity: Quantity): ((f: readonly number[]) => Complex[]) => {
+  const when = (source: string, quantities: readonly Quantity[]): ((f: readonly number[]) => Complex[][]) => {
     let found: ReturnType<SmallSignal['responder']> | undefined;
-    return (f) => (found ??= small.responder(source, [quantity]))(f)[0]!;
+    return (f) => (found ??= small.responder(source, [...quantities]))(f);
   };
-  const [load, across, drawn] = [when(outputs[0]!.step!, out), when(line, out), when(line, (p) => p.current(line))];
+  const [load, fed] = [when(outputs[0]!.step!, [out]), when(line, [out, (p) => p.current(line)])];
   return {
-    output: (f) => load(f).map((v) => scale(v, -1)),
-    lineToOutput: across,
-    // A source's own current runs into its upper end.
-    input: (f) => drawn(f).map((v) => over({ re: -1, im: 0 }, v)),
+    output: (f) => load(f)[0]!.map((v) => scale(v, -1)),
+    line(f) {
+      const [toOutput, drawn] = fed(f) as [Complex[], Complex[]];
+      // A source's own current runs into its upper end.
+      return { toOutput, input: drawn.map((v) => over({ re: -1, im: 0 }, v)) };
+    },
   };
 }
 

@@ -157,6 +157,7 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
   };
   if (!withCurves) return ok({ loop: figures, step, lineStep });
 
+  const fromLine = ends?.line(frequency);
   const { system } = averagedModel(stage.cycleIntegrals, stage.perDuty, quantityOf(sensed, stage.roles));
   return ok({
     loop: figures,
@@ -170,7 +171,7 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
       ...(compensator.continuous ? { continuous: bode(frequency, frequency.map((f) => controllerAt(continuous(compensator.continuous!), f))) } : {}),
       ...(inner?.curve ? { inner: inner.curve } : {}),
       loop: loopCurve,
-      ...(ends ? { outputImpedance: bode(frequency, ends.output(frequency)), lineRejection: bode(frequency, ends.lineToOutput(frequency)), inputImpedance: bode(frequency, ends.input(frequency)) } : {}),
+      ...(ends && fromLine ? { outputImpedance: bode(frequency, ends.output(frequency)), lineRejection: bode(frequency, fromLine.toOutput), inputImpedance: bode(frequency, fromLine.input) } : {}),
       ...(elsewhere?.ok ? { place: elsewhere.value.curve } : {}),
     },
   });

@@ -66,27 +66,41 @@ export function measuredPlantAt(m: Pick<Measured, 'frequency' | 'gain' | 'phase'
  * @returns problems "boost" and "network"
  */
 export function placedCompensator(asked: Asked, frequency: number, at: Complex, loopWith: (controller: Controller) => Complex | undefined): Result<Compensator> {
+  const placed = placedCorners(asked, frequency, at, loopWith);
+  return placed.ok ? builtCompensator(asked, frequency, placed.value) : placed;
+}
+
+/** Corners as they are placed, and why they have less of the margin than was asked, where they do. */
+export interface Placed {
+  corners: Corners;
+  short?: Problem;
+}
+
+/** The placing of it. */
+export function placedCorners(asked: Asked, frequency: number, at: Complex, loopWith: (controller: Controller) => Complex | undefined): Result<Placed> {
   const { amplifier, control, held } = asked;
   let placed = amplifier.place(at, control);
   if (!placed.ok) return placed;
-  let short: Problem | undefined;
   for (let round = 0; round < ROUNDS; round++) {
     const network = amplifier.build(placed.value, { ...control, rounded: false }, held);
     const loop = loopWith(controllerFor(asked, frequency, placed.value, network.ok ? network.value.network : undefined).controller);
     if (!loop) break;
     const now = over(loop, controllerAt(continuous(amplifier.transfer(placed.value)), control.crossover));
     const again = amplifier.place(now, control);
-    if (!again.ok) {
-      short = again.problem;
-      break;
-    }
+    if (!again.ok) return ok({ corners: placed.value, short: again.problem });
     const moved = Math.hypot(now.re - at.re, now.im - at.im) / size(at);
     [at, placed] = [now, again];
     if (moved < AGREED) break;
   }
-  const wanted = Object.fromEntries(amplifier.handles.map(({ key }) => [key, (control[key] as number | null) ?? placed.value[key]!]));
+  return ok({ corners: placed.value });
+}
+
+/** The building of it: corners overridden where the design says so. */
+export function builtCompensator(asked: Asked, frequency: number, { corners, short }: Placed): Result<Compensator> {
+  const { amplifier, control, held } = asked;
+  const wanted = Object.fromEntries(amplifier.handles.map(({ key }) => [key, (control[key] as number | null) ?? corners[key]!]));
   const sampled = samplingOf(control, frequency) !== undefined;
   const built = amplifier.build(wanted, sampled ? { ...control, rounded: false } : control, held);
   if (!built.ok) return built;
-  return ok({ placed: placed.value, wanted, ...(short ? { short } : {}), ...built.value, ...controllerFor(asked, frequency, built.value.built, built.value.network) });
+  return ok({ placed: corners, wanted, ...(short ? { short } : {}), ...built.value, ...controllerFor(asked, frequency, built.value.built, built.value.network) });
 }

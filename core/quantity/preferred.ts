@@ -31,8 +31,9 @@ export function preferred(value: number, series: SeriesName, rounding: Rounding 
   const slack = 1e-9;
   let best = { base: bases[0]!, decade };
   let least = Infinity;
+  // Of the decade below the last alone, and of the one above the first, can be nearer than all of its own.
   for (let d = decade - 1; d <= decade + 1; d++)
-    for (const base of bases) {
+    for (const base of d < decade ? bases.slice(-1) : d > decade ? bases.slice(0, 1) : bases) {
       const ratio = (base * 10 ** d) / value;
       if (rounding === 'up' && ratio < 1 - slack) continue;
       if (rounding === 'down' && ratio > 1 + slack) continue;
