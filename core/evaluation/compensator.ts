@@ -128,10 +128,10 @@ function place(d: Design, stage: SettledStage, inner: readonly Loop[], asked: Lo
 }
 
 /** A design as all that is no compensator sees it: without its name, what was measured, and what is overridden of corners. */
-export function withoutCorners({ name: _, measured: __, ...d }: Design): Omit<Design, 'name' | 'measured'> {
+export function withoutCorners(d: Design): Design {
   const { inner } = structureNamed(d.control.method)!;
   const own = [...amplifierNamed(d.control.amplifier)!.handles.map((h) => h.key), ...(inner ? amplifierNamed(inner.amplifier)!.handles.map((h) => innerKey(h.key)) : [])];
-  return { ...d, control: { ...d.control, ...Object.fromEntries(own.map((key) => [key, null])) } };
+  return { ...d, name: '', measured: undefined, control: { ...d.control, ...Object.fromEntries(own.map((key) => [key, null])) } };
 }
 
 /** Corners placed of late, by all that they depend on: what is overridden of a loop's own corners, or only asked for, moves none of them. */
