@@ -51,7 +51,7 @@ test.each(DEMOS)('loop of %s: crossover and margins, what takes the phase, and w
   if (l.outer) expect(said).toContain(print(l.outer.crossover, 'Hz'));
 });
 
-test.each(DEMOS)('size and topologies of %s', (name) => {
+test.each(DEMOS)('size of %s: every value with its workings', (name) => {
   const said = words('size', file(name));
   const { values } = data<{ values: { part: string; unit: 'H'; taken: number; workings: { title: string; source: string }[] }[] }>('size', file(name));
   for (const v of values) {
@@ -63,13 +63,6 @@ test.each(DEMOS)('size and topologies of %s', (name) => {
     }
   }
 });
-
-test('topologies: those that can with their figures, those that can not with why', () => {
-  const said = words('topologies', file('sensor-supply'));
-  const { topologies } = data<{ topologies: { id: string; refusal?: { message: string }; figures?: { loss: number } }[] }>('topologies', file('sensor-supply'));
-  for (const t of topologies) expect(said).toContain(t.figures ? print(t.figures.loss, 'W') : `${t.id}: `);
-  expect(topologies.some((t) => t.figures) && topologies.some((t) => t.refusal)).toBe(true);
-}, 60_000);
 
 test('corners and check tell the same worst', () => {
   const at = file('cabin-lighting-rail');

@@ -127,7 +127,7 @@ test('stable by its multipliers is what a run in time comes back to', () => {
       const back = run.ok && on.ok && (off(on.value.z) < 1e-11 || off(on.value.z) < off(run.value.z));
       expect(back).toBe(instability(cycle) === undefined);
     }),
-    { numRuns: runs(15, 200), endOnFailure: true },
+    { numRuns: runs(9, 200), endOnFailure: true },
   );
   expect(unstable).toBeGreaterThan(0);
 }, patience(120_000, 3_600_000));

@@ -8,7 +8,8 @@ const STAGE = 'section[aria-label="Stage"]';
 /** Accessibility rules that a view breaks, with the first places; `within` the part of it that has changed, since the rules are slow. */
 async function broken(page: Page, what: string, { rules, within }: { rules?: string[]; within?: string } = {}): Promise<string[]> {
   if (within) await expect(page.locator(within)).toHaveCount(1);
-  const whole = new AxeBuilder({ page });
+  // There are no frames to gather from, and so no page of its own for that.
+  const whole = new AxeBuilder({ page }).setLegacyMode();
   const builder = within ? whole.include(within) : whole;
   const { violations } = await (rules ? builder.withRules(rules) : builder.withTags(['wcag2a', 'wcag2aa'])).analyze();
   return violations.map((v) => `${what}: ${v.id} ${v.nodes.map((n) => `${n.target.join(' ')} ${n.any[0]?.message ?? ''}`).slice(0, 3).join(' | ')}`);
