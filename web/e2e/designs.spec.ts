@@ -309,6 +309,13 @@ test('the loop sets the peak current instead of the duty: every figure of the lo
   await page.keyboard.type('900k');
   await page.keyboard.press('Enter');
   await expectFigures(page, design({ 'control.method': 'peak-current', 'control.slope': 9e5 }));
+  // Without a clock: the frequency is what it takes, and is told.
+  await page.keyboard.press('1');
+  await page.getByLabel('Control method').selectOption('constant-on-time');
+  const free = design({ 'control.method': 'constant-on-time', 'control.slope': 9e5 });
+  await expectFigures(page, free);
+  await page.keyboard.press('4');
+  await expect(page.getByTestId('own-frequency')).toContainText(print(1 / figures(free).cycle.period, 'Hz'));
 });
 
 test('a transconductance amplifier: chosen, placed, its zero dragged; the screen shows what it has and no more', async ({ page }) => {

@@ -148,4 +148,9 @@ test('the loop broken elsewhere, from the power path: both places beside one ano
   await expect(page.getByTestId('deviation')).toContainText('beyond');
   await page.getByRole('tab', { name: 'Z in' }).click();
   await expect(page.getByTestId('bode')).toBeVisible();
+  // From rest, and the curve in view at frequencies of one's own.
+  await page.getByLabel('Step', { exact: true }).selectOption('start');
+  await expect(page.getByTestId('start-up')).toContainText('beyond', { timeout: 30_000 });
+  await page.getByLabel('frequencies to read the curve at').fill('1k, 30 MHz');
+  await expect(page.getByTestId('read-at')).toContainText(/1\.00 kHz.*dB.*not on the curve/);
 });
