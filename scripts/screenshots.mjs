@@ -67,11 +67,6 @@ await gates.locator('[data-part="T1"]').click();
 await gates.waitForTimeout(900);
 await shoot(gates, 'gate-supplies');
 
-const frequency = await open('power-stage');
-await frequency.getByRole('group', { name: 'Show' }).getByRole('button', { name: 'frequency' }).click();
-await frequency.getByRole('button', { name: 'Take 660 kHz' }).waitFor({ timeout: 60_000 });
-await frequency.waitForTimeout(900);
-await shoot(frequency, 'frequency');
 
 const mains = await open('waveforms');
 await mains.getByRole('button', { name: /▾/ }).first().click();

@@ -32,6 +32,7 @@ export function PlantFrame() {
   const last = usePlant((s) => s.last);
   const problem = usePlant(noFigures);
   const [listed, list] = useState(false);
+  const [drawer, setDrawer] = useState(false);
   useEffect(() => {
     const onKeyDown = (e: KeyboardEvent): void => {
       const command = e.ctrlKey || e.metaKey;
@@ -100,9 +101,12 @@ export function PlantFrame() {
             {last && <PlantLoop figures={last} fresh={problem === undefined} />}
           </section>
         </main>
-        <aside className={frame.right} aria-label="Measured">
+        <aside className={frame.right} aria-label="Measured" data-drawn={drawer}>
           <Measurements />
         </aside>
+        <button type="button" className={`${frame.chip} ${frame.drawer}`} aria-expanded={drawer} onClick={() => setDrawer(!drawer)}>
+          {drawer ? 'close' : 'measured'}
+        </button>
         <footer className={frame.kept}>
           <span className="muted">What was measured is all there is: no waveforms, losses or heat without a power stage.</span>
         </footer>
