@@ -1,4 +1,4 @@
-import type { Circuit, Element } from '../circuit/elements';
+import type { Circuit, Element, Waveform } from '../circuit/elements';
 import { CIRCUIT_KIND } from '../circuit/elements';
 import { COMMAND, HIGH } from '../control/command';
 import { controllerElement, type Controller } from '../control/controller';
@@ -102,8 +102,8 @@ export const REFERENCE_SOURCE = 'reference';
 /** The names of a loop's own elements: the zero-volt source in series with what is fed back, where it can be broken and injected, and its controller. The outermost first. */
 export const namesOf = (outermost: boolean): { breaks: string; controller: string } => (outermost ? { breaks: 'loop', controller: 'compensator' } : { breaks: 'inner loop', controller: 'inner compensator' });
 
-/** Its loops closed; with a source of it on its way, where one is given. */
-export function closed(a: Assembled, { loops, ramp, delay, reference }: Loops, by?: Disturbance): Circuit {
+/** Its loops closed; with a source of it on its way, or several doing something over time, where that is given. */
+export function closed(a: Assembled, { loops, ramp, delay, reference }: Loops, by?: Disturbance, over: Readonly<Record<string, Waveform>> = {}): Circuit {
   const { elements, timings, roles, drive } = a;
   const [plus, minus] = roles.outputs[0]!.nodes;
   const around = loops.map(({ controller, sensed }, k): Element[] => {
@@ -119,6 +119,7 @@ export function closed(a: Assembled, { loops, ramp, delay, reference }: Loops, b
     ];
   });
   const moved = (e: Element): Element => {
+    if ((e.kind === 'voltage-source' || e.kind === 'current-source') && Object.hasOwn(over, e.id)) return { ...e, value: over[e.id]! };
     if (!by || e.id !== by.source || (e.kind !== 'voltage-source' && e.kind !== 'current-source') || by.to === by.from) return e;
     const { from, to, rise = 0 } = by;
     return { ...e, value: rise > 0 ? { shape: 'ramp', from, to, start: 0, duration: rise } : { shape: 'step', from, to, at: 0 } };

@@ -1,0 +1,79 @@
+import { z } from 'zod';
+import type { Waveform } from '../circuit/elements';
+import type { Design } from '../design/schema';
+import { fail, ok, type Problem, type Result } from '../problem';
+import { printQuantity as print } from '../quantity';
+import type { OperatingPoint } from '../topology';
+
+/** What happens to a converter over time: where it begins, and what its load, line and reference do then. */
+
+export const WHAT = ['load', 'line', 'reference'] as const;
+export type What = (typeof WHAT)[number];
+
+/** At a time, what goes where, and in how long. Load in A, line and reference (as the output it asks for) in V. */
+export const ScheduleStep = z.strictObject({ at: z.number().nonnegative(), what: z.enum(WHAT), to: z.number(), takes: z.number().nonnegative().default(0) });
+export type ScheduleStep = z.infer<typeof ScheduleStep>;
+
+export const Schedule = z.strictObject({
+  name: z.string().min(1).max(60),
+  /** At rest, line and load there and the reference rising by the soft start; or on the settled cycle */
+  begins: z.enum(['rest', 'settled']),
+  /** s */
+  lasts: z.number().positive(),
+  steps: z.array(ScheduleStep).max(40),
+});
+export type Schedule = z.infer<typeof Schedule>;
+
+/** Times the loop's own that a run goes on after the last thing has happened */
+const AFTER = 40;
+
+/** What every design can be run through from a point: a start, the load step of the brief and back, its line to either end. */
+export function usualSchedules({ brief, control }: Design, point: OperatingPoint): Schedule[] {
+  const own = AFTER / (2 * Math.PI * control.crossover);
+  const rise = (control.softStart as number | null) ?? 0;
+  const takes = brief.loadStepTime ?? 0;
+  return [
+    { name: 'start-up', begins: 'rest', lasts: rise + 1.5 * own, steps: [] },
+    { name: 'load step', begins: 'settled', lasts: 2.2 * own + 2 * takes, steps: [{ at: 0.2 * own, what: 'load', to: point.load + brief.loadStep, takes }, { at: 1.2 * own + takes, what: 'load', to: point.load, takes }] },
+    { name: 'line step', begins: 'settled', lasts: 2.2 * own, steps: [{ at: 0.2 * own, what: 'line', to: brief.line.max, takes: 0 }, { at: 1.2 * own, what: 'line', to: brief.line.min, takes: 0 }] },
+  ];
+}
+
+/** The first thing of a schedule that can not be; undefined where it can be run. */
+export function scheduleProblem(s: Schedule, { brief }: Design): Problem | undefined {
+  for (const [k, step] of s.steps.entries()) {
+    const where = `steps.${k}`;
+    if (step.at + step.takes > s.lasts) return { code: 'range', where, message: `it ends at ${print(step.at + step.takes, 's')}, after the run, which lasts ${print(s.lasts, 's')}`, remedy: 'let the run last longer, or the step come sooner' };
+    if (step.what === 'load' && step.to < 0) return { code: 'range', where, message: `a load of ${print(step.to, 'A')} would feed the converter`, remedy: 'give zero or more' };
+    if (step.what !== 'load' && !(step.to > 0)) return { code: 'range', where, message: `a ${step.what} of ${print(step.to, 'V')} is nothing to run on`, remedy: 'give more than zero' };
+    if (step.what === 'line' && brief.line.mains !== undefined) return { code: 'range', where, message: 'the line is the mains, and moves by itself', remedy: 'take the step away' };
+  }
+  return undefined;
+}
+
+/** Read a schedule from parsed JSON, and hold it against a design. */
+export function readSchedule(raw: unknown, d: Design): Result<Schedule> {
+  const parsed = Schedule.safeParse(raw);
+  if (!parsed.success) {
+    const [issue] = parsed.error.issues;
+    return fail('value', issue!.path.join('.') || 'schedule', issue!.message.replace(/^Invalid input: /, '').toLowerCase(), 'a schedule has a name, where it begins ("rest" or "settled"), how long it lasts (s) and steps of at, what, to, takes');
+  }
+  const problem = scheduleProblem(parsed.data, d);
+  return problem ? { ok: false, problem } : ok(parsed.data);
+}
+
+/** What something does over a schedule, as points between which it goes straight; undefined where it stands still. @param from where it begins */
+export function wavesOf({ steps, lasts }: Schedule, what: What, from: number): Waveform | undefined {
+  const own = steps.filter((s) => s.what === what).toSorted((a, b) => a.at - b.at);
+  if (own.length === 0) return undefined;
+  const points: [number, number][] = [[0, from]];
+  let now = from;
+  for (const { at, to, takes } of own) {
+    // What is under way when the next comes goes no further.
+    const start = Math.max(at, points.at(-1)![0]);
+    points.push([start, now], [start + takes, to]);
+    now = to;
+  }
+  if (points.at(-1)![0] < lasts) points.push([lasts, now]);
+  return { shape: 'points', points };
+}
