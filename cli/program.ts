@@ -4,6 +4,7 @@ import { quoted } from '../core/quantity';
 import { oneLine } from './circuit/say';
 import { addLoopVerbs } from './loopVerbs';
 import { addNewVerb } from './make';
+import { addRunVerb } from './runVerb';
 import { verbs } from './verbs';
 
 /**
@@ -42,6 +43,7 @@ export function reed(args: readonly string[]): number {
 
   addNewVerb(program, (finished) => (code = finished));
   addLoopVerbs(program, (finished) => (code = finished));
+  addRunVerb(program, (finished) => (code = finished));
   addCircuitVerb(program, (finished) => (code = finished));
 
   try {

@@ -36,7 +36,8 @@ function circuitVerb(name: string, file: string, options: Options): number | und
   return SAID[name]!(converter, figures, options.json === true);
 }
 
-function pointOf(d: Design, options: Options): Result<OperatingPoint> {
+/** The point that options name. */
+export function pointOf(d: Design, options: Options): Result<OperatingPoint> {
   const { line, load, air } = d.brief;
   const point: OperatingPoint = { line: (line.min + line.max) / 2, load: load.max, air: air.max };
   const units: [keyof OperatingPoint, UnitName][] = [['line', 'V'], ['load', 'A'], ['air', '°C']];

@@ -78,8 +78,9 @@ export function beginRun(d: Design, point: OperatingPoint, schedule: Schedule): 
   if (!machine.ok) return machine;
   const rest = restState(machine.value);
   const begin = schedule.begins === 'rest' ? rest : fromCycle(settled.value.machine, machine.value, settled.value.cycle.state, rest, Object.keys(over));
+  // Over a run the whole of a signal is seen, where the cycle's lane shows its ripple alone.
   const signals = bill.topology.signals.filter((s) => s.lane);
-  return ok({ machine: machine.value, begin, traces: signals.map(({ id, title, unit }) => ({ id, title, unit })), quantities: signals.map((s) => quantityOf(s.of, roles)), period: settled.value.cycle.period });
+  return ok({ machine: machine.value, begin, traces: signals.map(({ id, title, unit }) => ({ id, title: title.replace(/ ripple$/, ''), unit })), quantities: signals.map((s) => quantityOf(s.of, roles)), period: settled.value.cycle.period });
 }
 
 const named = <T>(id: string, value: T | undefined): Record<string, T> => (value === undefined ? {} : { [id]: value });

@@ -9,6 +9,7 @@ import { evaluate, fitPlant, injectedLoop, proveOnConverter, startUp, type Figur
 import { settleConverter, type Settled } from '../../core/converter/converter';
 import { viewOf, type ConverterView } from '../../core/converter/view';
 import { readConverter } from '../../core/interchange/circuitFile';
+import { beginRun, runSlice, type Running, type Schedule, type Slice, type Trace } from '../../core/schedule';
 import { recent } from '../../core/recent';
 import type { Part } from '../../core/parts/schema';
 import { ok, type Result } from '../../core/problem';
@@ -19,6 +20,9 @@ import { UNKNOWN } from './named';
 /** Circuits on their settled cycles, so that another element of them is looked at without settling again. */
 const settled = recent<string, Result<Settled>>(4);
 
+/** Runs made ready, so that a stretch goes on where the last has ended. */
+const begun = recent<string, Result<Running>>(4);
+
 /** The core's functions of a design: the same, nothing added. */
 const ofDesign = {
   evaluate: (design: Design, point: OperatingPoint, place?: PlaceId): Result<Figures> => evaluate(design, point, { detail: true, ...(place ? { place } : {}) }),
@@ -27,6 +31,13 @@ const ofDesign = {
   placeForRegion: (design: Design): Result<RegionPlacement> => placeForRegion(design),
   fit: (design: Design, title: string, point: OperatingPoint): Result<Fit> => fitPlant(design, design.measured!.find((m) => m.title === title)!, point),
   inject: (design: Design, point: OperatingPoint, frequency: number): Result<InjectedLoop[]> => injectedLoop(design, point, [frequency]),
+  /** A stretch of a run through a schedule: from its beginning, or from where the last has ended. */
+  runSlice(design: Design, point: OperatingPoint, schedule: Schedule, until: number, bins: number, from?: Slice['end']): Result<Slice & { traces: Trace[]; period: number }> {
+    const ready = begun(JSON.stringify([design, point, schedule]), () => beginRun(design, point, schedule));
+    if (!ready.ok) return ready;
+    const slice = runSlice(ready.value, from ?? ready.value.begin, until, bins);
+    return slice.ok ? ok({ ...slice.value, traces: ready.value.traces, period: ready.value.period }) : slice;
+  },
   startUp: (design: Design, point: OperatingPoint): Result<StartUp> => startUp(design, point),
   prove: (design: Design, point: OperatingPoint): Result<Proof> => proveOnConverter(design, point),
   liftWorst: (design: Design): Lift | undefined => liftWorst(design),

@@ -1,43 +1,74 @@
 'use client';
 import { useRef, useState } from 'react';
 import { topologyOf } from '../../../core/design';
+import { usualSchedules } from '../../../core/schedule';
+import frame from '../../frame/frame.module.css';
 import { SaveMenu } from '../../plots/SaveMenu';
 import { useStore } from '../../state/store';
 import css from '../stages.module.css';
 import { CycleCount } from './CycleCount';
+import { InTime, runAsColumns } from './InTime';
 import { Lanes, wavesAsColumns } from './Lanes';
 import { MainsPlot } from './MainsPlot';
+import type { Run } from './useRun';
 
-/** The settled cycle in lanes, kept states laid over it, two cursors. */
+/** The settled cycle in lanes, kept states laid over it, two cursors; or the converter in time, through one of its schedules. */
 export function WaveformsStage() {
   const design = useStore((s) => s.design);
+  const point = useStore((s) => s.point);
   const { figures, fresh } = useStore((s) => s.answers);
   const [cycles, setCycles] = useState(3);
+  const [name, setName] = useState('load step');
+  const [asked, setAsked] = useState(false);
   const svg = useRef<SVGSVGElement>(null);
-  const signals = topologyOf(design)!.signals.filter((s) => s.lane);
+  const run = useRef<Run>(undefined);
   const f = figures!;
+  // On the mains a run would take many of its cycles.
+  const inTime = asked && !f.mains;
+  const signals = topologyOf(design)!.signals.filter((s) => s.lane);
   return (
     <div className={css.stack}>
       <div className={css.head}>
         <h2 style={{ margin: 0 }}>
-          {f.mains ? `Settled at ${Math.round((f.mains.seen * 180) / Math.PI)}° of the mains` : 'Settled cycle'}{' '}
-          <span className="muted" style={{ fontWeight: 400 }}>
-            duty <span className="mono" data-testid="duty">{(f.cycle.duty * 100).toFixed(2)} %</span>, {f.cycle.conduction}, closes {f.cycle.closure > 0 ? <>to <span className="mono">{f.cycle.closure.toExponential(0)}</span></> : 'exactly'}
-          </span>
+          {inTime ? 'In time' : f.mains ? `Settled at ${Math.round((f.mains.seen * 180) / Math.PI)}° of the mains` : 'Settled cycle'}{' '}
+          {!inTime && (
+            <span className="muted" style={{ fontWeight: 400 }}>
+              duty <span className="mono" data-testid="duty">{(f.cycle.duty * 100).toFixed(2)} %</span>, {f.cycle.conduction}, closes {f.cycle.closure > 0 ? <>to <span className="mono">{f.cycle.closure.toExponential(0)}</span></> : 'exactly'}
+            </span>
+          )}
         </h2>
         <div className={css.tabs}>
-          <CycleCount cycles={cycles} onChange={setCycles} />
-          <SaveMenu svg={svg} name="settled-cycle" columns={() => wavesAsColumns(f.detail!.waves)} />
+          {inTime ? (
+            <select className={frame.select} aria-label="Schedule" value={name} onChange={(e) => setName(e.target.value)}>
+              {usualSchedules(design, point).map((s) => (
+                <option key={s.name}>{s.name}</option>
+              ))}
+            </select>
+          ) : (
+            <CycleCount cycles={cycles} onChange={setCycles} />
+          )}
+          {!f.mains && (
+            <button type="button" className={frame.chip} aria-pressed={inTime} onClick={() => setAsked(!asked)}>
+              In time
+            </button>
+          )}
+          <SaveMenu svg={svg} name={inTime ? name.replace(' ', '-') : 'settled-cycle'} columns={() => (inTime && run.current ? runAsColumns(run.current) : wavesAsColumns(f.detail!.waves))} />
         </div>
       </div>
-      {f.mains && f.detail!.mains && (
-        <div className={fresh ? '' : 'stale'} style={{ height: 150, flexShrink: 0, marginBottom: 6 }}>
-          <MainsPlot figures={f} mains={design.brief.line.mains!} />
-        </div>
+      {inTime ? (
+        <InTime name={name} svg={svg} told={(r) => void (run.current = r)} />
+      ) : (
+        <>
+          {f.mains && f.detail!.mains && (
+            <div className={fresh ? '' : 'stale'} style={{ height: 150, flexShrink: 0, marginBottom: 6 }}>
+              <MainsPlot figures={f} mains={design.brief.line.mains!} />
+            </div>
+          )}
+          <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0 }}>
+            <Lanes signals={signals} figures={f} cycles={cycles} svg={svg} />
+          </div>
+        </>
       )}
-      <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0 }}>
-        <Lanes signals={signals} figures={f} cycles={cycles} svg={svg} />
-      </div>
     </div>
   );
 }

@@ -1,0 +1,42 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { evaluate } from '../core/evaluation';
+import { must, openDemo } from '../demo/open';
+import { caught as reed } from './caught';
+
+const demo = 'demo/cabin-lighting-rail.json';
+const folder = mkdtempSync(path.join(tmpdir(), 'reed-run-'));
+const schedule = (name: string, raw: unknown): string => {
+  const file = path.join(folder, name);
+  writeFileSync(file, typeof raw === 'string' ? raw : JSON.stringify(raw));
+  return file;
+};
+
+test('the load step of the brief: as far down as the loop says, in words, as JSON and as CSV', () => {
+  const at = ['--load', '4', '--air', '25', '--schedule', 'load-step'];
+  const said = JSON.parse(reed('run', demo, ...at, '--json').out) as { edges: number[]; traces: { id: string; least: number; leastIn: number[] }[] };
+  const output = said.traces.find((t) => t.id === 'output')!;
+  const { loop, cycle } = must(evaluate(openDemo('cabin-lighting-rail'), { line: 48, load: 4, air: 25 }));
+  expect(Math.abs(24 - output.least - loop!.deviation)).toBeLessThan(0.03 * loop!.deviation + cycle.outputRipple);
+  expect(output.leastIn).toHaveLength(said.edges.length - 1);
+  expect(Math.min(...output.leastIn)).toBe(output.least);
+  expect(reed('run', demo, ...at).out).toContain('load step: ');
+  const csv = reed('run', demo, ...at, '--csv', '--bins', '50').out.trim().split('\n');
+  expect(csv).toHaveLength(51);
+  expect(csv[0]).toMatch(/^from \(s\),to \(s\),/);
+});
+test('one of a file, from rest', () => {
+  const file = schedule('own.json', { name: 'own', begins: 'rest', lasts: 1e-3, steps: [{ at: 5e-4, what: 'line', to: 55 }] });
+  expect(JSON.parse(reed('run', demo, '--schedule', file, '--json', '--bins', '20').out)).toMatchObject({ schedule: { name: 'own' } });
+});
+test.each([
+  ['a name that is none', 'tea-break', /choose start-up, load-step, line-step/],
+  ['a file that is not there', 'nowhere.json', /no such file/],
+  ['one that ends before it begins', schedule('a.json', { name: 'a', begins: 'rest', lasts: 1e-4, steps: [{ at: 2e-4, what: 'load', to: 1 }] }), /after the run/],
+  ['one of something else', schedule('b.json', '[1, 2'), /./],
+])('%s is refused in a line', (_, asked, said) => {
+  const { code, err } = reed('run', demo, '--schedule', asked);
+  expect([code, err.trim().split('\n').length]).toEqual([2, 1]);
+  expect(err).toMatch(said);
+});

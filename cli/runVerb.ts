@@ -1,0 +1,75 @@
+import type { Command } from 'commander';
+import { fail, ok, type Result } from '../core/problem';
+import { printQuantity as print, quoted } from '../core/quantity';
+import { parseJson } from '../core/quantity/json';
+import { beginRun, readSchedule, readTrace, runSlice, usualSchedules, type Schedule } from '../core/schedule';
+import type { Design } from '../core/design';
+import type { OperatingPoint } from '../core/topology';
+import { csvLine } from './circuit/say';
+import { json, open, refuse, say, textOf, type Options } from './files';
+import { pointOf } from './verbs';
+import { table } from './table';
+
+/** Bins that a run is told in, unless it is said otherwise, and at most */
+const [BINS, MOST] = [1000, 100_000];
+const LONGEST = 200_000;
+
+/** One of the schedules that every design has, or one of a file. */
+function scheduleOf(d: Design, point: OperatingPoint, asked: string): Result<Schedule> {
+  const usual = usualSchedules(d, point);
+  const named = usual.find((s) => s.name === asked || s.name.replace(/ /g, '-') === asked);
+  if (named) return ok(named);
+  if (!/\.json$/i.test(asked)) return fail('unknown', '--schedule', `there is no schedule "${quoted(asked)}"`, `choose ${usual.map((s) => s.name.replace(/ /g, '-')).join(', ')}, or a file of one (.json)`);
+  const text = textOf(asked);
+  if (!text.ok) return text;
+  const raw = parseJson(text.value, LONGEST, 'a schedule');
+  return raw.ok ? readSchedule(raw.value, d) : raw;
+}
+
+function run(file: string, options: Options): number {
+  const design = open(file);
+  if (!design.ok) return refuse(file, design.problem, options);
+  const point = pointOf(design.value, options);
+  if (!point.ok) return refuse(file, point.problem, options);
+  const bins = typeof options.bins === 'string' ? Number(options.bins) : BINS;
+  if (!(Number.isInteger(bins) && bins >= 1 && bins <= MOST)) return refuse(file, { code: 'range', where: '--bins', message: 'that is no number of bins', remedy: `give 1 to ${MOST}` }, options);
+  const schedule = scheduleOf(design.value, point.value, String(options.schedule));
+  if (!schedule.ok) return refuse(file, schedule.problem, options);
+  const ready = beginRun(design.value, point.value, schedule.value);
+  if (!ready.ok) return refuse(file, ready.problem, options);
+  const found = runSlice(ready.value, ready.value.begin, schedule.value.lasts, bins);
+  if (!found.ok) return refuse(file, found.problem, options);
+  const { edges, least, most } = found.value;
+  const { traces } = ready.value;
+  if (options.csv) {
+    say(csvLine(['from (s)', 'to (s)', ...traces.flatMap((t) => [`${t.title}, least (${t.unit})`, `${t.title}, most (${t.unit})`])]));
+    for (let k = 0; k < edges.length - 1; k++) say(csvLine([edges[k]!, edges[k + 1]!, ...traces.flatMap((_, i) => [least[i]![k]!, most[i]![k]!])]));
+    return 0;
+  }
+  const read = traces.map((_, i) => readTrace(found.value, i)!);
+  if (options.json) {
+    json({ schedule: schedule.value, edges, traces: traces.map((t, i) => ({ ...t, ...read[i]!, leastIn: [...least[i]!], mostIn: [...most[i]!] })) });
+    return 0;
+  }
+  say(`${design.value.name}, ${schedule.value.name}: ${print(schedule.value.lasts, 's')} from ${schedule.value.begins === 'rest' ? 'rest' : 'the settled cycle'}\n`);
+  say(table(['trace', 'least', 'at', 'most', 'at', 'at the end'], traces.map((t, i) => [t.title, print(read[i]!.least, t.unit, 4), print(read[i]!.leastAt, 's'), print(read[i]!.most, t.unit, 4), print(read[i]!.mostAt, 's'), print(read[i]!.last, t.unit, 4)])));
+  return 0;
+}
+
+/** reed run: a design through a schedule. */
+export function addRunVerb(program: Command, done: (code: number) => void): void {
+  program
+    .command('run')
+    .summary('run a design through a schedule')
+    .description('Run the closed converter in time, exactly from event to event: a start, the load step of the brief, a line step, or what a file says ({"name","begins":"rest" or "settled","lasts" (s),"steps":[{"at" (s),"what":"load", "line" or "reference","to","takes" (s)}]}).\n\nJSON: schedule, edges (s), traces[{id,title,unit,least,leastAt,most,mostAt,last,leastIn,mostIn}] by bins.')
+    .argument('<design>', 'design file (JSON)')
+    .requiredOption('--schedule <name or file>', 'start-up, load-step, line-step, or a file of one')
+    .option('--line <volts>', 'line (default: middle of the range)')
+    .option('--load <amps>', 'load (default: full load)')
+    .option('--air <celsius>', 'air temperature in °C')
+    .option('--bins <count>', `bins of time that it is told in (${BINS})`)
+    .option('--csv', 'least and most of every bin as CSV')
+    .option('--json', 'print JSON in SI units')
+    .exitOverride()
+    .action((file: string, options: Options) => done(run(file, options)));
+}

@@ -1,0 +1,54 @@
+import { expect, test } from '@playwright/test';
+import { beginRun, readTrace, runSlice, usualSchedules } from '../../core/schedule';
+import { printQuantity as print } from '../../core/quantity';
+import { design, open, START, type } from './bench';
+
+/** Waveforms in time: the converter run through what happens to it. */
+
+/** Least and most of the output over a run, by the core, as the screen prints them. */
+function output(changes: Record<string, unknown>, name: string): { least: string; most: string } {
+  const d = design(changes);
+  const schedule = usualSchedules(d, START).find((s) => s.name === name)!;
+  const ready = beginRun(d, START, schedule);
+  if (!ready.ok) throw new Error(ready.problem.message);
+  const seen = runSlice(ready.value, ready.value.begin, schedule.lasts, 1200);
+  if (!seen.ok) throw new Error(seen.problem.message);
+  const { least, most } = readTrace(seen.value, ready.value.traces.findIndex((t) => t.id === 'output'))!;
+  return { least: print(least, 'V'), most: print(most, 'V') };
+}
+
+test('a load step, then a start: what is seen is what the core runs; a soft start given tames it', async ({ page }) => {
+  await open(page, 'waveforms');
+  await page.getByRole('button', { name: 'In time' }).click();
+  const state = page.getByTestId('run-state');
+  await expect(state).toContainText('switched, exact', { timeout: 30_000 });
+  const step = output({}, 'load step');
+  await expect(page.getByTestId('run-least-output')).toContainText(step.least);
+  await expect(page.getByTestId('run-most-output')).toContainText(step.most);
+  await expect(page.getByTestId('run-lanes')).toContainText('load 6 A → 10 A');
+  // Cursors by keyboard; what stands between them is read.
+  await page.getByRole('slider', { name: 'Cursor b' }).focus();
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(page.getByTestId('run-lanes')).toContainText('b−a');
+
+  await page.getByLabel('Schedule').selectOption('start-up');
+  await expect(page.getByTestId('run-lanes')).toContainText('switched on', { timeout: 30_000 });
+  await expect(page.getByTestId('run-most-output')).toContainText(output({}, 'start-up').most, { timeout: 30_000 });
+  const [download] = await Promise.all([page.waitForEvent('download'), (async () => {
+    await page.getByRole('button', { name: 'Save plot' }).click();
+    await page.getByRole('menuitem', { name: 'data as CSV' }).click();
+  })()]);
+  expect(download.suggestedFilename()).toBe('start-up.csv');
+
+  await page.keyboard.press('1');
+  await page.getByRole('button', { name: 'soft start: none' }).click();
+  await type(page, 'soft start', '1m');
+  await page.keyboard.press('3');
+  await page.getByRole('button', { name: 'In time' }).click();
+  await page.getByLabel('Schedule').selectOption('start-up');
+  await expect(page.getByTestId('run-most-output')).toContainText(output({ 'control.softStart': 1e-3 }, 'start-up').most, { timeout: 30_000 });
+  // The mains has none.
+  await page.getByRole('button', { name: /▾/ }).first().click();
+  await page.getByRole('menuitem', { name: 'Station charger, as shipped' }).click();
+  await expect(page.getByRole('button', { name: 'In time' })).toHaveCount(0);
+});

@@ -1,0 +1,193 @@
+'use client';
+import { scaleLinear } from 'd3';
+import { useId, useState, type PointerEvent, type RefObject } from 'react';
+import { inWords } from '../../../core/problem';
+import { printQuantity as print, printTyped } from '../../../core/quantity';
+import { readTrace, type Schedule } from '../../../core/schedule';
+import frame from '../../frame/frame.module.css';
+import { XAxis, YAxis } from '../../plots/axes';
+import plots from '../../plots/plots.module.css';
+import { useSize } from '../../plots/useSize';
+import { useZoomX } from '../../plots/useZoomX';
+import { useStore } from '../../state/store';
+import css from '../stages.module.css';
+import { useRun, type Run } from './useRun';
+
+const [LEFT, RIGHT, TOP, BOTTOM, GAP, STRIP] = [158, 12, 16, 22, 9, 26];
+const COLOURS = ['var(--spruce)', 'var(--slate)', 'var(--rust)', 'var(--ink)'];
+
+/** "load 2 → 6 A" of every step of a schedule, where it comes. */
+function stepsInWords({ steps, begins }: Schedule, from: { load: number; line: number; reference: number }): { at: number; text: string }[] {
+  const now = { ...from };
+  const said = steps.toSorted((a, b) => a.at - b.at).map(({ at, what, to }) => {
+    const unit = what === 'load' ? 'A' : 'V';
+    const text = `${what} ${printTyped(now[what], unit, 3)} → ${printTyped(to, unit, 3)}`;
+    now[what] = to;
+    return { at, text };
+  });
+  return begins === 'rest' ? [{ at: 0, text: 'switched on' }, ...said] : said;
+}
+
+/** The converter in time: run through a schedule, exactly from event to event; least and most of each trace in every bin. */
+export function InTime({ name, svg, told }: { name: string; svg: RefObject<SVGSVGElement | null>; told: (run: Run | undefined) => void }) {
+  const design = useStore((s) => s.design);
+  const point = useStore((s) => s.point);
+  const { run, problem, progress, stop } = useRun(design, point, name);
+  const fresh = run !== undefined && run.design === design && run.point === point && run.schedule.name === name && progress === undefined;
+  if (run && fresh) told(run);
+  return (
+    <>
+      <div style={{ display: 'flex', gap: 10, alignItems: 'baseline', fontSize: 12, minHeight: 20 }} data-testid="run-state">
+        {problem ? (
+          <span className={css.fails}>{inWords(problem)}.</span>
+        ) : progress !== undefined ? (
+          <span className="muted">
+            running, {print(progress, '%', 2)}{' '}
+            <button type="button" className={frame.link} onClick={stop}>
+              stop
+            </button>
+          </span>
+        ) : run ? (
+          <span className="muted">
+            switched, exact: {Math.round(run.seen.edges.at(-1)! / run.period).toLocaleString('en')} periods · wheel zooms, drag pans
+          </span>
+        ) : (
+          <span className="muted">running …</span>
+        )}
+      </div>
+      <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0 }}>
+        {run && <RunLanes run={run} svg={svg} />}
+      </div>
+    </>
+  );
+}
+
+function RunLanes({ run: { seen, traces, schedule, point, design }, svg }: { run: Run; svg: RefObject<SVGSVGElement | null> }) {
+  const [box, { width, height }] = useSize<HTMLDivElement>();
+  const [cursors, setCursors] = useState<[number, number]>([0.2, 0.6]);
+  const clip = useId();
+  const right = width - RIGHT;
+  const transform = useZoomX(svg, LEFT, right);
+  const { edges, least, most } = seen;
+  const x = transform.rescaleX(scaleLinear([0, schedule.lasts], [LEFT, right]));
+  const top = TOP + STRIP;
+  const laneHeight = (height - top - BOTTOM - GAP * (traces.length - 1)) / traces.length;
+  const steps = stepsInWords(schedule, { load: point.load, line: point.line, reference: design.brief.output.voltage });
+  const [from, to] = x.domain() as [number, number];
+  const [ta, tb] = cursors.map((c) => c * schedule.lasts) as [number, number];
+  const middleAt = (i: number, t: number): number => {
+    const k = Math.min(edges.length - 2, Math.max(0, edges.findIndex((e) => e > t) - 1));
+    return (least[i]![k]! + most[i]![k]!) / 2;
+  };
+  const drag = (which: 0 | 1) => (e: PointerEvent<SVGElement>) => {
+    if (e.buttons !== 1) return;
+    e.currentTarget.setPointerCapture(e.pointerId);
+    const c = Math.min(1, Math.max(0, x.invert(e.clientX - svg.current!.getBoundingClientRect().left) / schedule.lasts));
+    setCursors((now) => (which === 0 ? [c, now[1]] : [now[0], c]));
+  };
+  const band = (i: number, y: (v: number) => number): string => {
+    const up: string[] = [];
+    const down: string[] = [];
+    for (let k = 0; k < edges.length - 1; k++) {
+      const px = x((edges[k]! + edges[k + 1]!) / 2);
+      if (px < LEFT - 20 || px > right + 20) continue;
+      up.push(`${px.toFixed(1)} ${y(most[i]![k]!).toFixed(1)}`);
+      down.push(`${px.toFixed(1)} ${y(least[i]![k]!).toFixed(1)}`);
+    }
+    return up.length > 0 ? `M${up.join('L')}L${down.reverse().join('L')}Z` : '';
+  };
+  return (
+    <div ref={box} style={{ height: '100%', overflow: 'hidden' }}>
+      {width > 0 && height > 0 && (
+        <svg ref={svg} width={width} height={height} role="group" aria-label={`In time: ${schedule.name}`} data-testid="run-lanes">
+          <clipPath id={clip}>
+            <rect x={LEFT} y={0} width={Math.max(0, right - LEFT)} height={height} />
+          </clipPath>
+          <rect x={LEFT} y={0} width={Math.max(0, right - LEFT)} height={height} fill="transparent" />
+          <text x={0} y={TOP + 14} className={plots.label} fontWeight={650} fill="var(--ink)">
+            {schedule.name}
+          </text>
+          <XAxis scale={x} unit="s" y0={top} y1={height - BOTTOM} count={7} />
+          <g clipPath={`url(#${clip})`}>
+            {steps.map((s) => (
+              <g key={`${s.at} ${s.text}`}>
+                <line x1={x(s.at)} x2={x(s.at)} y1={TOP + 8} y2={height - BOTTOM} stroke="var(--muted)" strokeDasharray="2 3" />
+                <circle cx={x(s.at)} cy={TOP + 10} r={4.5} fill="var(--card)" stroke="var(--spruce)" strokeWidth={2} />
+                <text x={x(s.at) + 9} y={TOP + 14} fontSize={11.5} fill="var(--ink)">
+                  {s.text}
+                </text>
+              </g>
+            ))}
+          </g>
+          {traces.map((trace, i) => {
+            const y0 = top + i * (laneHeight + GAP);
+            const read = readTrace(seen, i, from, to);
+            const [low, high] = [read?.least ?? 0, read?.most ?? 1];
+            const y = scaleLinear([low, high === low ? low + 1 : high], [y0 + laneHeight - 5, y0 + 5]);
+            const colour = COLOURS[i % COLOURS.length];
+            return (
+              <g key={trace.id} data-trace={trace.id}>
+                <rect x={LEFT} y={y0} width={Math.max(0, right - LEFT)} height={laneHeight} fill="none" stroke="var(--line)" />
+                <YAxis scale={y} unit={trace.unit} x0={LEFT} x1={right} count={laneHeight > 110 ? 5 : 3} />
+                <path clipPath={`url(#${clip})`} d={band(i, y)} fill={colour} fillOpacity={0.35} stroke={colour} strokeWidth={1.2} strokeLinejoin="round" />
+                <g transform={`translate(0 ${y0})`}>
+                  <text y={13} className={plots.label} fontWeight={650} fill={colour}>
+                    {trace.title}
+                  </text>
+                  <g className={plots.mono} fill="var(--muted)">
+                    <text y={29} data-testid={`run-most-${trace.id}`}>most {print(high, trace.unit)}</text>
+                    <text y={43} data-testid={`run-least-${trace.id}`}>least {print(low, trace.unit)}</text>
+                    {laneHeight > 72 && (
+                      <text y={laneHeight - 3} fill="var(--ink)">
+                        b−a {print(middleAt(i, tb) - middleAt(i, ta), trace.unit)}
+                      </text>
+                    )}
+                  </g>
+                </g>
+              </g>
+            );
+          })}
+          {([0, 1] as const).map((which) => {
+            const px = x(which === 0 ? ta : tb);
+            if (px < LEFT || px > right) return null;
+            return (
+              <g
+                key={which}
+                data-dragged
+                className={plots.handle}
+                tabIndex={0}
+                role="slider"
+                aria-label={`Cursor ${which === 0 ? 'a' : 'b'}`}
+                aria-valuenow={which === 0 ? ta : tb}
+                aria-valuetext={print(which === 0 ? ta : tb, 's', 4)}
+                onPointerDown={drag(which)}
+                onPointerMove={drag(which)}
+                onKeyDown={(e) => {
+                  const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
+                  if (by) setCursors((now) => now.map((c, i) => (i === which ? Math.min(1, Math.max(0, c + by * (e.shiftKey ? 0.02 : 0.002))) : c)) as [number, number]);
+                }}
+              >
+                <line x1={px} x2={px} y1={top} y2={height - BOTTOM} stroke="transparent" strokeWidth={9} />
+                <line x1={px} x2={px} y1={top} y2={height - BOTTOM} stroke="var(--ink)" strokeWidth={1.2} />
+                <rect x={px - 8} y={0} width={16} height={15} rx={4} className={plots.halo} style={{ fill: 'var(--ink)' }} />
+                <text x={px} y={11} textAnchor="middle" fill="var(--card)" className={plots.mono}>
+                  {which === 0 ? 'a' : 'b'}
+                </text>
+              </g>
+            );
+          })}
+          <text x={0} y={height - 6} className={plots.mono} fill="var(--ink)">
+            b−a {print(tb - ta, 's', 4)}
+          </text>
+        </svg>
+      )}
+    </div>
+  );
+}
+
+/** A run as it is saved: least and most of every bin. */
+export const runAsColumns = ({ seen: { edges, least, most }, traces }: Run): Record<string, readonly number[]> => ({
+  'from (s)': edges.slice(0, -1),
+  'to (s)': edges.slice(1),
+  ...Object.fromEntries(traces.flatMap((t, i) => [[`${t.title}, least (${t.unit})`, [...least[i]!]], [`${t.title}, most (${t.unit})`, [...most[i]!]]])),
+});
