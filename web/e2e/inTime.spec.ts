@@ -31,6 +31,10 @@ test('a load step, then a start: what is seen is what the core runs; a soft star
   await page.keyboard.press('Shift+ArrowRight');
   await expect(page.getByTestId('run-lanes')).toContainText('b−a');
 
+  // A kept state is run through the same, and laid over.
+  await page.keyboard.press('k');
+  await expect(page.locator('[data-trace=output] path[stroke-dasharray]')).toHaveCount(1, { timeout: 30_000 });
+
   await page.getByLabel('Schedule').selectOption('start-up');
   await expect(page.getByTestId('run-lanes')).toContainText('switched on', { timeout: 30_000 });
   await expect(page.getByTestId('run-most-output')).toContainText(output({}, 'start-up').most, { timeout: 30_000 });

@@ -6,12 +6,13 @@ import { printQuantity as print, printTyped } from '../../../core/quantity';
 import { readTrace, type Schedule } from '../../../core/schedule';
 import frame from '../../frame/frame.module.css';
 import { XAxis, YAxis } from '../../plots/axes';
+import { keptStyle } from '../../plots/keptStyle';
 import plots from '../../plots/plots.module.css';
 import { useSize } from '../../plots/useSize';
 import { useZoomX } from '../../plots/useZoomX';
 import { useStore } from '../../state/store';
 import css from '../stages.module.css';
-import { useRun, type Run } from './useRun';
+import { useKeptRuns, useRun, type KeptRun, type Run } from './useRun';
 
 const [LEFT, RIGHT, TOP, BOTTOM, GAP, STRIP] = [158, 12, 16, 22, 9, 26];
 const COLOURS = ['var(--spruce)', 'var(--slate)', 'var(--rust)', 'var(--ink)'];
@@ -33,6 +34,9 @@ export function InTime({ name, svg, told }: { name: string; svg: RefObject<SVGSV
   const design = useStore((s) => s.design);
   const point = useStore((s) => s.point);
   const { run, problem, progress, stop } = useRun(design, point, name);
+  const kept = useStore((s) => s.kept);
+  const keptRuns = useKeptRuns(kept, run);
+  const others = kept.flatMap((k, i) => (k.visible && keptRuns[k.id] ? [{ label: k.label, ...keptStyle(i), ...keptRuns[k.id]! }] : []));
   const fresh = run !== undefined && run.design === design && run.point === point && run.schedule.name === name && progress === undefined;
   if (run && fresh) told(run);
   return (
@@ -56,13 +60,16 @@ export function InTime({ name, svg, told }: { name: string; svg: RefObject<SVGSV
         )}
       </div>
       <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0 }}>
-        {run && <RunLanes run={run} svg={svg} />}
+        {run && <RunLanes run={run} others={others} svg={svg} />}
       </div>
     </>
   );
 }
 
-function RunLanes({ run: { seen, traces, schedule, point, design }, svg }: { run: Run; svg: RefObject<SVGSVGElement | null> }) {
+/** A kept state's run as it is laid over. */
+type Other = KeptRun & { label: string; colour: string; dash: number[] };
+
+function RunLanes({ run: { seen, traces, schedule, point, design }, others, svg }: { run: Run; others: readonly Other[]; svg: RefObject<SVGSVGElement | null> }) {
   const [box, { width, height }] = useSize<HTMLDivElement>();
   const [cursors, setCursors] = useState<[number, number]>([0.2, 0.6]);
   const clip = useId();
@@ -85,6 +92,9 @@ function RunLanes({ run: { seen, traces, schedule, point, design }, svg }: { run
     const c = Math.min(1, Math.max(0, x.invert(e.clientX - svg.current!.getBoundingClientRect().left) / schedule.lasts));
     setCursors((now) => (which === 0 ? [c, now[1]] : [now[0], c]));
   };
+  /** The middle of what a kept state does: where it rings as fast as it switches only its trend is of interest. */
+  const outline = ({ seen: s }: Other, j: number, y: (v: number) => number): string =>
+    s.edges.length < 2 ? '' : 'M' + Array.from(s.least[j]!, (v, k) => `${x((s.edges[k]! + s.edges[k + 1]!) / 2).toFixed(1)} ${y((v + s.most[j]![k]!) / 2).toFixed(1)}`).join('L');
   const band = (i: number, y: (v: number) => number): string => {
     const up: string[] = [];
     const down: string[] = [];
@@ -122,21 +132,29 @@ function RunLanes({ run: { seen, traces, schedule, point, design }, svg }: { run
           {traces.map((trace, i) => {
             const y0 = top + i * (laneHeight + GAP);
             const read = readTrace(seen, i, from, to);
-            const [low, high] = [read?.least ?? 0, read?.most ?? 1];
+            const laid = others.flatMap((o) => {
+              const j = o.traces.findIndex((t) => t.id === trace.id);
+              const seenThere = j < 0 ? undefined : readTrace(o.seen, j, from, to);
+              return seenThere ? [{ ...o, j, ...seenThere }] : [];
+            });
+            const [low, high] = [Math.min(read?.least ?? 0, ...laid.map((o) => o.least)), Math.max(read?.most ?? 1, ...laid.map((o) => o.most))];
             const y = scaleLinear([low, high === low ? low + 1 : high], [y0 + laneHeight - 5, y0 + 5]);
             const colour = COLOURS[i % COLOURS.length];
             return (
               <g key={trace.id} data-trace={trace.id}>
                 <rect x={LEFT} y={y0} width={Math.max(0, right - LEFT)} height={laneHeight} fill="none" stroke="var(--line)" />
                 <YAxis scale={y} unit={trace.unit} x0={LEFT} x1={right} count={laneHeight > 110 ? 5 : 3} />
+                {laid.map((o) => (
+                  <path key={o.label} clipPath={`url(#${clip})`} d={outline(o, o.j, y)} fill="none" stroke={o.colour} strokeWidth={1.4} strokeDasharray={o.dash.join(' ')} />
+                ))}
                 <path clipPath={`url(#${clip})`} d={band(i, y)} fill={colour} fillOpacity={0.35} stroke={colour} strokeWidth={1.2} strokeLinejoin="round" />
                 <g transform={`translate(0 ${y0})`}>
                   <text y={13} className={plots.label} fontWeight={650} fill={colour}>
                     {trace.title}
                   </text>
                   <g className={plots.mono} fill="var(--muted)">
-                    <text y={29} data-testid={`run-most-${trace.id}`}>most {print(high, trace.unit)}</text>
-                    <text y={43} data-testid={`run-least-${trace.id}`}>least {print(low, trace.unit)}</text>
+                    <text y={29} data-testid={`run-most-${trace.id}`}>most {print(read?.most ?? NaN, trace.unit)}</text>
+                    <text y={43} data-testid={`run-least-${trace.id}`}>least {print(read?.least ?? NaN, trace.unit)}</text>
                     {laneHeight > 72 && (
                       <text y={laneHeight - 3} fill="var(--ink)">
                         b−a {print(middleAt(i, tb) - middleAt(i, ta), trace.unit)}

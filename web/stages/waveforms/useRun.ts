@@ -64,3 +64,35 @@ export function useRun(design: Design, point: OperatingPoint, name: string): { r
   };
   return { ...(run ? { run } : {}), ...(problem ? { problem } : {}), ...(progress === undefined ? {} : { progress }), stop };
 }
+
+/** A kept state's run through the same schedule, seen as a whole. */
+export interface KeptRun {
+  traces: readonly Trace[];
+  seen: NonNullable<ReturnType<typeof joined>>;
+}
+
+/** Bins of a kept state's run: it is drawn as an outline */
+const OUTLINE = 400;
+
+/** Kept states run through a schedule of the design in work, once that has been: by their ids. */
+export function useKeptRuns(kept: readonly { id: string; design: Design; visible: boolean }[], run: Run | undefined): Record<string, KeptRun> {
+  const [found, setFound] = useState<{ run: Run; runs: Record<string, KeptRun> }>();
+  useEffect(() => {
+    if (!run || run.seen.edges.at(-1)! < run.schedule.lasts * (1 - 1e-9)) return undefined;
+    const own = new AbortController();
+    const through = async (): Promise<void> => {
+      const runs: Record<string, KeptRun> = {};
+      for (const k of kept.filter((x) => x.visible)) {
+        const one = await jobs().at('kept', own.signal).runSlice(k.design, run.point, run.schedule, run.schedule.lasts, OUTLINE);
+        if (own.signal.aborted) return;
+        // One that can not be run is not laid over.
+        if (one.ok) runs[k.id] = { traces: one.value.traces, seen: one.value };
+        setFound({ run, runs: { ...runs } });
+      }
+    };
+    // Nobody waits for it any more, or its worker died twice: what stands is of before.
+    through().catch(() => undefined);
+    return () => own.abort();
+  }, [kept, run]);
+  return found && run && found.run.schedule.name === run.schedule.name ? found.runs : {};
+}
