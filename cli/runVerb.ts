@@ -2,7 +2,7 @@ import type { Command } from 'commander';
 import { fail, ok, type Result } from '../core/problem';
 import { printQuantity as print, quoted } from '../core/quantity';
 import { parseJson } from '../core/quantity/json';
-import { beginRun, readSchedule, readTrace, runSlice, usualSchedules, type Schedule } from '../core/schedule';
+import { beginRun, readSchedule, readTrace, runSlice, schedulesOf, type Schedule } from '../core/schedule';
 import type { Design } from '../core/design';
 import type { OperatingPoint } from '../core/topology';
 import { csvLine } from './circuit/say';
@@ -16,10 +16,10 @@ const LONGEST = 200_000;
 
 /** One of the schedules that every design has, or one of a file. */
 function scheduleOf(d: Design, point: OperatingPoint, asked: string): Result<Schedule> {
-  const usual = usualSchedules(d, point);
-  const named = usual.find((s) => s.name === asked || s.name.replace(/ /g, '-') === asked);
+  const all = schedulesOf(d, point);
+  const named = all.find((s) => s.name === asked || s.name.replace(/ /g, '-') === asked);
   if (named) return ok(named);
-  if (!/\.json$/i.test(asked)) return fail('unknown', '--schedule', `there is no schedule "${quoted(asked)}"`, `choose ${usual.map((s) => s.name.replace(/ /g, '-')).join(', ')}, or a file of one (.json)`);
+  if (!/\.json$/i.test(asked)) return fail('unknown', '--schedule', `there is no schedule "${quoted(asked)}"`, `choose ${all.map((s) => s.name.replace(/ /g, '-')).join(', ')}, or a file of one (.json)`);
   const text = textOf(asked);
   if (!text.ok) return text;
   const raw = parseJson(text.value, LONGEST, 'a schedule');

@@ -4,6 +4,7 @@ import { Branch } from '../branches/branch';
 import { Measured, MOST_MEASURED } from '../measured/types';
 import { Part } from '../parts/schema';
 import { Brief, Drive } from '../surroundings/brief';
+import { MOST_SCHEDULES, Schedule } from '../surroundings/schedule';
 
 /** The design document: the one thing that is stored, sent to workers, exported and checked. */
 
@@ -72,6 +73,8 @@ export const Design = z.strictObject({
   control: Control,
   /** Responses measured on the bench, laid over those that are computed */
   measured: z.array(Measured).max(MOST_MEASURED).optional(),
+  /** What it is run through besides what every design is */
+  schedules: z.array(Schedule).max(MOST_SCHEDULES).optional(),
   /** Shared heat sink */
   sink: z.strictObject({ thermalResistance: z.number().nonnegative() }),
 });

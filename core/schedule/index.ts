@@ -1,3 +1,4 @@
-export { readSchedule, scheduleProblem, usualSchedules, wavesOf, WHAT, type Schedule, type ScheduleStep } from './schedule';
+export { readSchedule, scheduleProblem, schedulesOf, usualSchedules, wavesOf } from './schedule';
+export { MOST_SCHEDULES, WHAT, type Schedule, type ScheduleStep, type What } from '../surroundings/schedule';
 export { beginRun, runSlice, type Running, type Slice, type Trace } from './run';
 export { joined, readTrace, type Reading } from './read';

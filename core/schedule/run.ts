@@ -13,7 +13,8 @@ import { march } from '../orbit/march';
 import { drawEnvelope } from '../orbit/record';
 import { fail, ok, type Result } from '../problem';
 import type { OperatingPoint } from '../topology';
-import { wavesOf, scheduleProblem, type Schedule } from './schedule';
+import type { Schedule } from '../surroundings/schedule';
+import { scheduleProblem, wavesOf } from './schedule';
 
 /** A converter run through a schedule, slice by slice: exact from event to event, the closed circuit and nothing else. */
 

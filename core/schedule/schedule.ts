@@ -1,28 +1,9 @@
-import { z } from 'zod';
 import type { Waveform } from '../circuit/elements';
 import type { Design } from '../design/schema';
 import { fail, ok, type Problem, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
+import { Schedule, type What } from '../surroundings/schedule';
 import type { OperatingPoint } from '../topology';
-
-/** What happens to a converter over time: where it begins, and what its load, line and reference do then. */
-
-export const WHAT = ['load', 'line', 'reference'] as const;
-export type What = (typeof WHAT)[number];
-
-/** At a time, what goes where, and in how long. Load in A, line and reference (as the output it asks for) in V. */
-export const ScheduleStep = z.strictObject({ at: z.number().nonnegative(), what: z.enum(WHAT), to: z.number(), takes: z.number().nonnegative().default(0) });
-export type ScheduleStep = z.infer<typeof ScheduleStep>;
-
-export const Schedule = z.strictObject({
-  name: z.string().min(1).max(60),
-  /** At rest, line and load there and the reference rising by the soft start; or on the settled cycle */
-  begins: z.enum(['rest', 'settled']),
-  /** s */
-  lasts: z.number().positive(),
-  steps: z.array(ScheduleStep).max(40),
-});
-export type Schedule = z.infer<typeof Schedule>;
 
 /** Times the loop's own that a run goes on after the last thing has happened */
 const AFTER = 40;
@@ -38,6 +19,9 @@ export function usualSchedules({ brief, control }: Design, point: OperatingPoint
     { name: 'line step', begins: 'settled', lasts: 2.2 * own, steps: [{ at: 0.2 * own, what: 'line', to: brief.line.max, takes: 0 }, { at: 1.2 * own, what: 'line', to: brief.line.min, takes: 0 }] },
   ];
 }
+
+/** All that a design can be run through: the usual ones, and its own. */
+export const schedulesOf = (d: Design, point: OperatingPoint): Schedule[] => [...usualSchedules(d, point), ...(d.schedules ?? [])];
 
 /** The first thing of a schedule that can not be; undefined where it can be run. */
 export function scheduleProblem(s: Schedule, { brief }: Design): Problem | undefined {

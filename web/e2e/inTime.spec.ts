@@ -31,6 +31,26 @@ test('a load step, then a start: what is seen is what the core runs; a soft star
   await page.keyboard.press('Shift+ArrowRight');
   await expect(page.getByTestId('run-lanes')).toContainText('b−a');
 
+  // The step is dragged along: it becomes a schedule of the design's own, typed as well, and run anew.
+  const handle = page.locator('[data-step="0"]');
+  const box = (await handle.boundingBox())!;
+  await page.mouse.move(box.x + 4, box.y + 4);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 60, box.y + 4, { steps: 4 });
+  await page.mouse.up();
+  await expect(page.getByLabel('Schedule')).toHaveValue('own 1');
+  const row = page.getByTestId('schedule');
+  await expect(row).toContainText('load');
+  await row.getByRole('button', { name: 'load goes to: 10 A' }).click();
+  await page.keyboard.type('9');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('run-lanes')).toContainText('load 6 A → 9 A');
+  await expect(state).toContainText('switched, exact', { timeout: 30_000 });
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByTestId('run-lanes')).toContainText('load 6 A → 10 A');
+  await page.getByRole('button', { name: 'take it away' }).click();
+  await expect(page.getByLabel('Schedule')).toHaveValue('load step');
+
   // A kept state is run through the same, and laid over.
   await page.keyboard.press('k');
   await expect(page.locator('[data-trace=output] path[stroke-dasharray]')).toHaveCount(1, { timeout: 30_000 });

@@ -8,7 +8,7 @@ import { printMask, readMask, type ImpedanceMask } from '../../core/surroundings
 import { useEdited } from './edited';
 import css from './frame.module.css';
 
-interface EditorProps {
+export interface EditorProps {
   label: string;
   shown: string;
   /** Text that the entry starts with */
@@ -22,7 +22,7 @@ interface EditorProps {
 const isProblem = (r: ReturnType<EditorProps['read']>): r is Problem => 'remedy' in r;
 
 /** A figure that is edited where it stands: click, type with a unit, Enter. Esc leaves it as it was. */
-function Editor({ label, shown, start, read, paths }: EditorProps) {
+export function Editor({ label, shown, start, read, paths }: EditorProps) {
   const [text, setText] = useState<string>();
   const [problem, setProblem] = useState<Problem>();
   const document = useEdited();

@@ -1,39 +1,41 @@
 'use client';
 import { scaleLinear } from 'd3';
-import { useId, useState, type PointerEvent, type RefObject } from 'react';
+import { useId, useRef, useState, type KeyboardEvent, type PointerEvent, type RefObject } from 'react';
 import { inWords } from '../../../core/problem';
 import { printQuantity as print, printTyped } from '../../../core/quantity';
-import { readTrace, type Schedule } from '../../../core/schedule';
+import { readTrace, schedulesOf, type Schedule } from '../../../core/schedule';
 import frame from '../../frame/frame.module.css';
 import { XAxis, YAxis } from '../../plots/axes';
 import { keptStyle } from '../../plots/keptStyle';
 import plots from '../../plots/plots.module.css';
 import { useSize } from '../../plots/useSize';
 import { useZoomX } from '../../plots/useZoomX';
-import { useStore } from '../../state/store';
+import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
+import { ownCopy, ScheduleRow } from './ScheduleRow';
 import { useKeptRuns, useRun, type KeptRun, type Run } from './useRun';
 
 const [LEFT, RIGHT, TOP, BOTTOM, GAP, STRIP] = [158, 12, 16, 22, 9, 26];
 const COLOURS = ['var(--spruce)', 'var(--slate)', 'var(--rust)', 'var(--ink)'];
 
 /** "load 2 → 6 A" of every step of a schedule, where it comes. */
-function stepsInWords({ steps, begins }: Schedule, from: { load: number; line: number; reference: number }): { at: number; text: string }[] {
+function stepsInWords({ steps, begins }: Schedule, from: { load: number; line: number; reference: number }): { at: number; text: string; index: number }[] {
   const now = { ...from };
-  const said = steps.toSorted((a, b) => a.at - b.at).map(({ at, what, to }) => {
+  const said = steps.map((s, index) => ({ ...s, index })).toSorted((a, b) => a.at - b.at).map(({ at, what, to, index }) => {
     const unit = what === 'load' ? 'A' : 'V';
     const text = `${what} ${printTyped(now[what], unit, 3)} → ${printTyped(to, unit, 3)}`;
     now[what] = to;
-    return { at, text };
+    return { at, text, index };
   });
-  return begins === 'rest' ? [{ at: 0, text: 'switched on' }, ...said] : said;
+  return begins === 'rest' ? [{ at: 0, text: 'switched on', index: -1 }, ...said] : said;
 }
 
 /** The converter in time: run through a schedule, exactly from event to event; least and most of each trace in every bin. */
-export function InTime({ name, svg, told }: { name: string; svg: RefObject<SVGSVGElement | null>; told: (run: Run | undefined) => void }) {
+export function InTime({ name, show, svg, told }: { name: string; show: (name: string) => void; svg: RefObject<SVGSVGElement | null>; told: (run: Run | undefined) => void }) {
   const design = useStore((s) => s.design);
   const point = useStore((s) => s.point);
   const { run, problem, progress, stop } = useRun(design, point, name);
+  const asked = schedulesOf(design, point).find((s) => s.name === name);
   const kept = useStore((s) => s.kept);
   const keptRuns = useKeptRuns(kept, run);
   const others = kept.flatMap((k, i) => (k.visible && keptRuns[k.id] ? [{ label: k.label, ...keptStyle(i), ...keptRuns[k.id]! }] : []));
@@ -58,9 +60,10 @@ export function InTime({ name, svg, told }: { name: string; svg: RefObject<SVGSV
         ) : (
           <span className="muted">running …</span>
         )}
+        {asked && <ScheduleRow schedule={asked} show={show} />}
       </div>
       <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0 }}>
-        {run && <RunLanes run={run} others={others} svg={svg} />}
+        {run && <RunLanes run={run} asked={asked ?? run.schedule} others={others} show={show} svg={svg} />}
       </div>
     </>
   );
@@ -69,14 +72,16 @@ export function InTime({ name, svg, told }: { name: string; svg: RefObject<SVGSV
 /** A kept state's run as it is laid over. */
 type Other = KeptRun & { label: string; colour: string; dash: number[] };
 
-function RunLanes({ run: { seen, traces, schedule, point, design }, others, svg }: { run: Run; others: readonly Other[]; svg: RefObject<SVGSVGElement | null> }) {
+function RunLanes({ run: { seen, traces, schedule: done, point, design }, asked: schedule, others, show, svg }: { run: Run; asked: Schedule; others: readonly Other[]; show: (name: string) => void; svg: RefObject<SVGSVGElement | null> }) {
   const [box, { width, height }] = useSize<HTMLDivElement>();
   const [cursors, setCursors] = useState<[number, number]>([0.2, 0.6]);
   const clip = useId();
+  const dragged = useRef('');
   const right = width - RIGHT;
   const transform = useZoomX(svg, LEFT, right);
   const { edges, least, most } = seen;
-  const x = transform.rescaleX(scaleLinear([0, schedule.lasts], [LEFT, right]));
+  // Steps stand where they are asked for, also while the run with them is under way.
+  const x = transform.rescaleX(scaleLinear([0, done.lasts], [LEFT, right]));
   const top = TOP + STRIP;
   const laneHeight = (height - top - BOTTOM - GAP * (traces.length - 1)) / traces.length;
   const steps = stepsInWords(schedule, { load: point.load, line: point.line, reference: design.brief.output.voltage });
@@ -95,6 +100,29 @@ function RunLanes({ run: { seen, traces, schedule, point, design }, others, svg 
   /** The middle of what a kept state does: where it rings as fast as it switches only its trend is of interest. */
   const outline = ({ seen: s }: Other, j: number, y: (v: number) => number): string =>
     s.edges.length < 2 ? '' : 'M' + Array.from(s.least[j]!, (v, k) => `${x((s.edges[k]! + s.edges[k + 1]!) / 2).toFixed(1)} ${y((v + s.most[j]![k]!) / 2).toFixed(1)}`).join('L');
+  /** Move a step of the schedule: of the design's own it is moved there, of a usual one a copy is made for it. */
+  const move = (index: number, to: number, gesture: string): void => {
+    const at = Number(Math.min(schedule.lasts, Math.max(0, to)).toPrecision(3));
+    const k = useStore.getState().design.schedules?.findIndex((s) => s.name === schedule.name) ?? -1;
+    if (k >= 0) actions.edit({ [`schedules.${k}.steps.${index}.at`]: at }, gesture);
+    else {
+      const name = ownCopy(schedule, (own) => ({ ...own, steps: own.steps.map((s, i) => (i === index ? { ...s, at } : s)) }));
+      if (name) show(name);
+    }
+  };
+  const grab = (index: number) => (e: PointerEvent<SVGElement>): void => {
+    e.currentTarget.setPointerCapture(e.pointerId);
+    dragged.current = `step ${index} ${Date.now()}`;
+  };
+  const pull = (index: number) => (e: PointerEvent<SVGElement>): void => {
+    if (e.buttons === 1) move(index, x.invert(e.clientX - svg.current!.getBoundingClientRect().left), dragged.current);
+  };
+  const nudge = (e: KeyboardEvent, s: { at: number; index: number }): void => {
+    const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
+    if (!by) return;
+    e.preventDefault();
+    move(s.index, s.at + by * (e.shiftKey ? 0.05 : 0.01) * schedule.lasts, `keys step ${s.index}`);
+  };
   const band = (i: number, y: (v: number) => number): string => {
     const up: string[] = [];
     const down: string[] = [];
@@ -122,7 +150,15 @@ function RunLanes({ run: { seen, traces, schedule, point, design }, others, svg 
             {steps.map((s) => (
               <g key={`${s.at} ${s.text}`}>
                 <line x1={x(s.at)} x2={x(s.at)} y1={TOP + 8} y2={height - BOTTOM} stroke="var(--muted)" strokeDasharray="2 3" />
-                <circle cx={x(s.at)} cy={TOP + 10} r={4.5} fill="var(--card)" stroke="var(--spruce)" strokeWidth={2} />
+                <circle
+                  cx={x(s.at)}
+                  cy={TOP + 10}
+                  r={4.5}
+                  fill="var(--card)"
+                  stroke="var(--spruce)"
+                  strokeWidth={2}
+                  {...(s.index < 0 ? {} : { 'data-dragged': true, 'data-step': s.index, className: plots.handle, tabIndex: 0, role: 'slider', 'aria-label': s.text, 'aria-valuenow': s.at, 'aria-valuetext': print(s.at, 's', 3), onPointerDown: grab(s.index), onPointerMove: pull(s.index), onPointerUp: () => actions.endGesture(), onKeyDown: (e: KeyboardEvent) => nudge(e, s) })}
+                />
                 <text x={x(s.at) + 9} y={TOP + 14} fontSize={11.5} fill="var(--ink)">
                   {s.text}
                 </text>

@@ -1,7 +1,7 @@
 'use client';
 import { useRef, useState } from 'react';
 import { topologyOf } from '../../../core/design';
-import { usualSchedules } from '../../../core/schedule';
+import { schedulesOf } from '../../../core/schedule';
 import frame from '../../frame/frame.module.css';
 import { SaveMenu } from '../../plots/SaveMenu';
 import { useStore } from '../../state/store';
@@ -25,6 +25,7 @@ export function WaveformsStage() {
   const f = figures!;
   // On the mains a run would take many of its cycles.
   const inTime = asked && !f.mains;
+  const known = schedulesOf(design, point).some((s) => s.name === name);
   const signals = topologyOf(design)!.signals.filter((s) => s.lane);
   return (
     <div className={css.stack}>
@@ -39,8 +40,8 @@ export function WaveformsStage() {
         </h2>
         <div className={css.tabs}>
           {inTime ? (
-            <select className={frame.select} aria-label="Schedule" value={name} onChange={(e) => setName(e.target.value)}>
-              {usualSchedules(design, point).map((s) => (
+            <select className={frame.select} aria-label="Schedule" value={known ? name : 'load step'} onChange={(e) => setName(e.target.value)}>
+              {schedulesOf(design, point).map((s) => (
                 <option key={s.name}>{s.name}</option>
               ))}
             </select>
@@ -56,7 +57,7 @@ export function WaveformsStage() {
         </div>
       </div>
       {inTime ? (
-        <InTime name={name} svg={svg} told={(r) => void (run.current = r)} />
+        <InTime name={known ? name : 'load step'} show={setName} svg={svg} told={(r) => void (run.current = r)} />
       ) : (
         <>
           {f.mains && f.detail!.mains && (

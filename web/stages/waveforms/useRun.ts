@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Design } from '../../../core/design';
 import type { Problem } from '../../../core/problem';
-import { joined, usualSchedules, type Schedule, type Slice, type Trace } from '../../../core/schedule';
+import { joined, schedulesOf, type Schedule, type Slice, type Trace } from '../../../core/schedule';
 import type { OperatingPoint } from '../../../core/topology';
 import { isAborted } from '../../workers/jobs';
 import { jobs } from '../../workers/pool';
@@ -33,7 +33,8 @@ export function useRun(design: Design, point: OperatingPoint, name: string): { r
     const own = (under.current = new AbortController());
     const timer = setTimeout(() => void through(own.signal), REST);
     async function through(signal: AbortSignal): Promise<void> {
-      const schedule = usualSchedules(design, point).find((s) => s.name === name)!;
+      const schedule = schedulesOf(design, point).find((s) => s.name === name);
+      if (!schedule) return;
       const slices: Slice[] = [];
       setProgress(0);
       try {

@@ -1,0 +1,90 @@
+'use client';
+import { MOST_SCHEDULES, WHAT, type Schedule, type ScheduleStep } from '../../../core/schedule';
+import { parseQuantity, printTyped } from '../../../core/quantity';
+import frame from '../../frame/frame.module.css';
+import { Editor, QuantityField } from '../../frame/QuantityField';
+import { actions, useStore } from '../../state/store';
+
+/** Put a copy of a schedule among the design's own, under a name of its own. @returns the name, or nothing where there is no room */
+export function ownCopy(s: Schedule, change: (own: Schedule) => Schedule = (own) => own): string | undefined {
+  const { design } = useStore.getState();
+  const all = design.schedules ?? [];
+  if (all.length >= MOST_SCHEDULES) {
+    actions.refuse({ code: 'size', where: 'schedules', message: `a design has ${MOST_SCHEDULES} schedules of its own at most`, remedy: 'take one away first' });
+    return undefined;
+  }
+  let k = all.length + 1;
+  while (all.some((x) => x.name === `own ${k}`)) k++;
+  const name = `own ${k}`;
+  return actions.edit({ schedules: [...all, change({ ...s, name })] }) ? undefined : name;
+}
+
+const unitOf = (what: ScheduleStep['what']): 'A' | 'V' => (what === 'load' ? 'A' : 'V');
+
+/** What a step goes to: amps of a load, volts of line or reference. */
+function ToField({ path, step }: { path: string; step: ScheduleStep }) {
+  const unit = unitOf(step.what);
+  return (
+    <Editor
+      label={`${step.what} goes to`}
+      shown={printTyped(step.to, unit, 3)}
+      start={printTyped(step.to, unit)}
+      paths={[path]}
+      read={(text) => {
+        const read = parseQuantity(text, unit, path);
+        return read.ok ? { changes: { [path]: read.value }, echo: printTyped(read.value, unit, 9) } : read.problem;
+      }}
+    />
+  );
+}
+
+/** A schedule of the design's own, in a row: where it begins, each step, how long it lasts. Of a usual one: a way to make it one's own. */
+export function ScheduleRow({ schedule, show }: { schedule: Schedule; show: (name: string) => void }) {
+  const own = useStore((s) => s.design.schedules) ?? [];
+  const { brief } = useStore((s) => s.design);
+  const k = own.findIndex((s) => s.name === schedule.name);
+  if (k < 0)
+    return (
+      <button type="button" className={frame.link} title="A copy of it, with steps that are typed and dragged" onClick={() => {
+        const name = ownCopy(schedule);
+        if (name) show(name);
+      }}>
+        make it your own
+      </button>
+    );
+  const path = `schedules.${k}`;
+  const put = (steps: ScheduleStep[]): unknown => actions.edit({ [`${path}.steps`]: steps });
+  return (
+    <span data-testid="schedule" style={{ display: 'flex', flexWrap: 'wrap', gap: '2px 10px', alignItems: 'baseline' }}>
+      <label>
+        from{' '}
+        <select className={frame.select} aria-label="Begins" value={schedule.begins} onChange={(e) => actions.edit({ [`${path}.begins`]: e.target.value })}>
+          <option value="rest">rest</option>
+          <option value="settled">the settled cycle</option>
+        </select>
+      </label>
+      {schedule.steps.map((s, i) => (
+        <span key={i} style={{ whiteSpace: 'nowrap' }} data-testid={`step-${i}`}>
+          <select className={frame.select} aria-label={`Step ${i + 1}`} value={s.what} onChange={(e) => put(schedule.steps.map((x, j) => (j === i ? { ...x, what: e.target.value as ScheduleStep['what'], to: e.target.value === 'load' ? brief.load.max : e.target.value === 'line' ? brief.line.max : brief.output.voltage } : x)))}>
+            {WHAT.map((w) => (
+              <option key={w}>{w}</option>
+            ))}
+          </select>{' '}
+          to <ToField path={`${path}.steps.${i}.to`} step={s} /> at <QuantityField path={`${path}.steps.${i}.at`} digits={3} /> in <QuantityField path={`${path}.steps.${i}.takes`} digits={3} />{' '}
+          <button type="button" className={frame.link} aria-label={`take step ${i + 1} away`} onClick={() => put(schedule.steps.filter((_, j) => j !== i))}>
+            ×
+          </button>
+        </span>
+      ))}
+      <button type="button" className={frame.link} onClick={() => put([...schedule.steps, { at: Number((schedule.lasts / 2).toPrecision(3)), what: 'load', to: brief.load.max, takes: 0 }])}>
+        one more step
+      </button>
+      <span style={{ whiteSpace: 'nowrap' }}>
+        for <QuantityField path={`${path}.lasts`} digits={3} />
+      </span>
+      <button type="button" className={frame.link} onClick={() => (actions.edit({ schedules: own.length > 1 ? own.filter((s) => s.name !== schedule.name) : undefined }), show('load step'))}>
+        take it away
+      </button>
+    </span>
+  );
+}
