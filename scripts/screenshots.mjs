@@ -90,13 +90,21 @@ await waveforms.keyboard.press('k');
 await override(waveforms, 'L1 inductance', '47u');
 await shoot(waveforms, 'waveforms');
 
+const inTime = await open('waveforms', true);
+await inTime.keyboard.press('k');
+await override(inTime, 'L1 inductance', '15u');
+await inTime.getByRole('button', { name: 'In time' }).click();
+await inTime.getByLabel('Schedule', { exact: true }).selectOption('load step');
+await inTime.getByTestId('run-state').filter({ hasText: 'switched, exact' }).waitFor({ timeout: 60_000 });
+await inTime.waitForTimeout(4000);
+await shoot(inTime, 'in-time');
+
 const loop = await open('loop');
 await loop.keyboard.press('k');
 await loop.locator('[data-corner="zero1"]').focus();
 for (let i = 0; i < 4; i++) await loop.keyboard.press('Shift+ArrowLeft');
 await loop.waitForTimeout(900);
 await shoot(loop, 'loop');
-await shoot(await open('loop', true), 'loop-dark');
 
 const controlled = async (method, amplifier, realised, crossover) => {
   const page = await open('brief');

@@ -15,7 +15,9 @@ import css from '../stages.module.css';
 import { ownCopy, ScheduleRow } from './ScheduleRow';
 import { useKeptRuns, useRun, type KeptRun, type Run } from './useRun';
 
-const [LEFT, RIGHT, TOP, BOTTOM, GAP, STRIP] = [158, 12, 16, 22, 9, 26];
+const [LEFT, RIGHT, TOP, BOTTOM, GAP] = [158, 12, 16, 22, 9];
+/** Height of a row of the timeline's labels, and what a letter of them takes (px). */
+const [ROW, LETTER] = [14, 6.3];
 const COLOURS = ['var(--spruce)', 'var(--slate)', 'var(--rust)', 'var(--ink)'];
 
 /** "load 2 → 6 A" of every step of a schedule, where it comes. */
@@ -28,6 +30,20 @@ function stepsInWords({ steps, begins }: Schedule, from: { load: number; line: n
     return { at, text, index };
   });
   return begins === 'rest' ? [{ at: 0, text: 'switched on', index: -1 }, ...said] : said;
+}
+
+/** Where each label of the timeline stands: beside its step (before it at the right edge), in the first row where it lies on no other. */
+export function rowsOfLabels(labels: readonly { x: number; text: string }[], right: number): { row: number; before: boolean }[] {
+  const taken: [number, number][][] = [];
+  return labels.map(({ x, text }) => {
+    const wide = 9 + text.length * LETTER;
+    const before = x + wide > right;
+    const [from, to] = before ? [x - wide, x] : [x, x + wide];
+    let row = taken.findIndex((spans) => spans.every(([a, b]) => to + 6 <= a || from >= b + 6));
+    if (row < 0) row = taken.push([]) - 1;
+    taken[row]!.push([from, to]);
+    return { row, before };
+  });
 }
 
 /** The converter in time: run through a schedule, exactly from event to event; least and most of each trace in every bin. */
@@ -43,7 +59,7 @@ export function InTime({ name, show, svg, told }: { name: string; show: (name: s
   if (run && fresh) told(run);
   return (
     <>
-      <div style={{ display: 'flex', gap: 10, alignItems: 'baseline', fontSize: 12, minHeight: 20 }} data-testid="run-state">
+      <div style={{ display: 'flex', gap: '2px 10px', flexWrap: 'wrap', alignItems: 'baseline', fontSize: 12, minHeight: 20 }} data-testid="run-state">
         {problem ? (
           <span className={css.fails}>{inWords(problem)}.</span>
         ) : progress !== undefined ? (
@@ -54,7 +70,7 @@ export function InTime({ name, show, svg, told }: { name: string; show: (name: s
             </button>
           </span>
         ) : run ? (
-          <span className="muted">
+          <span className="muted" style={{ whiteSpace: 'nowrap' }}>
             switched, exact: {Math.round(run.seen.edges.at(-1)! / run.period).toLocaleString('en')} periods · wheel zooms, drag pans
           </span>
         ) : (
@@ -82,9 +98,10 @@ function RunLanes({ run: { seen, traces, schedule: done, point, design }, asked:
   const { edges, least, most } = seen;
   // Steps stand where they are asked for, also while the run with them is under way.
   const x = transform.rescaleX(scaleLinear([0, done.lasts], [LEFT, right]));
-  const top = TOP + STRIP;
-  const laneHeight = (height - top - BOTTOM - GAP * (traces.length - 1)) / traces.length;
   const steps = stepsInWords(schedule, { load: point.load, line: point.line, reference: design.brief.output.voltage });
+  const labels = rowsOfLabels(steps.map((s) => ({ x: x(s.at), text: s.text })), right);
+  const top = TOP + 12 + ROW * (1 + Math.max(0, ...labels.map((l) => l.row)));
+  const laneHeight = (height - top - BOTTOM - GAP * (traces.length - 1)) / traces.length;
   const [from, to] = x.domain() as [number, number];
   const [ta, tb] = cursors.map((c) => c * schedule.lasts) as [number, number];
   const middleAt = (i: number, t: number): number => {
@@ -97,9 +114,9 @@ function RunLanes({ run: { seen, traces, schedule: done, point, design }, asked:
     const c = Math.min(1, Math.max(0, x.invert(e.clientX - svg.current!.getBoundingClientRect().left) / schedule.lasts));
     setCursors((now) => (which === 0 ? [c, now[1]] : [now[0], c]));
   };
-  /** The middle of what a kept state does: where it rings as fast as it switches only its trend is of interest. */
+  /** Least and most of what a kept state does, as two lines. */
   const outline = ({ seen: s }: Other, j: number, y: (v: number) => number): string =>
-    s.edges.length < 2 ? '' : 'M' + Array.from(s.least[j]!, (v, k) => `${x((s.edges[k]! + s.edges[k + 1]!) / 2).toFixed(1)} ${y((v + s.most[j]![k]!) / 2).toFixed(1)}`).join('L');
+    s.edges.length < 2 ? '' : [s.least[j]!, s.most[j]!].map((values) => 'M' + Array.from(values, (v, k) => `${x((s.edges[k]! + s.edges[k + 1]!) / 2).toFixed(1)} ${y(v).toFixed(1)}`).join('L')).join('');
   /** Move a step of the schedule: of the design's own it is moved there, of a usual one a copy is made for it. */
   const move = (index: number, to: number, gesture: string): void => {
     const at = Number(Math.min(schedule.lasts, Math.max(0, to)).toPrecision(3));
@@ -147,19 +164,19 @@ function RunLanes({ run: { seen, traces, schedule: done, point, design }, asked:
           </text>
           <XAxis scale={x} unit="s" y0={top} y1={height - BOTTOM} count={7} />
           <g clipPath={`url(#${clip})`}>
-            {steps.map((s) => (
+            {steps.map((s, i) => (
               <g key={`${s.at} ${s.text}`}>
-                <line x1={x(s.at)} x2={x(s.at)} y1={TOP + 8} y2={height - BOTTOM} stroke="var(--muted)" strokeDasharray="2 3" />
+                <line x1={x(s.at)} x2={x(s.at)} y1={TOP + 8 + ROW * labels[i]!.row} y2={height - BOTTOM} stroke="var(--muted)" strokeDasharray="2 3" />
                 <circle
                   cx={x(s.at)}
-                  cy={TOP + 10}
+                  cy={TOP + 10 + ROW * labels[i]!.row}
                   r={4.5}
                   fill="var(--card)"
                   stroke="var(--spruce)"
                   strokeWidth={2}
                   {...(s.index < 0 ? {} : { 'data-dragged': true, 'data-step': s.index, className: plots.handle, tabIndex: 0, role: 'slider', 'aria-label': s.text, 'aria-valuenow': s.at, 'aria-valuetext': print(s.at, 's', 3), onPointerDown: grab(s.index), onPointerMove: pull(s.index), onPointerUp: () => actions.endGesture(), onKeyDown: (e: KeyboardEvent) => nudge(e, s) })}
                 />
-                <text x={x(s.at) + 9} y={TOP + 14} fontSize={11.5} fill="var(--ink)">
+                <text x={x(s.at) + (labels[i]!.before ? -9 : 9)} y={TOP + 14 + ROW * labels[i]!.row} textAnchor={labels[i]!.before ? 'end' : 'start'} fontSize={11.5} fill="var(--ink)">
                   {s.text}
                 </text>
               </g>
@@ -179,7 +196,7 @@ function RunLanes({ run: { seen, traces, schedule: done, point, design }, asked:
             return (
               <g key={trace.id} data-trace={trace.id}>
                 <rect x={LEFT} y={y0} width={Math.max(0, right - LEFT)} height={laneHeight} fill="none" stroke="var(--line)" />
-                <YAxis scale={y} unit={trace.unit} x0={LEFT} x1={right} count={laneHeight > 110 ? 5 : 3} />
+                <YAxis scale={y} unit={trace.unit} x0={LEFT} x1={right} count={laneHeight > 110 ? 5 : laneHeight > 60 ? 3 : 2} />
                 {laid.map((o) => (
                   <path key={o.label} clipPath={`url(#${clip})`} d={outline(o, o.j, y)} fill="none" stroke={o.colour} strokeWidth={1.4} strokeDasharray={o.dash.join(' ')} />
                 ))}
