@@ -9,6 +9,7 @@ import type { Controller } from '../control/controller';
 import { settleStage, type SettledStage } from '../evaluation/settleStage';
 import { march } from '../orbit/march';
 import type { Quantity } from '../orbit/measure';
+import { settleCycle } from '../orbit/settle';
 import { instability, multipliers } from '../orbit/stability';
 import { averagedModel } from '../response/averaged';
 import { loopAt, injectedLoopGain, injectionPointAt } from '../response/injectionPoint';
@@ -80,6 +81,13 @@ test('a step that drives the duty to its end is run in time: the map would promi
   const small = stepAnswer(closed.machine, closed.cycle, { ...by, to: 0.01 }, (p) => p.voltage('out'), 1e-3, () => undefined)!;
   expect(small.how).toBe('linearised');
   expect(found.deviation).toBeGreaterThan(1.02 * small.deviation * 800);
+});
+
+test('a controller that winds up on the way from rest comes back after thousands of periods: settled where the stage stood', () => {
+  const d = openDemo('station-charger');
+  const { machine, cycle } = closedAt(d, middle(d, 1)).closed;
+  const found = must(settleCycle(machine));
+  found.state.z.forEach((v, k) => expect(v).toBeCloseTo(cycle.state.z[k]!, 6));
 });
 
 describe('the loop gain at its break', () => {

@@ -13,6 +13,8 @@ export type { RegulatedMean, SettledCycle, SettleOptions } from './newton';
 
 /** Periods (of the fastest that repeats) that are run when Newton alone does not find the cycle, before it is tried once more. */
 const LONG_RUN = 1000;
+/** The same where nothing holds a state to begin with: a controller that has wound up at its end comes back from it after thousands. */
+const UNWINDING = 10_000;
 /** The same where a mean is regulated, and the setting is near already. */
 const SHORT_RUN = 60;
 
@@ -91,7 +93,6 @@ function search(m: Machine, T: number, options: SettleOptions & { near: State },
   // Slow states grown from where they are, in steps of ever more periods.
   const second = attempt(m, T, { ...options, warmUp: 0 }, { warm, budget, stepwise: true });
   if (!lost(second)) return counted(second);
-  if (!options.regulate && !second.ok && second.problem.code === 'unheld') return second;
   if (options.regulate) {
     const bracketed = byBracket(m, T, options, options.regulate, budget);
     if (bracketed) return counted(bracketed);
@@ -99,12 +100,16 @@ function search(m: Machine, T: number, options: SettleOptions & { near: State },
   // A closed loop far from where it settles, or devices that have not found their order: let it come near by itself.
   const start = copyState(options.near);
   if (options.regulate) start.z[m.layout.column.get(options.regulate.source)!] = options.regulate.guess;
-  const run = march(m, start, start.t + Math.max(5, Math.ceil((options.regulate ? SHORT_RUN : LONG_RUN) / turnsIn(m, T))) * T, { budget });
+  const unheldOnTheWay = !options.regulate && !second.ok && second.problem.code === 'unheld';
+  const run = march(m, start, start.t + Math.max(5, Math.ceil((options.regulate ? SHORT_RUN : unheldOnTheWay ? UNWINDING : LONG_RUN) / turnsIn(m, T))) * T, { budget });
+  if (!run.ok && unheldOnTheWay) return second;
   if (!run.ok && options.regulate) return first;
   if (!run.ok) return run;
   const near = rebase(m, run.value, T);
   const third = attempt(m, T, { ...options, near, warmUp: 0 }, { warm: true, budget });
   if (options.regulate) return lost(third) ? first : counted(third);
+  // What nothing holds on the way may be held further on; where it is not, that is the reason.
+  if (lost(third) && unheldOnTheWay) return second;
   return lost(third) ? describeFailure(m, near, T, options.tolerance ?? DEFAULT_TOLERANCE) : counted(third);
 }
 
