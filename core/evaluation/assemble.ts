@@ -5,7 +5,6 @@ import { controllerElement, type Controller } from '../control/controller';
 import type { Drive } from '../control/types';
 import { fragment, type Timing } from '../converter/fragment';
 import type { Roles } from '../converter/roles';
-import type { Disturbance } from '../converter/step';
 import type { DiodePart } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
 import { besideLine, LINE, putLine } from '../surroundings/line';
@@ -102,8 +101,8 @@ export const REFERENCE_SOURCE = 'reference';
 /** The names of a loop's own elements: the zero-volt source in series with what is fed back, where it can be broken and injected, and its controller. The outermost first. */
 export const namesOf = (outermost: boolean): { breaks: string; controller: string } => (outermost ? { breaks: 'loop', controller: 'compensator' } : { breaks: 'inner loop', controller: 'inner compensator' });
 
-/** Its loops closed; with a source of it on its way, or several doing something over time, where that is given. */
-export function closed(a: Assembled, { loops, ramp, delay, reference }: Loops, by?: Disturbance, over: Readonly<Record<string, Waveform>> = {}): Circuit {
+/** Its loops closed; with sources that do something over time, by their ids, where that is given. */
+export function closed(a: Assembled, { loops, ramp, delay, reference }: Loops, over: Readonly<Record<string, Waveform>> = {}): Circuit {
   const { elements, timings, roles, drive } = a;
   const [plus, minus] = roles.outputs[0]!.nodes;
   const around = loops.map(({ controller, sensed }, k): Element[] => {
@@ -118,12 +117,7 @@ export function closed(a: Assembled, { loops, ramp, delay, reference }: Loops, b
       controllerElement(controller, id, k === 0 ? COMMAND : INNER_REFERENCE, outermost ? REFERENCE_SOURCE : INNER_REFERENCE, fed!),
     ];
   });
-  const moved = (e: Element): Element => {
-    if ((e.kind === 'voltage-source' || e.kind === 'current-source') && Object.hasOwn(over, e.id)) return { ...e, value: over[e.id]! };
-    if (!by || e.id !== by.source || (e.kind !== 'voltage-source' && e.kind !== 'current-source') || by.to === by.from) return e;
-    const { from, to, rise = 0 } = by;
-    return { ...e, value: rise > 0 ? { shape: 'ramp', from, to, start: 0, duration: rise } : { shape: 'step', from, to, at: 0 } };
-  };
+  const moved = (e: Element): Element => ((e.kind === 'voltage-source' || e.kind === 'current-source') && Object.hasOwn(over, e.id) ? { ...e, value: over[e.id]! } : e);
   return circuitOf(
     a,
     [

@@ -5,7 +5,7 @@ import { requirementNamed } from '../corners/requirements';
 import { editDesign, type Design } from '../design';
 import { targetMask } from '../design/targetMask';
 import { stepAnswer } from '../converter/step';
-import { closedDesign } from './injected';
+import { closedDesign } from './closedDesign';
 import { evaluate } from './index';
 import { maskAt } from './impedance';
 

@@ -7,6 +7,5 @@ export { remedyOf } from './remedy';
 export { compareMeasured, loopOnMeasured, type Compared } from './measured';
 export { fitPlant, type Fit, type FittedValue } from './fit';
 export { injectedLoop, loopResponse, type InjectedLoop } from './injected';
-export { startUp, type StartUp } from './startUp';
 export { proveOnConverter, type Proof } from './proof';
 export { PLACES, type LoopPlace, type PlaceId } from './places';

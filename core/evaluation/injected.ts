@@ -4,26 +4,10 @@ import { ok, type Result } from '../problem';
 import type { Injected } from '../response/inject';
 import { injectedLoopGain, loopAt } from '../response/injectionPoint';
 import type { OperatingPoint } from '../topology';
-import { billOf } from './bill';
-import { closeStage, type ClosedStage } from './closed';
-import { compensatorsOf, loopsAround, loopsAsked, placeIn } from './compensator';
-import { settleStage } from './settleStage';
-import { standAt } from './standing';
+import { closedDesign } from './closedDesign';
+import { placeIn } from './compensator';
 
 /** A design's loop at frequencies of one's own: exactly, and by injection in time on the running converter. */
-
-/** A design closed at a point, its parts as warm as the air. @returns problems as of settling, placing and closing it */
-export function closedDesign(d: Design, point: OperatingPoint): Result<ClosedStage> {
-  const bill = billOf(d);
-  const standing = standAt(bill, point);
-  if (!standing.ok) return standing;
-  const { only, mains } = standing.value;
-  const stage = settleStage(bill, only ?? mains!.at(mains!.seen, mains!.crest()), () => point.air);
-  if (!stage.ok) return stage;
-  const compensators = compensatorsOf(d);
-  if (!compensators.ok) return compensators;
-  return closeStage(stage.value, loopsAround(d, stage.value, loopsAsked(bill, stage.value.roles, d).map(({ sensed }, k) => ({ sensed, controller: compensators.value[k]!.controller }))));
-}
 
 /** The loop gain at frequencies (Hz), exact. */
 export function loopResponse(d: Design, point: OperatingPoint, frequencies: readonly number[]): Result<Complex[]> {

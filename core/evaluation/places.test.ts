@@ -6,7 +6,7 @@ import type { OperatingPoint } from '../topology';
 import { billOf } from './bill';
 import { closeStage, type ClosedStage } from './closed';
 import { compensatorsOf, loopsAround, loopsAsked, placementPoint } from './compensator';
-import { closedDesign } from './injected';
+import { closedDesign } from './closedDesign';
 import { evaluate } from './index';
 import { breakAt, placesOf, type PlaceId } from './places';
 import { settleStage } from './settleStage';

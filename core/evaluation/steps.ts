@@ -1,3 +1,4 @@
+import type { Waveform } from '../circuit/elements';
 import { buildMachine } from '../circuit/machine';
 import { stepAnswer, type Disturbance, type StepAnswer } from '../converter/step';
 import type { Design } from '../design/schema';
@@ -36,10 +37,13 @@ const FOLLOWED = 20;
 
 const outputOf = (stage: SettledStage): Quantity => (p) => p.voltage(...stage.roles.outputs[0]!.nodes);
 
+/** What its source does over time; nothing where it goes nowhere. */
+const waveOf = ({ from, to, rise = 0 }: Disturbance): Waveform => (to === from ? from : rise > 0 ? { shape: 'ramp', from, to, start: 0, duration: rise } : { shape: 'step', from, to, at: 0 });
+
 /** What a quantity, the output where none is named, does after a disturbance. */
 export function answerTo(stage: SettledStage, closed: ClosedStage, loops: Loops, crossover: number, by: Disturbance, quantity = outputOf(stage)): StepAnswer {
   const stepped = (): ClosedStage['machine'] | undefined => {
-    const built = buildMachine(closedCircuit(stage.assembled, loops, by));
+    const built = buildMachine(closedCircuit(stage.assembled, loops, { [by.source]: waveOf(by) }));
     return built.ok ? built.value : undefined;
   };
   return stepAnswer(closed.machine, closed.cycle, by, quantity, FOLLOWED / (2 * Math.PI * crossover) + (by.rise ?? 0), stepped) ?? UNKNOWN;

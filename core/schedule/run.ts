@@ -1,13 +1,11 @@
 import { buildMachine, restState, type Machine, type State } from '../circuit/machine';
 import { quantityOf } from '../converter/measures';
+import type { Roles } from '../converter/roles';
 import type { Design } from '../design/schema';
-import { compensatorsOf, loopsAround, loopsAsked } from '../evaluation/compensator';
-import { billOf } from '../evaluation/bill';
 import { closed, REFERENCE_SOURCE } from '../evaluation/assemble';
-import { clipped, closeStage } from '../evaluation/closed';
-import { settleStage } from '../evaluation/settleStage';
-import { standAt } from '../evaluation/standing';
+import { closedDesign } from '../evaluation/closedDesign';
 import { carryOver } from '../orbit/carry';
+import type { Budget } from '../orbit/budget';
 import type { Quantity } from '../orbit/measure';
 import { march } from '../orbit/march';
 import { drawEnvelope } from '../orbit/record';
@@ -33,6 +31,7 @@ export interface Running {
   quantities: Quantity[];
   /** s of its switching, that of the cycle */
   period: number;
+  roles: Roles;
 }
 
 /** A stretch of a run: least and most of each trace in equal bins, and where it ends, to go on from. */
@@ -51,19 +50,9 @@ export function beginRun(d: Design, point: OperatingPoint, schedule: Schedule): 
   const wrong = scheduleProblem(schedule, d);
   if (wrong) return { ok: false, problem: wrong };
   if (d.brief.line.mains !== undefined) return fail('range', 'brief.line.mains', 'on the mains a run goes over many of its cycles, and is not made here', 'look at a design on a dc line');
-  const bill = billOf(d);
-  const standing = standAt(bill, point);
-  if (!standing.ok) return standing;
-  const stage = settleStage(bill, standing.value.only!, () => point.air);
-  if (!stage.ok) return stage;
-  const compensators = compensatorsOf(d);
-  if (!compensators.ok) return compensators;
-  const { roles, assembled } = stage.value;
-  const loops = loopsAround(d, stage.value, loopsAsked(bill, roles, d).map(({ sensed }, k) => ({ sensed, controller: compensators.value[k]!.controller })));
-  const clips = clipped(stage.value, loops);
-  if (clips) return { ok: false, problem: clips };
-  const settled = closeStage(stage.value, loops);
-  if (!settled.ok) return settled;
+  const found = closedDesign(d, point);
+  if (!found.ok) return found;
+  const { bill, stage: { assembled, roles }, loops, machine: still, cycle } = found.value;
 
   const rise = schedule.begins === 'rest' ? ((d.control.softStart as number | null) ?? 0) : 0;
   // A soft start is the first thing that the reference does.
@@ -75,13 +64,13 @@ export function beginRun(d: Design, point: OperatingPoint, schedule: Schedule): 
     ...named(roles.line, wavesOf(soft, 'line', point.line)),
     ...named(REFERENCE_SOURCE, wavesOf(soft, 'reference', rise > 0 ? 0 : loops.reference)),
   };
-  const machine = buildMachine(closed(assembled, loops, undefined, over));
+  const machine = buildMachine(closed(assembled, loops, over));
   if (!machine.ok) return machine;
   const rest = restState(machine.value);
-  const begin = schedule.begins === 'rest' ? rest : fromCycle(settled.value.machine, machine.value, settled.value.cycle.state, rest, Object.keys(over));
+  const begin = schedule.begins === 'rest' ? rest : fromCycle(still, machine.value, cycle.state, rest, Object.keys(over));
   // Over a run the whole of a signal is seen, where the cycle's lane shows its ripple alone.
   const signals = bill.topology.signals.filter((s) => s.lane);
-  return ok({ machine: machine.value, begin, traces: signals.map(({ id, title, unit }) => ({ id, title: title.replace(/ ripple$/, ''), unit })), quantities: signals.map((s) => quantityOf(s.of, roles)), period: settled.value.cycle.period });
+  return ok({ machine: machine.value, begin, traces: signals.map(({ id, title, unit }) => ({ id, title: title.replace(/ ripple$/, ''), unit })), quantities: signals.map((s) => quantityOf(s.of, roles)), period: cycle.period, roles });
 }
 
 const named = <T>(id: string, value: T | undefined): Record<string, T> => (value === undefined ? {} : { [id]: value });
@@ -99,13 +88,14 @@ const MOST_BINS = 100_000;
 /**
  * Run on from a state until a time (s after the beginning of the run).
  * @param bins equal ones, in each of which least and most are located exactly
+ * @param budget work it may take, where it is held to any
  * @returns what was seen, and the state to go on from; problems of running it
  */
-export function runSlice(run: Running, from: State, until: number, bins: number): Result<Slice> {
+export function runSlice(run: Running, from: State, until: number, bins: number, budget?: Budget): Result<Slice> {
   if (!(bins >= 1 && bins <= MOST_BINS)) return fail('range', 'bins', 'that is no number of bins', `give 1 to ${MOST_BINS}`);
   const end = run.begin.t + until;
   const { envelope, each } = drawEnvelope(run.quantities, from.t, end, bins);
-  const marched = march(run.machine, from, end, { each });
+  const marched = march(run.machine, from, end, { each, ...(budget ? { budget } : {}) });
   if (!marched.ok) return marched;
   return ok({ edges: envelope.edges.map((t) => t - run.begin.t), least: envelope.least, most: envelope.most, end: marched.value });
 }

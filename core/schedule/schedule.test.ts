@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { change, must, openDemo } from '../../demo/open';
-import { evaluate, startUp } from '../evaluation';
+import { evaluate } from '../evaluation';
 import type { Design } from '../design';
 import type { OperatingPoint } from '../topology';
-import { beginRun, joined, readSchedule, readTrace, remarkOn, runSlice, scheduleProblem, usualSchedules, wavesOf, type Schedule, type Slice } from '.';
+import { beginRun, joined, readSchedule, readTrace, remarkOn, runSlice, scheduleProblem, startUp, usualSchedules, wavesOf, type Schedule, type Slice } from '.';
 
 /** A converter run through what happens to it over time. */
 

@@ -63,5 +63,5 @@ export function wavesOf({ steps, lasts }: Schedule, what: What, from: number): W
 }
 
 /** What a run does not show, in words: a sampled controller has no range here, so from rest it winds up further than one of finite numbers. */
-export const remarkOn = (d: Design, { begins }: Schedule): string | undefined =>
+export const remarkOn = (d: Design, { begins }: Pick<Schedule, 'begins'>): string | undefined =>
   begins === 'rest' && d.control.sampled !== 'none' ? 'the sampled controller has no range in this run, and winds up from rest further than a real one would' : undefined;

@@ -5,11 +5,11 @@ import { liftWorst, placeForRegion, type Lift, type RegionPlacement } from '../.
 import { askedAs, candidateAt, changeBrief, chooseTopology, chosenAnew, frequencyAt, wishesOf, type By, type Candidate, type FrequencyChoice } from '../../core/choice';
 import { firstLook, proposalOf, type Asked, type FirstLook, type Proposal } from '../../core/proposal';
 import { type Design } from '../../core/design';
-import { evaluate, fitPlant, injectedLoop, proveOnConverter, startUp, type Figures, type Fit, type InjectedLoop, type PlaceId, type Proof, type StartUp } from '../../core/evaluation';
+import { evaluate, fitPlant, injectedLoop, proveOnConverter, type Figures, type Fit, type InjectedLoop, type PlaceId, type Proof } from '../../core/evaluation';
 import { settleConverter, type Settled } from '../../core/converter/converter';
 import { viewOf, type ConverterView } from '../../core/converter/view';
 import { readConverter } from '../../core/interchange/circuitFile';
-import { beginRun, runSlice, type Running, type Schedule, type Slice, type Trace } from '../../core/schedule';
+import { beginRun, runSlice, startUp, type Running, type Schedule, type Slice, type StartUp, type Trace } from '../../core/schedule';
 import { recent } from '../../core/recent';
 import type { Part } from '../../core/parts/schema';
 import { ok, type Result } from '../../core/problem';

@@ -1,5 +1,6 @@
 import { change, must, openDemo } from '../../demo/open';
-import { evaluate, startUp } from './index';
+import { evaluate } from '../evaluation';
+import { startUp } from '.';
 
 /** From rest: line and load there, the reference rising. */
 

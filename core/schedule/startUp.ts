@@ -1,0 +1,52 @@
+import type { Design } from '../design/schema';
+import { billOf } from '../evaluation/bill';
+import { budgetOf } from '../orbit/budget';
+import type { Quantity } from '../orbit/measure';
+import { ok, type Result } from '../problem';
+import type { OperatingPoint } from '../topology';
+import { beginRun, runSlice } from './run';
+
+/** What a converter does from when it is switched on: line and load there, all else at rest, its reference rising by the soft start. */
+export interface StartUp {
+  /** s, the middle of each bin, and V of the output there: least and most */
+  time: number[];
+  least: number[];
+  most: number[];
+  /** Share of the output gone beyond; s until it stays within a tenth of it */
+  overshoot: number;
+  settles: number;
+  /** A, the largest current of the part that stores, and which that is */
+  peak: number;
+  of: string;
+}
+
+/** Bins that it is drawn in; times the loop's own that it is followed for after the soft start */
+const [BINS, FOLLOWED] = [240, 60];
+/** ns of an ordinary machine, of which a start may take so much */
+const MOST_WORK = 6e9;
+/** Share of the output within which it is there */
+const BAND = 0.1;
+
+/**
+ * A start, read: run from rest through a schedule in which nothing happens but what the soft start does.
+ * @returns problems as of making the run ready; "work"
+ */
+export function startUp(d: Design, point: OperatingPoint): Result<StartUp> {
+  const until = ((d.control.softStart as number | null) ?? 0) + FOLLOWED / (2 * Math.PI * d.control.crossover);
+  const ready = beginRun(d, point, { name: 'start-up', begins: 'rest', lasts: until, steps: [] });
+  if (!ready.ok) return ready;
+  const { machine, begin, roles } = ready.value;
+  const { slots } = billOf(d).topology;
+  const slot = slots.find((p) => p.kind === 'inductor') ?? slots.find((p) => p.kind === 'transformer')!;
+  const [element] = roles.parts[slot.id]!.elements;
+  const quantities: Quantity[] = [(p) => p.voltage(...roles.outputs[0]!.nodes), ...(element === undefined ? [] : [(p: Parameters<Quantity>[0]) => p.current(element)])];
+  const run = runSlice({ ...ready.value, quantities }, begin, until, BINS, budgetOf(machine, MOST_WORK));
+  if (!run.ok) return run;
+  const seen = run.value;
+  const [least, most] = [Array.from(seen.least[0]!), Array.from(seen.most[0]!)];
+  const time = least.map((_, k) => (seen.edges[k]! + seen.edges[k + 1]!) / 2);
+  const output = d.brief.output.voltage;
+  const outside = least.findLastIndex((v, k) => v < output * (1 - BAND) || most[k]! > output * (1 + BAND));
+  const current = element === undefined ? [] : [...seen.most[1]!, ...seen.least[1]!.map((v) => -v)];
+  return ok({ time, least, most, overshoot: Math.max(0, Math.max(...most) / output - 1), settles: outside === time.length - 1 ? Infinity : (seen.edges[outside + 1] ?? 0), peak: current.reduce((a, b) => Math.max(a, b), 0), of: slot.id });
+}
