@@ -3,7 +3,7 @@ import type { Stress, Figures } from '../evaluation/figures';
 import type { Design, RequirementId } from '../design/schema';
 import type { Problem, Result } from '../problem';
 import type { OperatingPoint } from '../topology';
-import type { BodeCurve, MarginFigure, MarginFigures, Margins } from '../response/margins';
+import { leastMargins, marginFigures, type BodeCurve, type MarginFigures } from '../response/margins';
 import { standings, type Standing } from './requirements';
 
 /** One corner with its verdict. `problem` stands where figures are missing: all of them, or those of the loop or of heat. */
@@ -49,7 +49,7 @@ export function judge(d: Design, point: OperatingPoint, found: Result<Figures> =
     requirements,
     stresses: found.value.stresses,
     efficiency: found.value.losses.efficiency,
-    ...(found.value.loop ? { loop: marginsOf(found.value.loop) } : {}),
+    ...(found.value.loop ? { loop: marginFigures(found.value.loop) } : {}),
     ...(found.value.detail?.bode ? { bode: found.value.detail.bode.loop } : {}),
     holds: requirements.every((s) => s.holds),
     ...problemOf(found.value),
@@ -61,20 +61,6 @@ const problemOf = ({ problems }: Figures): { problem?: Problem } => {
   const problem = problems.loop ?? problems.heat;
   return problem ? { problem } : {};
 };
-
-const marginsOf = ({ crossover, phaseMargin, gainMargin, phaseCrossover, slope, delayMargin, closest }: Margins): MarginFigures => ({
-  crossover,
-  phaseMargin,
-  gainMargin,
-  phaseCrossover,
-  slope,
-  delayMargin,
-  closest,
-});
-
-/** Each figure at the corner where it is least. */
-const leastMargins = (all: readonly MarginFigures[]): MarginFigures | undefined =>
-  all.length === 0 ? undefined : (Object.fromEntries(Object.keys(all[0]!).map((key) => [key, Math.min(...all.map((m) => m[key as MarginFigure]))])) as unknown as MarginFigures);
 
 /** Gather judged corners into the verdict. */
 export function report(corners: readonly Corner[]): CornerReport {

@@ -6,7 +6,7 @@ import { measuredPlantAt, placedCompensator } from '../evaluation/placing';
 import { equationOf } from '../evaluation/sampled';
 import { times } from '../linear/complex';
 import { ok, type Result } from '../problem';
-import { bode, type BodeCurve, type Margins } from '../response/margins';
+import { bode, leastMargins, marginFigures, type BodeCurve, type MarginFigures, type Margins } from '../response/margins';
 import { logSpaced } from '../response/system';
 import type { PlantDocument } from './schema';
 
@@ -23,6 +23,8 @@ export interface PlantFigures extends CompensatorFigures {
   /** The one that it is placed on */
   on: string;
   loops: LoopOn[];
+  /** Of all of them, each figure's own least; NaN where one has none */
+  least: MarginFigures;
   compensator: BodeCurve;
   /** Where it samples: what it stands for */
   continuous?: BodeCurve;
@@ -50,12 +52,14 @@ export function plantFigures(p: PlantDocument): Result<PlantFigures> {
   const of = (f: number): ReturnType<typeof controllerAt> => controllerAt(controller, f);
   const drawn = logSpaced(m.frequency[0]!, m.frequency.at(-1)!, POINTS);
   const sampled = equationOf({ control, brief: { frequency } }, { ...asked, sensed: 'output' }, found.value, true);
+  const loops = p.measured.map((x): LoopOn => {
+    const { curve, margins } = loopOnMeasured(x, of);
+    return { title: x.title, plant: { frequency: x.frequency, gain: x.gain, phase: x.phase }, loop: curve, margins };
+  });
   return ok({
     placed, wanted, built, network, ...(short ? { short } : {}), ...(sampled ? { sampled } : {}), on: m.title,
-    loops: p.measured.map((x) => {
-      const { curve, margins } = loopOnMeasured(x, of);
-      return { title: x.title, plant: { frequency: x.frequency, gain: x.gain, phase: x.phase }, loop: curve, margins };
-    }),
+    loops,
+    least: leastMargins(loops.map((l) => marginFigures(l.margins)))!,
     compensator: bode(drawn, drawn.map(of)),
     ...(stands ? { continuous: bode(drawn, drawn.map((f) => controllerAt(continuous(stands), f))) } : {}),
   });

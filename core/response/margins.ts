@@ -33,6 +33,21 @@ export type MarginFigure = Exclude<keyof Margins, 'beyond' | 'falls' | 'dip' | '
 
 export type MarginFigures = Record<MarginFigure, number>;
 
+/** The figures of the margins alone. */
+export const marginFigures = ({ crossover, phaseMargin, gainMargin, phaseCrossover, slope, delayMargin, closest }: Margins): MarginFigures => ({
+  crossover,
+  phaseMargin,
+  gainMargin,
+  phaseCrossover,
+  slope,
+  delayMargin,
+  closest,
+});
+
+/** Of several loops each figure where it is least; undefined of none. */
+export const leastMargins = (all: readonly MarginFigures[]): MarginFigures | undefined =>
+  all.length === 0 ? undefined : (Object.fromEntries(Object.keys(all[0]!).map((key) => [key, Math.min(...all.map((m) => m[key as MarginFigure]))])) as unknown as MarginFigures);
+
 export interface BodeCurve {
   frequency: number[];
   /** dB */

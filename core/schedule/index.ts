@@ -2,4 +2,4 @@ export { readSchedule, remarkOn, scheduleProblem, schedulesOf, usualSchedules, w
 export { MOST_SCHEDULES, WHAT, type Schedule, type ScheduleStep, type What } from '../surroundings/schedule';
 export { beginRun, runSlice, type Running, type Slice, type Trace } from './run';
 export { startUp, type StartUp } from './startUp';
-export { joined, readTrace, type Reading } from './read';
+export { joined, middleAt, readTrace, type Reading } from './read';

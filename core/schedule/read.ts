@@ -31,3 +31,10 @@ export function readTrace({ edges, least, most }: Omit<Slice, 'end'>, trace: num
   }
   return found.least <= found.most ? found : undefined;
 }
+
+/** The middle of what a trace does about a time (s): of the bin that it falls into, the first or last beyond the ends. */
+export function middleAt({ edges, least, most }: Omit<Slice, 'end'>, trace: number, t: number): number {
+  const after = edges.findIndex((e) => e > t);
+  const k = Math.min(edges.length - 2, Math.max(0, (after < 0 ? edges.length : after) - 1));
+  return (least[trace]![k]! + most[trace]![k]!) / 2;
+}

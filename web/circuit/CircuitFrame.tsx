@@ -1,6 +1,6 @@
 'use client';
 import { usePathname } from 'next/navigation';
-import { useCallback, useState } from 'react';
+import { useState } from 'react';
 import { failsOf } from '../../core/converter/verdict';
 import { describeProblem } from '../../core/problem';
 import { printQuantity as print } from '../../core/quantity';
@@ -9,6 +9,7 @@ import { DesignMenu } from '../frame/DesignMenu';
 import frame from '../frame/frame.module.css';
 import { KeyList } from '../frame/KeyList';
 import { Messages } from '../frame/Messages';
+import { UndoRedo } from '../frame/UndoRedo';
 import stages from '../stages/stages.module.css';
 import { circuitActions, useCircuit } from '../state/circuit';
 import { CircuitFind } from './CircuitFind';
@@ -19,7 +20,7 @@ import { CircuitWaveforms } from './CircuitWaveforms';
 import { ElementPanel } from './ElementPanel';
 import { ElementStrip } from './ElementStrip';
 import { ElementTable } from './ElementTable';
-import { KEYS, SHOWN, useKeys } from './shown';
+import { KEYS, SHOWN, useCircuitKeys } from './shown';
 
 const VIEWS = { 'power-stage': ElementTable, waveforms: CircuitWaveforms, loop: CircuitLoop, losses: CircuitLosses } as const;
 
@@ -32,7 +33,7 @@ export function CircuitFrame() {
   const path = usePathname();
   const stage = SHOWN.find((s) => path === `/${s.id}`)?.id;
   const [listed, list] = useState(false);
-  useKeys(useCallback(() => list(true), []));
+  useCircuitKeys(() => list(true));
   const View = stage && VIEWS[stage];
   const fails = view && failsOf(converter, view.figures);
   const { elements, modulators } = converter.circuit;
@@ -51,12 +52,7 @@ export function CircuitFrame() {
             </>
           )}
         </div>
-        <button type="button" className={frame.chip} aria-label="Undo" title="Undo (Ctrl Z)" disabled={past.length === 0} onClick={circuitActions.undo}>
-          ↶
-        </button>
-        <button type="button" className={frame.chip} aria-label="Redo" title="Redo (Ctrl Shift Z)" disabled={future.length === 0} onClick={circuitActions.redo}>
-          ↷
-        </button>
+        <UndoRedo undo={circuitActions.undo} redo={circuitActions.redo} canUndo={past.length > 0} canRedo={future.length > 0} />
       </header>
       <nav className={frame.left} aria-label="Stages">
         <CircuitReeds />

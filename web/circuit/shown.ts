@@ -1,10 +1,7 @@
 import { useRouter } from 'next/navigation';
-import { useEffect } from 'react';
-import { useOverlay } from '../frame/Find';
-import { typing } from '../frame/typing';
+import { useKeys } from '../frame/useKeys';
 import { STAGES } from '../stages/list';
 import { circuitActions } from '../state/circuit';
-import { saveFile } from '../state/session';
 
 const SERVED = ['power-stage', 'waveforms', 'loop', 'losses'] as const;
 export type Served = (typeof SERVED)[number];
@@ -23,24 +20,16 @@ export const KEYS: readonly (readonly [key: string, what: string])[] = [
 ];
 
 /** Listens for them; `help` is told when their list is asked for. */
-export function useKeys(help: () => void): void {
+export function useCircuitKeys(help: () => void): void {
   const router = useRouter();
-  useEffect(() => {
-    const onKeyDown = (e: KeyboardEvent): void => {
-      const command = e.ctrlKey || e.metaKey;
-      const key = e.key.toLowerCase();
-      const stage = SHOWN.find((s) => s.key === e.key);
-      if (command && key === 'k') useOverlay.setState({ find: true });
-      else if (command && key === 's') saveFile();
-      else if (typing(e)) return;
-      else if (command && key === 'z') (e.shiftKey ? circuitActions.redo : circuitActions.undo)();
-      else if (command && key === 'y') circuitActions.redo();
-      else if (e.key === '?') help();
-      else if (!command && !e.altKey && stage) router.push(`/${stage.id}`);
-      else return;
-      e.preventDefault();
-    };
-    window.addEventListener('keydown', onKeyDown);
-    return () => window.removeEventListener('keydown', onKeyDown);
-  }, [router, help]);
+  useKeys({
+    undo: circuitActions.undo,
+    redo: circuitActions.redo,
+    help,
+    other: (key) => {
+      const stage = SHOWN.find((s) => s.key === key);
+      if (stage) router.push(`/${stage.id}`);
+      return stage !== undefined;
+    },
+  });
 }

@@ -5,6 +5,7 @@ import { DesignMenu } from './DesignMenu';
 import { FindButton } from './Find';
 import { newDesignActions, useNewDesign } from '../state/newDesign';
 import { actions, useStore } from '../state/store';
+import { UndoRedo } from './UndoRedo';
 import css from './frame.module.css';
 
 /** Three reeds, one of them leaning: the mark of the house. */
@@ -64,12 +65,7 @@ export function BriefLine() {
         {words === '' ? '' : ` ${words}`}, switching at <QuantityField path="brief.frequency" />, ripple under{' '}
         <QuantityField path="requirements.ripple.limit" label="ripple limit" />, in air up to <QuantityField path="brief.air.max" />
       </div>
-      <button type="button" className={css.chip} aria-label="Undo" title="Undo (Ctrl Z)" disabled={!canUndo} onClick={actions.undo}>
-        ↶
-      </button>
-      <button type="button" className={css.chip} aria-label="Redo" title="Redo (Ctrl Shift Z)" disabled={!canRedo} onClick={actions.redo}>
-        ↷
-      </button>
+      <UndoRedo undo={actions.undo} redo={actions.redo} canUndo={canUndo} canRedo={canRedo} />
       <FindButton />
       <button type="button" className={css.primary} title="Keep this state beside what comes (K)" onClick={actions.keep}>
         Keep <span style={{ opacity: 0.7, fontSize: 11 }}>K</span>

@@ -1,12 +1,10 @@
 'use client';
 import { useRouter } from 'next/navigation';
-import { useEffect } from 'react';
 import { STAGES } from '../stages/list';
-import { saveFile } from '../state/session';
 import { actions } from '../state/store';
 import { Find, useDesignEntries, useOverlay } from './Find';
 import { KeyList } from './KeyList';
-import { typing } from './typing';
+import { useKeys } from './useKeys';
 
 const KEYS: [string, string][] = [
   ['1 – 8', 'the stages, in order'],
@@ -25,26 +23,18 @@ const KEYS: [string, string][] = [
 export function Keys() {
   const open = useOverlay((s) => s.keys);
   const router = useRouter();
-  useEffect(() => {
-    const onKeyDown = (e: KeyboardEvent): void => {
-      const command = e.ctrlKey || e.metaKey;
-      const key = e.key.toLowerCase();
-      if (command && key === 'k') useOverlay.setState({ find: true });
-      else if (command && key === 's') saveFile();
-      else if (typing(e)) return;
-      else if (command && key === 'z') (e.shiftKey ? actions.redo : actions.undo)();
-      else if (command && key === 'y') actions.redo();
-      else if (command || e.altKey) return;
-      else if (key === 'k') actions.keep();
+  useKeys({
+    undo: actions.undo,
+    redo: actions.redo,
+    help: () => useOverlay.setState({ keys: true }),
+    other: (key) => {
+      if (key === 'k') actions.keep();
       else if (key === 'f') actions.foldPath();
-      else if (e.key === '?') useOverlay.setState({ keys: true });
-      else if (/^[1-8]$/.test(e.key)) router.push(`/${STAGES[Number(e.key) - 1]!.id}`);
-      else return;
-      e.preventDefault();
-    };
-    window.addEventListener('keydown', onKeyDown);
-    return () => window.removeEventListener('keydown', onKeyDown);
-  }, [router]);
+      else if (/^[1-8]$/.test(key)) router.push(`/${STAGES[Number(key) - 1]!.id}`);
+      else return false;
+      return true;
+    },
+  });
   return (
     <>
       <Find entries={useDesignEntries()} />

@@ -1,16 +1,17 @@
 'use client';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { printQuantity as print } from '../../core/quantity';
 import { Mark } from '../frame/BriefLine';
 import { DesignMenu } from '../frame/DesignMenu';
 import { EditedDocument } from '../frame/edited';
-import { Find, useOverlay, type Entry } from '../frame/Find';
+import { Find, type Entry } from '../frame/Find';
 import frame from '../frame/frame.module.css';
 import { KeyList } from '../frame/KeyList';
 import { Messages } from '../frame/Messages';
 import { QuantityField } from '../frame/QuantityField';
 import { Reed } from '../frame/Reed';
-import { typing } from '../frame/typing';
+import { UndoRedo } from '../frame/UndoRedo';
+import { useKeys } from '../frame/useKeys';
 import stages from '../stages/stages.module.css';
 import { noFigures, plantActions, thePlant, usePlant } from '../state/plant';
 import { deleteCircuit, saveFile } from '../state/session';
@@ -33,22 +34,7 @@ export function PlantFrame() {
   const problem = usePlant(noFigures);
   const [listed, list] = useState(false);
   const [drawer, setDrawer] = useState(false);
-  useEffect(() => {
-    const onKeyDown = (e: KeyboardEvent): void => {
-      const command = e.ctrlKey || e.metaKey;
-      const key = e.key.toLowerCase();
-      if (command && key === 'k') useOverlay.setState({ find: true });
-      else if (command && key === 's') saveFile();
-      else if (typing(e)) return;
-      else if (command && key === 'z') (e.shiftKey ? plantActions.redo : plantActions.undo)();
-      else if (command && key === 'y') plantActions.redo();
-      else if (e.key === '?') list(true);
-      else return;
-      e.preventDefault();
-    };
-    window.addEventListener('keydown', onKeyDown);
-    return () => window.removeEventListener('keydown', onKeyDown);
-  }, []);
+  useKeys({ undo: plantActions.undo, redo: plantActions.redo, help: () => list(true) });
   const entries: Entry[] = [
     { group: 'Actions', label: 'Undo', act: plantActions.undo },
     { group: 'Actions', label: 'Redo', act: plantActions.redo },
@@ -57,7 +43,6 @@ export function PlantFrame() {
     { group: 'Actions', label: 'Keys', act: () => list(true) },
   ];
   const margins = last?.loops.find((l) => l.title === last.on)?.margins;
-  const least = Math.min(...(last?.loops.map((l) => l.margins.phaseMargin) ?? []));
   return (
     <EditedDocument value={thePlant}>
       <div className={frame.frame}>
@@ -69,18 +54,13 @@ export function PlantFrame() {
           <div className={frame.sentence} data-testid="plant-line">
             A loop on a measured plant, switching at <QuantityField path="frequency" />, holding <QuantityField path="output" />
           </div>
-          <button type="button" className={frame.chip} aria-label="Undo" title="Undo (Ctrl Z)" disabled={past.length === 0} onClick={plantActions.undo}>
-            ↶
-          </button>
-          <button type="button" className={frame.chip} aria-label="Redo" title="Redo (Ctrl Shift Z)" disabled={future.length === 0} onClick={plantActions.redo}>
-            ↷
-          </button>
+          <UndoRedo undo={plantActions.undo} redo={plantActions.redo} canUndo={past.length > 0} canRedo={future.length > 0} />
         </header>
         <nav className={frame.left} aria-label="Stages">
           <ul className={frame.reeds}>
             <li>
               <span className={frame.strip} aria-current="page">
-                <Reed room={least > 0 ? undefined : -1} />
+                <Reed room={last && last.least.phaseMargin > 0 ? undefined : -1} />
                 <span>
                   <div className={frame.stripTitle}>Loop</div>
                   <div className={`${frame.stripFigure} ${problem ? 'stale' : ''}`} data-testid="reed-loop">

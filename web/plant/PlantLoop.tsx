@@ -92,7 +92,7 @@ export function PlantLoop({ figures: f, fresh }: { figures: PlantFigures; fresh:
               curves={curves}
               nyquist={frequency / 2}
               marks={tab === 'loop' && Number.isFinite(margins.crossover) ? { crossover: margins.crossover, phaseMargin: margins.phaseMargin, label: `${print(margins.crossover, 'Hz')} · ${print(margins.phaseMargin, '°')}` } : undefined}
-              strip={tab === 'plant' ? undefined : (x, invert, y) => <CornersStrip x={x} invert={invert} y={y} wanted={f.wanted} handles={amplifier.handles} />}
+              strip={tab === 'plant' ? undefined : (x, y) => <CornersStrip x={x} y={y} wanted={f.wanted} handles={amplifier.handles} />}
             />
           )}
         </div>
@@ -113,7 +113,7 @@ export function PlantLoop({ figures: f, fresh }: { figures: PlantFigures; fresh:
                 <td className="muted" style={{ padding: 0 }}>{title}</td>
                 <td className={stages.number} data-testid={`margin-${key}`}>
                   {text(margins[key], unit)}
-                  {f.loops.length > 1 ? ` / ${text(Math.min(...f.loops.map((l) => l.margins[key])), unit)}` : ''}
+                  {f.loops.length > 1 ? ` / ${text(f.least[key], unit)}` : ''}
                 </td>
               </tr>
             ))}

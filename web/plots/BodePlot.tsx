@@ -1,5 +1,5 @@
 'use client';
-import { scaleLinear, scaleLog } from 'd3';
+import { scaleLinear, scaleLog, type ScaleContinuousNumeric } from 'd3';
 import { useId, useRef, type ReactNode, type RefObject } from 'react';
 import type { BodeCurve } from '../../core/response/margins';
 import { LogXAxis, tracePath, YAxis } from './axes';
@@ -36,7 +36,7 @@ export function BodePlot({
   nyquist: number;
   /** Crossover and margin, drawn where they are read */
   marks?: { crossover: number; phaseMargin: number; label: string };
-  strip?: (x: (f: number) => number, invert: (px: number) => number, y: number) => ReactNode;
+  strip?: (x: ScaleContinuousNumeric<number, number>, y: number) => ReactNode;
   svg: RefObject<SVGSVGElement | null>;
 }) {
   const [box, { width, height }] = useSize<HTMLDivElement>();
@@ -133,7 +133,7 @@ export function BodePlot({
               </text>
             </g>
           )}
-          {strip?.(x, (px) => x.invert(px), gainBox[1] + stripHeight / 2)}
+          {strip?.(x, gainBox[1] + stripHeight / 2)}
         </svg>
       )}
     </div>

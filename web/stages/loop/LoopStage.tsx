@@ -148,7 +148,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
             flat={tab === 'loop' && seen.which === 'outer' ? f.loop.flat : undefined}
             nyquist={design.brief.frequency / 2}
             marks={tab === 'loop' ? { crossover: seen.figures.crossover, phaseMargin: seen.figures.phaseMargin, label: `${print(seen.figures.crossover, 'Hz')} · ${print(seen.figures.phaseMargin, '°')}` } : undefined}
-            strip={tab === 'loop' || tab === 'compensator' ? (x, invert, y) => <CornersStrip x={x} invert={invert} y={y} wanted={seen.wanted} handles={seen.handles} /> : undefined}
+            strip={tab === 'loop' || tab === 'compensator' ? (x, y) => <CornersStrip x={x} y={y} wanted={seen.wanted} handles={seen.handles} /> : undefined}
           />
           )}
         </div>

@@ -3,7 +3,7 @@ import { scaleLinear } from 'd3';
 import { useId, useRef, useState, type KeyboardEvent, type PointerEvent, type RefObject } from 'react';
 import { inWords } from '../../../core/problem';
 import { printQuantity as print, printTyped } from '../../../core/quantity';
-import { readTrace, remarkOn, schedulesOf, type Schedule } from '../../../core/schedule';
+import { middleAt, readTrace, remarkOn, schedulesOf, type Schedule } from '../../../core/schedule';
 import frame from '../../frame/frame.module.css';
 import { XAxis, YAxis } from '../../plots/axes';
 import { keptStyle } from '../../plots/keptStyle';
@@ -12,13 +12,12 @@ import { useSize } from '../../plots/useSize';
 import { useZoomX } from '../../plots/useZoomX';
 import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
+import { BOTTOM, Cursors, GAP, LANE_COLOURS, LEFT, RIGHT, TOP } from './laneFrame';
 import { ownCopy, ScheduleRow } from './ScheduleRow';
 import { useKeptRuns, useRun, type KeptRun, type Run } from './useRun';
 
-const [LEFT, RIGHT, TOP, BOTTOM, GAP] = [158, 12, 16, 22, 9];
 /** Height of a row of the timeline's labels, and what a letter of them takes (px). */
 const [ROW, LETTER] = [14, 6.3];
-const COLOURS = ['var(--spruce)', 'var(--slate)', 'var(--rust)', 'var(--ink)'];
 
 /** "load 2 → 6 A" of every step of a schedule, where it comes. */
 function stepsInWords({ steps, begins }: Schedule, from: { load: number; line: number; reference: number }): { at: number; text: string; index: number }[] {
@@ -105,16 +104,7 @@ function RunLanes({ run: { seen, traces, schedule: done, point, design }, asked:
   const laneHeight = (height - top - BOTTOM - GAP * (traces.length - 1)) / traces.length;
   const [from, to] = x.domain() as [number, number];
   const [ta, tb] = cursors.map((c) => c * schedule.lasts) as [number, number];
-  const middleAt = (i: number, t: number): number => {
-    const k = Math.min(edges.length - 2, Math.max(0, edges.findIndex((e) => e > t) - 1));
-    return (least[i]![k]! + most[i]![k]!) / 2;
-  };
-  const drag = (which: 0 | 1) => (e: PointerEvent<SVGElement>) => {
-    if (e.buttons !== 1) return;
-    e.currentTarget.setPointerCapture(e.pointerId);
-    const c = Math.min(1, Math.max(0, x.invert(e.clientX - svg.current!.getBoundingClientRect().left) / schedule.lasts));
-    setCursors((now) => (which === 0 ? [c, now[1]] : [now[0], c]));
-  };
+  const moveCursor = (which: 0 | 1, to: number): void => setCursors((now) => now.map((c, i) => (i === which ? Math.min(1, Math.max(0, to / schedule.lasts)) : c)) as [number, number]);
   /** Least and most of what a kept state does, as two lines. */
   const outline = ({ seen: s }: Other, j: number, y: (v: number) => number): string =>
     s.edges.length < 2 ? '' : [s.least[j]!, s.most[j]!].map((values) => 'M' + Array.from(values, (v, k) => `${x((s.edges[k]! + s.edges[k + 1]!) / 2).toFixed(1)} ${y(v).toFixed(1)}`).join('L')).join('');
@@ -193,7 +183,7 @@ function RunLanes({ run: { seen, traces, schedule: done, point, design }, asked:
             });
             const [low, high] = [Math.min(read?.least ?? 0, ...laid.map((o) => o.least)), Math.max(read?.most ?? 1, ...laid.map((o) => o.most))];
             const y = scaleLinear([low, high === low ? low + 1 : high], [y0 + laneHeight - 5, y0 + 5]);
-            const colour = COLOURS[i % COLOURS.length];
+            const colour = LANE_COLOURS[i % LANE_COLOURS.length];
             return (
               <g key={trace.id} data-trace={trace.id}>
                 <rect x={LEFT} y={y0} width={Math.max(0, right - LEFT)} height={laneHeight} fill="none" stroke="var(--line)" />
@@ -211,7 +201,7 @@ function RunLanes({ run: { seen, traces, schedule: done, point, design }, asked:
                     <text y={43} data-testid={`run-least-${trace.id}`}>least {print(read?.least ?? NaN, trace.unit)}</text>
                     {laneHeight > 72 && (
                       <text y={laneHeight - 3} fill="var(--ink)">
-                        b−a {print(middleAt(i, tb) - middleAt(i, ta), trace.unit)}
+                        b−a {print(middleAt(seen, i, tb) - middleAt(seen, i, ta), trace.unit)}
                       </text>
                     )}
                   </g>
@@ -219,35 +209,7 @@ function RunLanes({ run: { seen, traces, schedule: done, point, design }, asked:
               </g>
             );
           })}
-          {([0, 1] as const).map((which) => {
-            const px = x(which === 0 ? ta : tb);
-            if (px < LEFT || px > right) return null;
-            return (
-              <g
-                key={which}
-                data-dragged
-                className={plots.handle}
-                tabIndex={0}
-                role="slider"
-                aria-label={`Cursor ${which === 0 ? 'a' : 'b'}`}
-                aria-valuenow={which === 0 ? ta : tb}
-                aria-valuetext={print(which === 0 ? ta : tb, 's', 4)}
-                onPointerDown={drag(which)}
-                onPointerMove={drag(which)}
-                onKeyDown={(e) => {
-                  const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
-                  if (by) setCursors((now) => now.map((c, i) => (i === which ? Math.min(1, Math.max(0, c + by * (e.shiftKey ? 0.02 : 0.002))) : c)) as [number, number]);
-                }}
-              >
-                <line x1={px} x2={px} y1={top} y2={height - BOTTOM} stroke="transparent" strokeWidth={9} />
-                <line x1={px} x2={px} y1={top} y2={height - BOTTOM} stroke="var(--ink)" strokeWidth={1.2} />
-                <rect x={px - 8} y={0} width={16} height={15} rx={4} className={plots.halo} style={{ fill: 'var(--ink)' }} />
-                <text x={px} y={11} textAnchor="middle" fill="var(--card)" className={plots.mono}>
-                  {which === 0 ? 'a' : 'b'}
-                </text>
-              </g>
-            );
-          })}
+          <Cursors at={[ta, tb]} move={moveCursor} x={x} svg={svg} top={top} bottom={height - BOTTOM} step={schedule.lasts / 500} />
           <text x={0} y={height - 6} className={plots.mono} fill="var(--ink)">
             b−a {print(tb - ta, 's', 4)}
           </text>

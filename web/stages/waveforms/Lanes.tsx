@@ -1,6 +1,6 @@
 'use client';
 import { bisectRight, scaleLinear } from 'd3';
-import { useId, useState, type PointerEvent, type RefObject } from 'react';
+import { useId, useState, type RefObject } from 'react';
 import type { Measures } from '../../../core/orbit/measure';
 import { printQuantity as print } from '../../../core/quantity';
 import { tracePath, XAxis, YAxis } from '../../plots/axes';
@@ -9,13 +9,7 @@ import plots from '../../plots/plots.module.css';
 import { useSize } from '../../plots/useSize';
 import { useZoomX } from '../../plots/useZoomX';
 import { useStore } from '../../state/store';
-
-const LEFT = 158;
-const RIGHT = 12;
-const TOP = 16;
-const BOTTOM = 22;
-const GAP = 9;
-const COLOURS = ['var(--ink)', 'var(--spruce)', 'var(--slate)', 'var(--rust)'];
+import { BOTTOM, Cursors, GAP, LANE_COLOURS, LEFT, RIGHT, TOP } from './laneFrame';
 
 /** What is drawn: quantities with their measures and samples over one period. */
 export interface Drawn {
@@ -81,15 +75,7 @@ export function Lanes({ signals: asked, figures, cycles, svg }: { signals: reado
   });
   const [ta, tb] = cursors.map((c) => c * period) as [number, number];
 
-  const drag = (which: 0 | 1) => (e: PointerEvent<SVGElement>) => {
-    if (e.buttons !== 1) return;
-    e.currentTarget.setPointerCapture(e.pointerId);
-    const t = x.invert(e.clientX - svg.current!.getBoundingClientRect().left);
-    const c = Math.min(cycles, Math.max(0, t / period));
-    setCursors((now) => (which === 0 ? [c, now[1]] : [now[0], c]));
-  };
-  const nudge = (which: 0 | 1, by: number): void => setCursors((now) => now.map((c, i) => (i === which ? Math.min(cycles, Math.max(0, c + by)) : c)) as [number, number]);
-
+  const moveCursor = (which: 0 | 1, to: number): void => setCursors((now) => now.map((c, i) => (i === which ? Math.min(cycles, Math.max(0, to / period)) : c)) as [number, number]);
   return (
     <div ref={box} style={{ height: '100%', overflow: 'hidden' }}>
       {width > 0 && height > 0 && (
@@ -116,10 +102,10 @@ export function Lanes({ signals: asked, figures, cycles, svg }: { signals: reado
                   {others.map((t, i) => (
                     <path key={i} d={tracePath(t.time, t.value, x, y)} stroke={t.style.colour} strokeWidth={1.6} strokeDasharray={t.style.dash.join(' ')} />
                   ))}
-                  <path d={tracePath(own.time, own.value, x, y)} stroke={COLOURS[k % COLOURS.length]} strokeWidth={2} />
+                  <path d={tracePath(own.time, own.value, x, y)} stroke={LANE_COLOURS[k % LANE_COLOURS.length]} strokeWidth={2} />
                 </g>
                 <g transform={`translate(0 ${y0})`}>
-                  <text y={13} className={plots.label} fontWeight={650} fill={COLOURS[k % COLOURS.length]}>
+                  <text y={13} className={plots.label} fontWeight={650} fill={LANE_COLOURS[k % LANE_COLOURS.length]}>
                     {signal.title}
                   </text>
                   <g className={plots.mono} fill="var(--muted)">
@@ -135,35 +121,7 @@ export function Lanes({ signals: asked, figures, cycles, svg }: { signals: reado
               </g>
             );
           })}
-          {([0, 1] as const).map((which) => {
-            const px = x(which === 0 ? ta : tb);
-            if (px < LEFT || px > right) return null;
-            return (
-              <g
-                key={which}
-                data-dragged
-                className={plots.handle}
-                tabIndex={0}
-                role="slider"
-                aria-label={`Cursor ${which === 0 ? 'a' : 'b'}`}
-                aria-valuenow={which === 0 ? ta : tb}
-                aria-valuetext={print(which === 0 ? ta : tb, 's', 4)}
-                onPointerDown={drag(which)}
-                onPointerMove={drag(which)}
-                onKeyDown={(e) => {
-                  const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
-                  if (by) nudge(which, by * (e.shiftKey ? 0.05 : 0.005));
-                }}
-              >
-                <line x1={px} x2={px} y1={TOP} y2={height - BOTTOM} stroke="transparent" strokeWidth={9} />
-                <line x1={px} x2={px} y1={TOP} y2={height - BOTTOM} stroke="var(--ink)" strokeWidth={1.2} />
-                <rect x={px - 8} y={0} width={16} height={15} rx={4} fill="var(--ink)" className={plots.halo} style={{ fill: 'var(--ink)' }} />
-                <text x={px} y={11} textAnchor="middle" fill="var(--card)" className={plots.mono}>
-                  {which === 0 ? 'a' : 'b'}
-                </text>
-              </g>
-            );
-          })}
+          <Cursors at={[ta, tb]} move={moveCursor} x={x} svg={svg} top={TOP} bottom={height - BOTTOM} step={period / 200} />
           <text x={0} y={height - 6} className={plots.mono} fill="var(--ink)">
             b−a {print(tb - ta, 's', 4)}
           </text>
