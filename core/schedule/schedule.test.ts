@@ -3,7 +3,7 @@ import { change, must, openDemo } from '../../demo/open';
 import { evaluate } from '../evaluation';
 import type { Design } from '../design';
 import type { OperatingPoint } from '../topology';
-import { beginRun, joined, readSchedule, readTrace, remarkOn, runSlice, scheduleProblem, startUp, usualSchedules, wavesOf, type Schedule, type Slice } from '.';
+import { beginRun, joined, middleAt, readSchedule, readTrace, remarkOn, runSlice, scheduleProblem, startUp, usualSchedules, wavesOf, type Schedule, type Slice } from '.';
 
 /** A converter run through what happens to it over time. */
 
@@ -113,4 +113,9 @@ test('what a start of a sampled controller does not show is said, and only there
   const begins = (d: Design): boolean[] => usualSchedules(d, point).map((s) => remarkOn(d, s) !== undefined);
   expect(begins(sampled)).toEqual(usualSchedules(sampled, point).map((s) => s.begins === 'rest'));
   expect(begins(rail)).not.toContain(true);
+});
+
+test('the middle about a time is of the bin that holds it, beyond the ends of the nearest', () => {
+  const seen = { edges: [0, 1, 2, 3], least: [Float64Array.of(0, 2, 8)], most: [Float64Array.of(4, 4, 10)] };
+  expect([-1, 0, 0.9, 1, 2.5, 3, 7].map((t) => middleAt(seen, 0, t))).toEqual([2, 2, 2, 3, 9, 9, 9]);
 });

@@ -5,6 +5,7 @@ import { describeProblem } from '../../core/problem';
 import { printQuantity as print, type UnitName } from '../../core/quantity';
 import frame from '../frame/frame.module.css';
 import { BodePlot } from '../plots/BodePlot';
+import { marksOf } from '../plots/marksOf';
 import { SaveMenu } from '../plots/SaveMenu';
 import stages from '../stages/stages.module.css';
 import css from './circuit.module.css';
@@ -46,7 +47,7 @@ export function CircuitLoop({ view: { figures: f }, fresh }: { view: ConverterVi
             svg={svg}
             curves={[{ curve, label: 'now', colour: 'var(--spruce)' }]}
             nyquist={f.frequency / 2}
-            marks={crosses ? { crossover: loop.crossover, phaseMargin: loop.phaseMargin, label: `${print(loop.crossover, 'Hz')} · ${print(loop.phaseMargin, '°')}` } : undefined}
+            marks={marksOf(loop)}
           />
         </div>
       </div>

@@ -10,6 +10,7 @@ import frame from '../frame/frame.module.css';
 import { OverrideField, QuantityField } from '../frame/QuantityField';
 import { BodePlot, type DrawnCurve } from '../plots/BodePlot';
 import { NyquistPlot } from '../plots/NyquistPlot';
+import { marksOf } from '../plots/marksOf';
 import { SaveMenu } from '../plots/SaveMenu';
 import { CornersStrip } from '../stages/loop/CornersStrip';
 import { inPairs, NetworkRows } from '../stages/loop/Network';
@@ -91,7 +92,7 @@ export function PlantLoop({ figures: f, fresh }: { figures: PlantFigures; fresh:
               svg={svg}
               curves={curves}
               nyquist={frequency / 2}
-              marks={tab === 'loop' && Number.isFinite(margins.crossover) ? { crossover: margins.crossover, phaseMargin: margins.phaseMargin, label: `${print(margins.crossover, 'Hz')} · ${print(margins.phaseMargin, '°')}` } : undefined}
+              marks={tab === 'loop' ? marksOf(margins) : undefined}
               strip={tab === 'plant' ? undefined : (x, y) => <CornersStrip x={x} y={y} wanted={f.wanted} handles={amplifier.handles} />}
             />
           )}

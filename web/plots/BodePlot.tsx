@@ -4,6 +4,7 @@ import { useId, useRef, type ReactNode, type RefObject } from 'react';
 import type { BodeCurve } from '../../core/response/margins';
 import { LogXAxis, tracePath, YAxis } from './axes';
 import css from './plots.module.css';
+import type { Marks } from './marksOf';
 import { useSize } from './useSize';
 import { useZoomX } from './useZoomX';
 
@@ -35,7 +36,7 @@ export function BodePlot({
   /** Hz: half the switching frequency; beyond it an averaged model says little */
   nyquist: number;
   /** Crossover and margin, drawn where they are read */
-  marks?: { crossover: number; phaseMargin: number; label: string };
+  marks?: Marks | undefined;
   strip?: (x: ScaleContinuousNumeric<number, number>, y: number) => ReactNode;
   svg: RefObject<SVGSVGElement | null>;
 }) {
@@ -68,7 +69,7 @@ export function BodePlot({
   };
   const bandPath = (values: [number, number][], y: (v: number) => number): string =>
     'M' + values.map((v, i) => `${x(band!.frequency[i]!).toFixed(1)} ${y(v[1]).toFixed(1)}`).join('L') + 'L' + values.map((v, i) => `${x(band!.frequency[i]!).toFixed(1)} ${y(v[0]).toFixed(1)}`).reverse().join('L') + 'Z';
-  const fc = marks && Number.isFinite(marks.crossover) ? x(marks.crossover) : undefined;
+  const fc = marks && x(marks.crossover);
   const pastNyquist = Math.max(LEFT, Math.min(right, x(nyquist)));
 
   return (
@@ -108,7 +109,7 @@ export function BodePlot({
             {fc !== undefined && (
               <g>
                 <line x1={fc} x2={fc} y1={gainBox[0]} y2={phaseBox[1]} stroke="var(--ink)" strokeDasharray="2 3" />
-                <line x1={fc} x2={fc} y1={phase(-180)} y2={phase(marks!.phaseMargin - 180)} stroke="var(--ochre)" strokeWidth={4} />
+                <line x1={x(marks!.marginAt)} x2={x(marks!.marginAt)} y1={phase(-180)} y2={phase(marks!.phaseMargin - 180)} stroke="var(--ochre)" strokeWidth={4} />
               </g>
             )}
             {curves.map(({ curve, colour, dash }, i) => (
@@ -126,8 +127,8 @@ export function BodePlot({
             })}
           </g>
           {fc !== undefined && fc > LEFT && fc < right && (
-            <g transform={`translate(${Math.min(fc + 8, right - 132)} ${gainBox[0] + 4})`}>
-              <rect width={126} height={20} rx={4} fill="var(--card)" stroke="var(--line)" />
+            <g transform={`translate(${Math.min(fc + 8, right - 20 - 6.6 * marks!.label.length)} ${gainBox[0] + 4})`}>
+              <rect width={14 + 6.6 * marks!.label.length} height={20} rx={4} fill="var(--card)" stroke="var(--line)" />
               <text x={7} y={14} className={css.mono} fill="var(--ink)" fontWeight={600}>
                 {marks!.label}
               </text>

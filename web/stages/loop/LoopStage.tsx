@@ -10,6 +10,7 @@ import { OverrideField, QuantityField } from '../../frame/QuantityField';
 import { BodePlot, type DrawnCurve } from '../../plots/BodePlot';
 import { keptStyle } from '../../plots/keptStyle';
 import { NyquistPlot } from '../../plots/NyquistPlot';
+import { marksOf } from '../../plots/marksOf';
 import { SaveMenu } from '../../plots/SaveMenu';
 import { saveController } from '../../state/session';
 import { actions, useStore } from '../../state/store';
@@ -147,7 +148,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
             band={tab === 'loop' ? bandOf(corners?.corners.flatMap((c) => (c.bode ? [c.bode] : [])) ?? []) : undefined}
             flat={tab === 'loop' && seen.which === 'outer' ? f.loop.flat : undefined}
             nyquist={design.brief.frequency / 2}
-            marks={tab === 'loop' ? { crossover: seen.figures.crossover, phaseMargin: seen.figures.phaseMargin, label: `${print(seen.figures.crossover, 'Hz')} · ${print(seen.figures.phaseMargin, '°')}` } : undefined}
+            marks={tab === 'loop' ? marksOf(seen.figures) : undefined}
             strip={tab === 'loop' || tab === 'compensator' ? (x, y) => <CornersStrip x={x} y={y} wanted={seen.wanted} handles={seen.handles} /> : undefined}
           />
           )}

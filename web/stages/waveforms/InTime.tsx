@@ -13,11 +13,12 @@ import { useZoomX } from '../../plots/useZoomX';
 import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
 import { BOTTOM, Cursors, GAP, LANE_COLOURS, LEFT, RIGHT, TOP } from './laneFrame';
+import { rowsOfLabels } from './rowsOfLabels';
 import { ownCopy, ScheduleRow } from './ScheduleRow';
 import { useKeptRuns, useRun, type KeptRun, type Run } from './useRun';
 
-/** Height of a row of the timeline's labels, and what a letter of them takes (px). */
-const [ROW, LETTER] = [14, 6.3];
+/** Height of a row of the timeline's labels (px) */
+const ROW = 14;
 
 /** "load 2 → 6 A" of every step of a schedule, where it comes. */
 function stepsInWords({ steps, begins }: Schedule, from: { load: number; line: number; reference: number }): { at: number; text: string; index: number }[] {
@@ -29,20 +30,6 @@ function stepsInWords({ steps, begins }: Schedule, from: { load: number; line: n
     return { at, text, index };
   });
   return begins === 'rest' ? [{ at: 0, text: 'switched on', index: -1 }, ...said] : said;
-}
-
-/** Where each label of the timeline stands: beside its step (before it at the right edge), in the first row where it lies on no other. */
-export function rowsOfLabels(labels: readonly { x: number; text: string }[], right: number): { row: number; before: boolean }[] {
-  const taken: [number, number][][] = [];
-  return labels.map(({ x, text }) => {
-    const wide = 9 + text.length * LETTER;
-    const before = x + wide > right;
-    const [from, to] = before ? [x - wide, x] : [x, x + wide];
-    let row = taken.findIndex((spans) => spans.every(([a, b]) => to + 6 <= a || from >= b + 6));
-    if (row < 0) row = taken.push([]) - 1;
-    taken[row]!.push([from, to]);
-    return { row, before };
-  });
 }
 
 /** The converter in time: run through a schedule, exactly from event to event; least and most of each trace in every bin. */
