@@ -146,6 +146,23 @@ test('the further views of the power stage and the mains pass the accessibility 
   }
 });
 
+test('a run in time, and a loop on a measured plant, pass the accessibility rules as well', async ({ page }) => {
+  await open(page, 'waveforms');
+  await page.getByRole('button', { name: 'In time' }).click();
+  await page.getByRole('button', { name: 'make it your own' }).click();
+  await expect(page.getByTestId('schedule')).toBeVisible();
+  await expect(page.getByTestId('run-state')).toContainText('switched, exact', { timeout: 30_000 });
+  await expect(page.locator('.stale')).toHaveCount(0);
+  expect(await broken(page, 'in time', { within: STAGE })).toEqual([]);
+  await page.getByLabel('Measured plant').setInputFiles('demo/measured/radio-plant.csv');
+  await page.getByRole('dialog').getByRole('button', { name: 'Place a loop on it' }).click();
+  await expect(page.getByTestId('reed-loop')).toContainText('kHz');
+  for (const on of [false, true]) {
+    await dark(page, on);
+    expect(await broken(page, on ? 'plant, dark' : 'plant', on ? { rules: ['color-contrast'] } : {})).toEqual([]);
+  }
+});
+
 test('every dialog passes the accessibility rules, in the dark too, and goes at Escape', async ({ page }) => {
   await page.addInitScript(() => addEventListener('DOMContentLoaded', () => document.head.append(Object.assign(document.createElement('style'), { textContent: '* { transition: none !important }' }))));
   await open(page, 'loop');
