@@ -2,7 +2,7 @@ import type { Command } from 'commander';
 import { fail, ok, type Result } from '../core/problem';
 import { printQuantity as print, quoted } from '../core/quantity';
 import { parseJson } from '../core/quantity/json';
-import { beginRun, readSchedule, readTrace, remarkOn, runSlice, schedulesOf, type Schedule } from '../core/schedule';
+import { beginRun, readSchedule, readTrace, runSlice, schedulesOf, type Schedule } from '../core/schedule';
 import type { Design } from '../core/design';
 import type { OperatingPoint } from '../core/topology';
 import { csvLine } from './circuit/say';
@@ -46,15 +46,13 @@ function run(file: string, options: Options): number {
     for (let k = 0; k < edges.length - 1; k++) say(csvLine([edges[k]!, edges[k + 1]!, ...traces.flatMap((_, i) => [least[i]![k]!, most[i]![k]!])]));
     return 0;
   }
-  const remark = remarkOn(design.value, schedule.value);
   const read = traces.map((_, i) => readTrace(found.value, i)!);
   if (options.json) {
-    json({ schedule: schedule.value, ...(remark ? { remark } : {}), edges, traces: traces.map((t, i) => ({ ...t, ...read[i]!, leastIn: [...least[i]!], mostIn: [...most[i]!] })) });
+    json({ schedule: schedule.value, edges, traces: traces.map((t, i) => ({ ...t, ...read[i]!, leastIn: [...least[i]!], mostIn: [...most[i]!] })) });
     return 0;
   }
   say(`${design.value.name}, ${schedule.value.name}: ${print(schedule.value.lasts, 's')} from ${schedule.value.begins === 'rest' ? 'rest' : 'the settled cycle'}\n`);
   say(table(['trace', 'least', 'at', 'most', 'at', 'at the end'], traces.map((t, i) => [t.title, print(read[i]!.least, t.unit, 4), print(read[i]!.leastAt, 's'), print(read[i]!.most, t.unit, 4), print(read[i]!.mostAt, 's'), print(read[i]!.last, t.unit, 4)])));
-  if (remark) say(`\n${remark}`);
   return 0;
 }
 
@@ -63,7 +61,7 @@ export function addRunVerb(program: Command, done: (code: number) => void): void
   program
     .command('run')
     .summary('run a design through a schedule')
-    .description('Run the closed converter in time, exactly from event to event: a start, the load step of the brief, a line step, or what a file says ({"name","begins":"rest" or "settled","lasts" (s),"steps":[{"at" (s),"what":"load", "line" or "reference","to","takes" (s)}]}).\n\nJSON: schedule, remark (where there is one), edges (s), traces[{id,title,unit,least,leastAt,most,mostAt,last,leastIn,mostIn}] by bins.')
+    .description('Run the closed converter in time, exactly from event to event: a start, the load step of the brief, a line step, or what a file says ({"name","begins":"rest" or "settled","lasts" (s),"steps":[{"at" (s),"what":"load", "line" or "reference","to","takes" (s)}]}).\n\nJSON: schedule, edges (s), traces[{id,title,unit,least,leastAt,most,mostAt,last,leastIn,mostIn}] by bins.')
     .argument('<design>', 'design file (JSON)')
     .requiredOption('--schedule <name or file>', 'start-up, load-step, line-step, or a file of one')
     .option('--line <volts>', 'line (default: middle of the range)')

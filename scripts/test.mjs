@@ -1,4 +1,4 @@
-import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { bin, build, chromium, install, root, run } from './setUp.mjs';
 
@@ -50,6 +50,10 @@ step('browser', () => {
   skipped += stats?.skipped ?? 0;
   const broken = stats?.unexpected ?? 0;
   failed += status !== 0 && broken === 0 ? 1 : broken;
+  // Where nothing but this output is kept, what stood on the screen is worth more than that it was not what was expected.
+  const seen = path.join(reports, 'e2e');
+  for (const name of status !== 0 && existsSync(seen) ? readdirSync(seen, { recursive: true }) : [])
+    if (name.endsWith('error-context.md')) console.log(`\n${name}\n${readFileSync(path.join(seen, name), 'utf8').slice(0, 12_000)}`);
 });
 
 console.log(`\n${passed} passed, ${failed} failed, ${skipped} skipped`);

@@ -51,6 +51,7 @@ export function checkCircuit(circuit: Circuit): Problem | undefined {
       const of = circuit.elements.find((x) => x.id === e.of);
       if (!of || !('a' in of)) return problem('unknown', e.id, `it senses the current of ${e.of}, which is not an element with one current`, 'name such an element');
     }
+    if ((e.kind === 'transfer' || e.kind === 'sampled') && e.low !== undefined && e.high !== undefined && !(e.low < e.high)) return problem('range', e.id, 'its lowest output is not below its highest', 'give a lower one');
     if (e.kind === 'sampled') {
       if (e.denominator[0] === 0) return problem('range', e.id, 'its first denominator coefficient is zero', 'divide the equation so that it is one');
       if (e.delay >= e.period) return problem('range', e.id, 'its delay is longer than its period', 'put whole periods into the equation, as leading zeros of the numerator');
@@ -58,7 +59,6 @@ export function checkCircuit(circuit: Circuit): Problem | undefined {
     if (e.kind === 'transfer') {
       const n = e.denominator.length;
       if (!(e.denominator[n - 1] !== 0)) return problem('range', e.id, 'its highest denominator coefficient is zero', 'leave it out');
-      if (e.low !== undefined && e.high !== undefined && !(e.low < e.high)) return problem('range', e.id, 'its lowest output is not below its highest', 'give a lower one');
       if (e.numerator.length > n) return problem('range', e.id, 'its numerator is of higher order than its denominator', 'add a pole');
     }
     if (typeof ('value' in e ? e.value : 0) === 'object') {

@@ -75,11 +75,12 @@ export const Comparator = z.strictObject({ kind: z.literal('comparator'), ...two
 
 /**
  * A difference equation: y[k] = (Σ b_i e[k−i] − Σ_{i≥1} a_i y[k−i]) / a_0 with e = v(plus,minus) taken at
- * (k + phase)·period, and v(a,b) = y held from `delay` after that until the next.
+ * (k + phase)·period, and v(a,b) = y held from `delay` after that until the next. With `low` or `high` what would lie
+ * beyond is cut off, and what is kept of y is what went out, so that it does not wind up.
  */
 export const Sampled = z.strictObject({
   kind: z.literal('sampled'), ...two, ...control, numerator: z.array(z.number()).min(1).max(12), denominator: z.array(z.number()).min(1).max(12).default([1]),
-  period: positive, phase: z.number().min(0).lt(1).default(0), delay: notNegative.default(0),
+  period: positive, phase: z.number().min(0).lt(1).default(0), delay: notNegative.default(0), low: z.number().optional(), high: z.number().optional(),
 });
 
 const name = z.string().regex(/^[A-Za-z_][A-Za-z0-9_]*$/).max(40);

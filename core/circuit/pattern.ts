@@ -346,9 +346,11 @@ function assemble(circuit: Circuit, segments: Segments, layout: Layout, islands:
         const row = new Float64Array(size);
         if (k < n - 1) row[column.get(`${e.id}.${k + 1}`)!] = rate;
         else {
-          // Beyond its limits what lies beyond comes off the input: u − tracking (y − limit), y = c x + d u.
-          const own = clipped === undefined ? 0 : e.tracking;
-          row.set(voltage(e.plus, e.minus).map((v) => v * rate * (1 - own * d)));
+          // Beyond its limits what lies beyond comes off the input: w = u − tracking (y − limit) with y = c x + d w, so
+          // w = (u − tracking (c x − limit))/(1 + tracking d), and the block moves as one with `tracking` fed back around it.
+          const own = clipped === undefined ? 0 : e.tracking / (1 + e.tracking * d);
+          const through = clipped === undefined ? 1 : 1 / (1 + e.tracking * d);
+          row.set(voltage(e.plus, e.minus).map((v) => v * rate * through));
           if (own > 0) {
             c.forEach((value, j) => (row[column.get(`${e.id}.${j}`)!]! -= rate * own * value));
             row[one]! += rate * own * clipped!;

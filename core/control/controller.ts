@@ -13,6 +13,9 @@ export interface Sampled {
   phase: number;
   /** s from the sample to its output */
   delay: number;
+  /** V that it puts out at least and at most; what is kept of an output is what went out, so that it does not wind up */
+  low?: number;
+  high?: number;
 }
 
 /** V that an amplifier puts out at least and at most; V per V by which what would lie beyond comes off its input, so that it does not wind up. */
@@ -31,7 +34,7 @@ export const continuous = (r: Rational): Controller => ({ kind: 'continuous', ..
 export const controllerElement = (c: Controller, id: string, node: string, plus: string, minus: string): Element =>
   c.kind === 'continuous'
     ? { kind: 'transfer', id, a: node, b: '0', plus, minus, numerator: [...c.numerator], denominator: [...c.denominator], ...(c.clips ?? { tracking: 0 }) }
-    : { kind: 'sampled', id, a: node, b: '0', plus, minus, numerator: [...c.numerator], denominator: [...c.denominator], period: c.period, phase: c.phase, delay: c.delay };
+    : { kind: 'sampled', id, a: node, b: '0', plus, minus, numerator: [...c.numerator], denominator: [...c.denominator], period: c.period, phase: c.phase, delay: c.delay, low: c.low, high: c.high };
 
 /** A polynomial in z⁻¹ at an angle ωT. */
 const polynomialAt = (p: readonly number[], angle: number): Complex => p.reduce((sum, v, k) => ({ re: sum.re + v * Math.cos(k * angle), im: sum.im - v * Math.sin(k * angle) }), { re: 0, im: 0 });

@@ -8,16 +8,20 @@ export interface InCounts {
   numerator: number[];
   /** From the one that belongs to y[k−1] on, with the sign that they have on the left: y[k] + a₁ y[k−1] + … = Σ b e */
   denominator: number[];
-  /** Counts of the output at most: a whole period */
+  /** Counts of the output at least and at most: nothing and a whole period, where nothing else is said */
+  least: number;
   most: number;
+  /** Counts of the output in a volt of it */
+  perVolt: number;
 }
 
 /**
  * Volts told in counts: e in steps of the converter at the output, y in steps of the modulator.
  * @param step V of the output that a step of the converter is @param ramp V of the whole duty @param counts steps of the modulator in a period
  */
-export function inCounts({ numerator, denominator }: Pick<Sampled, 'numerator' | 'denominator'>, step: number, ramp: number, counts: number): InCounts {
-  return { numerator: numerator.map((b) => (b * step * counts) / ramp), denominator: denominator.slice(1), most: Math.round(counts) };
+export function inCounts({ numerator, denominator, low, high }: Pick<Sampled, 'numerator' | 'denominator' | 'low' | 'high'>, step: number, ramp: number, counts: number): InCounts {
+  const counted = (volts: number): number => Math.round((volts / ramp) * counts);
+  return { numerator: numerator.map((b) => (b * step * counts) / ramp), denominator: denominator.slice(1), least: counted(low ?? 0), most: counted(high ?? ramp), perVolt: counts / ramp };
 }
 
 /** Coefficients as integers of so many bits behind the point, in words of so many bits with their sign. */
@@ -27,6 +31,7 @@ export interface FixedPoint {
   numerator: number[];
   denominator: number[];
   /** Of the output with that fraction */
+  least: number;
   most: number;
   /** What rounding does to the response: dB and ° at a frequency */
   off: { gain: number; phase: number };
@@ -54,7 +59,7 @@ export function fixedPoint(c: InCounts, word: number, angle: number, fraction = 
   const ideal = atSamples({ numerator: c.numerator, denominator: [1, ...c.denominator] }, angle);
   const rounded = atSamples({ numerator: numerator.map((v) => v / unit), denominator: [1, ...denominator.map((v) => v / unit)] }, angle);
   const ratio = over(rounded, ideal);
-  return ok({ word, fraction, numerator, denominator, most: c.most * unit, off: { gain: decibels(size(ratio)), phase: degrees(phase(ratio)) } });
+  return ok({ word, fraction, numerator, denominator, least: c.least * unit, most: c.most * unit, off: { gain: decibels(size(ratio)), phase: degrees(phase(ratio)) } });
 }
 
 /** A product with twice the fraction, back to one: the nearest, halves away from zero. */
@@ -65,7 +70,7 @@ const shifted = (v: number, fraction: number): number => (v < 0 ? -Math.floor((-
  * the output is what went out: so its integrator does not wind up.
  * @param from counts that it begins with, having stood there for ever
  */
-export function fixedStepper({ numerator, denominator, fraction, most }: FixedPoint, from = 0): (error: number) => number {
+export function fixedStepper({ numerator, denominator, fraction, least, most }: FixedPoint, from = 0): (error: number) => number {
   const e = new Array<number>(numerator.length).fill(0);
   const y = new Array<number>(denominator.length).fill(Math.round(from * 2 ** fraction));
   return (now) => {
@@ -73,7 +78,7 @@ export function fixedStepper({ numerator, denominator, fraction, most }: FixedPo
     e.pop();
     let sum = numerator.reduce((s, b, i) => s + b * e[i]!, 0);
     denominator.forEach((a, i) => (sum -= shifted(a * y[i]!, fraction)));
-    const out = Math.min(most, Math.max(0, sum));
+    const out = Math.min(most, Math.max(least, sum));
     y.unshift(out);
     y.pop();
     return Math.floor(out / 2 ** fraction);
@@ -84,7 +89,7 @@ export function fixedStepper({ numerator, denominator, fraction, most }: FixedPo
 export const runFixed = (c: FixedPoint, errors: readonly number[]): number[] => errors.map(fixedStepper(c));
 
 /** The same in floating point: outputs as they are, saturated. */
-export function runFloating({ numerator, denominator, most }: InCounts, errors: readonly number[]): number[] {
+export function runFloating({ numerator, denominator, least, most }: InCounts, errors: readonly number[]): number[] {
   const e = new Array<number>(numerator.length).fill(0);
   const y = new Array<number>(denominator.length).fill(0);
   return errors.map((now) => {
@@ -93,7 +98,7 @@ export function runFloating({ numerator, denominator, most }: InCounts, errors: 
     let sum = 0;
     numerator.forEach((b, i) => (sum += b * e[i]!));
     denominator.forEach((a, i) => (sum -= a * y[i]!));
-    const out = Math.min(most, Math.max(0, sum));
+    const out = Math.min(most, Math.max(least, sum));
     y.unshift(out);
     y.pop();
     return out;

@@ -6,7 +6,7 @@ import { peakCurrent } from './peakCurrent';
 import { valleyCurrent } from './valleyCurrent';
 import { voltageFeedForward } from './voltageFeedForward';
 import { voltageMode } from './voltageMode';
-import { CLIP_SETTINGS, LIMIT_SETTINGS, START_SETTINGS } from './limits';
+import { CLIP_SETTINGS, LIMIT_SETTINGS, RANGE_SETTINGS, START_SETTINGS } from './limits';
 import { SAMPLING_SETTINGS } from './sampling';
 import type { Control, ControlStructure, Setting } from './types';
 
@@ -30,7 +30,7 @@ export function settingsOf({ method, amplifier, sampled }: Pick<Control, 'method
   const structure = structureNamed(method)!;
   // A program has no op-amp.
   const own = Object.entries(amplifierNamed(amplifier)!.settings).filter(([key]) => sampled === 'none' || !(key in OP_AMP));
-  return { ...Object.fromEntries(own), ...innerSettings(structure), ...structure.settings, ...(structure.clocked === false ? {} : LIMIT_SETTINGS), ...START_SETTINGS, ...(sampled === 'none' ? CLIP_SETTINGS : SAMPLING_SETTINGS) };
+  return { ...Object.fromEntries(own), ...innerSettings(structure), ...structure.settings, ...(structure.clocked === false ? {} : LIMIT_SETTINGS), ...START_SETTINGS, ...(sampled === 'none' ? CLIP_SETTINGS : { ...RANGE_SETTINGS, ...SAMPLING_SETTINGS }) };
 }
 
 /** Every setting that a structure or an amplifier has, by key: what is called alike is the same. */

@@ -1,5 +1,6 @@
 import { printQuantity as print } from '../quantity';
 import { COMMAND } from './command';
+import { HEADROOM } from './limits';
 import type { Control, ControlStructure, Drive, StageAhead } from './types';
 
 /**
@@ -35,6 +36,7 @@ function drive(stage: StageAhead, control: Control): Drive {
   const { ramp, suggested, full } = rampOf(stage, control.slope as number | null);
   return {
     dutySwitch: sensed,
+    commands: { least: 0, most: HEADROOM },
     figures: [
       { key: 'slope', title: 'ramp on the current', unit: 'A/s', value: ramp, suggested, note: `the full command stands for ${print(full, 'A')} at the peak` },
       { title: 'full command', unit: 'A', value: full },

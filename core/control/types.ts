@@ -145,6 +145,8 @@ export interface Drive {
   further?(timings: readonly Timing[], closed?: { ramp: number }): Modulator[];
   /** Limits of the open command and where to look for it first; the duty's own when left out */
   range?(point: { line: number; load: number }): { min: number; max: number; guess: number };
+  /** Between which a controller that computes can command, as shares of the full command; from nothing to one where left out */
+  commands?: { least: number; most: number };
   /** Where it has no clock: s that its period is looked for from, which is what it takes */
   free?(point: { line: number; load: number }): number;
   /** s: its time on, where that is given, and the least time off that it leaves */

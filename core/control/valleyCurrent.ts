@@ -1,5 +1,6 @@
 import { printQuantity as print } from '../quantity';
 import { COMMAND } from './command';
+import { HEADROOM } from './limits';
 import type { Control, ControlStructure, Drive, StageAhead } from './types';
 
 /**
@@ -25,6 +26,8 @@ function drive(stage: StageAhead, control: Control): Drive {
   const full = Math.max(...region.map((p) => Math.abs(at(p).least)), ...region.map((p) => Math.abs(commandAt(p))));
   return {
     dutySwitch: current!.sensed,
+    // At light load the current runs backwards at its least, and the ramp takes its share.
+    commands: { least: -HEADROOM, most: HEADROOM },
     figures: [
       { key: 'slope', title: 'ramp on the current', unit: 'A/s', value: ramp, suggested, note: `the full command stands for ${print(full, 'A')} at the valley` },
       { title: 'full command', unit: 'A', value: full },

@@ -16,9 +16,11 @@ const [RESET, CONSTANTS] = [0.02, 20];
 const rampOf = (t: Timing): string => `ramp ${t.id}`;
 const byDuty = (timings: readonly Timing[]): Extract<Timing, { kind: 'duty' }>[] => timings.flatMap((t) => (t.kind === 'duty' ? [t] : []));
 
-function drive({ period, middle, duty, current }: StageAhead): Drive {
+function drive({ period, middle, region, duty, current }: StageAhead): Drive {
   return {
     ...(current ? { dutySwitch: current.sensed } : {}),
+    // The ramp ends there at the highest line.
+    commands: { least: 0, most: Math.max(...region.map((p) => p.line)) / middle },
     figures: [],
     elements: (timings, closed) => byDuty(timings).flatMap((t) => [
       { kind: 'controlled-current', id: `${rampOf(t)} current`, a: '0', b: rampOf(t), plus: 'line', minus: '0', gain: ((closed?.ramp ?? 1) * C) / (period * middle) },

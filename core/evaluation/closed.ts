@@ -35,11 +35,10 @@ const outputsOf = (stage: SettledStage, { loops, ramp }: Loops): number[] => loo
 export function clipped(stage: SettledStage, loops: Loops): Problem | undefined {
   for (const [k, out] of outputsOf(stage, loops).entries()) {
     const { controller } = loops.loops[k]!;
-    const clips = controller.kind === 'continuous' ? controller.clips : undefined;
-    const [low, high] = [clips?.low ?? -Infinity, clips?.high ?? Infinity];
+    const { low = -Infinity, high = Infinity } = (controller.kind === 'continuous' ? controller.clips : controller) ?? {};
     if (out >= low && out <= high) continue;
     const [where, at] = out < low ? ['control.clipsLow', low] : ['control.clipsHigh', high];
-    return { code: 'clips', where, message: `its amplifier would have to put out ${print(out, 'V')}, and clips at ${print(at, 'V')}`, remedy: out < low ? 'let it go lower, or raise the ramp' : 'let it go higher, or lower the ramp' };
+    return { code: 'clips', where, message: `its ${controller.kind === 'continuous' ? 'amplifier' : 'controller'} would have to put out ${print(out, 'V')}, and ${controller.kind === 'continuous' ? 'clips' : 'ends'} at ${print(at, 'V')}`, remedy: out < low ? 'let it go lower, or raise the ramp' : 'let it go higher, or lower the ramp' };
   }
   return undefined;
 }

@@ -60,6 +60,8 @@ export function loopsAsked(bill: Bill, { mains }: Pick<Roles, 'mains'>, d: Desig
   const { control, brief } = d;
   const { inner } = structureOf(bill.input);
   const plant = d.measured?.find((m) => m.of === 'plant' && m.title === control.placedOn);
+  const { least, most } = bill.drive.commands ?? { least: 0, most: 1 };
+  const commanded = { low: least * control.ramp, high: most * control.ramp };
   const outer: LoopAsked = {
     title: mains ? 'current' : 'output voltage',
     amplifier: amplifierOf(bill.input),
@@ -67,11 +69,13 @@ export function loopsAsked(bill: Bill, { mains }: Pick<Roles, 'mains'>, d: Desig
     sensed: mains ? { current: mains.current, ohms: senseResistance(bill, d) } : 'output',
     // A current's command is the reference itself: there is nothing to divide.
     held: { output: mains ? control.reference : brief.output.voltage, reference: control.reference },
+    // What it asks of an inner loop that loop's converter has to read.
+    span: inner ? { low: 0, high: control.converterRange as number } : commanded,
     ...(plant ? { measured: plant } : {}),
   };
   if (!inner) return [outer];
   const own = innerControl(control, inner, brief.frequency);
-  return [{ title: inner.title, amplifier: amplifierNamed(inner.amplifier)!, control: own, sensed: { current: inner.senses, ohms: senseGain(bill, d) }, held: { output: control.reference, reference: control.reference } }, outer];
+  return [{ title: inner.title, amplifier: amplifierNamed(inner.amplifier)!, control: own, sensed: { current: inner.senses, ohms: senseGain(bill, d) }, held: { output: control.reference, reference: control.reference }, span: commanded }, outer];
 }
 
 /** What a loop feeds back, in V, of a pattern. */

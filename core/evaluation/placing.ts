@@ -1,7 +1,7 @@
 import { transferOf } from '../control';
 import { continuous, controllerAt, type Controller } from '../control/controller';
 import { discretise } from '../control/discretise';
-import { clipsOf } from '../control/limits';
+import { clipsOf, spanOf, type Span } from '../control/limits';
 import { samplingOf } from '../control/sampling';
 import type { Amplifier, Control, Corners, Held, Network, Rational } from '../control/types';
 import { over, size, type Complex } from '../linear/complex';
@@ -21,6 +21,8 @@ export interface Asked {
   /** The control as this loop's amplifier reads it */
   control: Control;
   held: Held;
+  /** V between which it puts out where it computes, and the design says nothing else */
+  span: Span;
 }
 
 /** A compensator as placed, overridden where the design says so, and as it is built. */
@@ -38,7 +40,7 @@ export interface Compensator {
 }
 
 /** What stands in the circuit for corners: a network with its amplifier, or a difference equation. @param frequency Hz of switching */
-function controllerFor({ amplifier, control }: Asked, frequency: number, corners: Corners, network: Network | undefined): { controller: Controller; continuous?: Rational } {
+function controllerFor({ amplifier, control, span }: Asked, frequency: number, corners: Corners, network: Network | undefined): { controller: Controller; continuous?: Rational } {
   const ideal = amplifier.transfer(corners);
   const sampling = samplingOf(control, frequency);
   if (!sampling) {
@@ -48,7 +50,7 @@ function controllerFor({ amplifier, control }: Asked, frequency: number, corners
   }
   const { method, ...when } = sampling;
   const of = (kind: 'zero' | 'pole'): number[] => amplifier.handles.flatMap((h) => (h.kind === kind ? [corners[h.key]!] : []));
-  return { controller: { kind: 'sampled', ...discretise(method, { integrator: corners.integrator!, zeros: of('zero'), poles: of('pole') }, when.period, control.crossover), ...when }, continuous: ideal };
+  return { controller: { kind: 'sampled', ...discretise(method, { integrator: corners.integrator!, zeros: of('zero'), poles: of('pole') }, when.period, control.crossover), ...when, ...spanOf(control, span) }, continuous: ideal };
 }
 
 /** A measured plant where it is to cross; problem "range" outside of what was measured. */

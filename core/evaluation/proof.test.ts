@@ -28,9 +28,18 @@ test('a modulator coarser than the converter makes it wander for ever, by steps 
   expect(fine.volts).toBeLessThan(wanders.volts / 3);
 });
 
-test('a network, and a cascade, are told so', () => {
-  for (const changes of [{ 'control.sampled': 'none' }, { 'control.method': 'average-current', 'control.amplifier': 'pi', 'control.crossover': 3e3 }]) {
-    const found = proveOnConverter(change(rail, changes), point);
+test('a cascade: both loops in integers, and its load step is that of the exact ones', () => {
+  const cascade = change(rail, { 'control.method': 'average-current', 'control.amplifier': 'pi', 'control.crossover': 3e3, 'control.converterBits': 16, 'control.modulatorStep': 1e-10, 'control.wordBits': 32 });
+  const { loop } = must(evaluate(cascade, point));
+  const proof = must(proveOnConverter(cascade, point));
+  expect(loop!.answeredBy).toBe('linearised');
+  expect(Math.abs(proof.deviation / loop!.deviation - 1)).toBeLessThan(0.03);
+  expect(Math.abs(proof.value.at(-1)!)).toBeLessThan(0.1 * proof.deviation);
+});
+
+test('a network, and the mains, are told so', () => {
+  for (const d of [change(rail, { 'control.sampled': 'none' }), openDemo('station-charger')]) {
+    const found = proveOnConverter(d, d.brief.line.mains === undefined ? point : { line: 230, load: 2, air: 25 });
     expect(found.ok ? '' : found.problem.where).toBe('control.sampled');
   }
 });

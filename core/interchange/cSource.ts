@@ -41,7 +41,7 @@ export function cSource({ name, counts, fixed, about }: SourceOf): string {
   return `/*
 ${[name, ...about].map((line) => ` * ${comment(line)}`).join('\n')}
  *
- * y[k] = sum b[i] e[k-i] - sum a[i] y[k-1-i], saturated between 0 and ${counts.most} counts; what is kept of y is what went out.
+ * y[k] = sum b[i] e[k-i] - sum a[i] y[k-1-i], saturated between ${counts.least} and ${counts.most} counts; what is kept of y is what went out.
  * Call once a sample. e: reference less measured, in counts of the converter; what comes back: counts of the modulator.
  * Fixed point: Q${fixed.word - fixed.fraction}.${fixed.fraction}. Compiled with its main (define SELF_TEST) it replays a vector and ends with 0 if all agree.
  */
@@ -53,6 +53,7 @@ ${[name, ...about].map((line) => ` * ${comment(line)}`).join('\n')}
 
 static const int32_t B[NB] = {${b.join(', ')}};
 static const int32_t A[NA] = {${a.join(', ')}};
+static const int64_t LEAST = ${fixed.least};
 static const int64_t MOST = ${fixed.most};
 
 typedef struct {
@@ -82,7 +83,7 @@ int32_t controller_step(controller *c, int32_t error)
     c->e[0] = error;
     for (i = 0; i < NB; i++) sum += (int64_t)B[i] * c->e[i];
     for (i = 0; i < NA; i++) sum -= shifted(A[i] * c->y[i]);
-    if (sum < 0) sum = 0;
+    if (sum < LEAST) sum = LEAST;
     if (sum > MOST) sum = MOST;
     for (i = NA - 1; i > 0; i--) c->y[i] = c->y[i - 1];
     c->y[0] = sum;
@@ -106,7 +107,7 @@ double controller_float_step(controller_float *c, double error)
     c->e[0] = error;
     for (i = 0; i < NB; i++) sum += BF[i] * c->e[i];
     for (i = 0; i < NA; i++) sum -= AF[i] * c->y[i];
-    if (sum < 0.0) sum = 0.0;
+    if (sum < ${floating(counts.least)}) sum = ${floating(counts.least)};
     if (sum > ${floating(counts.most)}) sum = ${floating(counts.most)};
     for (i = NA - 1; i > 0; i--) c->y[i] = c->y[i - 1];
     c->y[0] = sum;
@@ -158,7 +159,7 @@ export function controllerSource(d: Design, title: string, sampled: SampledFigur
     name: `${d.name}: ${title}`, counts: sampled.counts, fixed: sampled.fixed,
     about: [
       `sampled once in ${print(sampled.period, 's')} at ${print(sampled.phase, '%')} of it, put out ${print(sampled.delay, 's')} later (${print(brief.frequency, 'Hz')})`,
-      `converter: ${String(control.converterBits)} bits over ${print(control.converterRange as number, 'V')}; what comes out runs from 0 to ${sampled.counts.most} counts`,
+      `converter: ${String(control.converterBits)} bits over ${print(control.converterRange as number, 'V')}; what comes out runs from ${sampled.counts.least} to ${sampled.counts.most} counts`,
       `made by the ${DISCRETISATIONS.find((m) => m.id === control.sampled)!.title} way`,
     ],
   }));

@@ -45,7 +45,7 @@ export function plantFigures(p: PlantDocument): Result<PlantFigures> {
   const m = placedOn(p);
   const at = measuredPlantAt(m, control.crossover);
   if (!at.ok) return at;
-  const asked = { amplifier: amplifierNamed(control.amplifier)!, control, held: { output: p.output, reference: control.reference } };
+  const asked = { amplifier: amplifierNamed(control.amplifier)!, control, held: { output: p.output, reference: control.reference }, span: { low: 0, high: control.ramp } };
   const found = placedCompensator(asked, frequency, at.value, (controller) => times(at.value, controllerAt(controller, control.crossover)));
   if (!found.ok) return found;
   const { placed, wanted, built, network, short, controller, continuous: stands } = found.value;

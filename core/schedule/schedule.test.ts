@@ -3,7 +3,7 @@ import { change, must, openDemo } from '../../demo/open';
 import { evaluate } from '../evaluation';
 import type { Design } from '../design';
 import type { OperatingPoint } from '../topology';
-import { beginRun, joined, middleAt, readSchedule, readTrace, remarkOn, runSlice, scheduleProblem, startUp, usualSchedules, wavesOf, type Schedule, type Slice } from '.';
+import { beginRun, joined, middleAt, readSchedule, readTrace, runSlice, scheduleProblem, startUp, usualSchedules, wavesOf, type Schedule, type Slice } from '.';
 
 /** A converter run through what happens to it over time. */
 
@@ -106,13 +106,6 @@ describe('what can not be run is refused by its step', () => {
     const charger = openDemo('station-charger');
     expect(beginRun(charger, { line: 230, load: 2, air: 25 }, { name: 's', begins: 'settled', lasts: 1e-3, steps: [] })).toMatchObject({ ok: false, problem: { where: 'brief.line.mains' } });
   });
-});
-
-test('what a start of a sampled controller does not show is said, and only there', () => {
-  const sampled = change(rail, { 'control.amplifier': 'pid', 'control.crossover': 12e3, 'control.sampled': 'bilinear' });
-  const begins = (d: Design): boolean[] => usualSchedules(d, point).map((s) => remarkOn(d, s) !== undefined);
-  expect(begins(sampled)).toEqual(usualSchedules(sampled, point).map((s) => s.begins === 'rest'));
-  expect(begins(rail)).not.toContain(true);
 });
 
 test('the middle about a time is of the bin that holds it, beyond the ends of the nearest', () => {

@@ -61,7 +61,3 @@ export function wavesOf({ steps, lasts }: Schedule, what: What, from: number): W
   if (points.at(-1)![0] < lasts) points.push([lasts, now]);
   return { shape: 'points', points };
 }
-
-/** What a run does not show, in words: a sampled controller has no range here, so from rest it winds up further than one of finite numbers. */
-export const remarkOn = (d: Design, { begins }: Pick<Schedule, 'begins'>): string | undefined =>
-  begins === 'rest' && d.control.sampled !== 'none' ? 'the sampled controller has no range in this run, and winds up from rest further than a real one would' : undefined;

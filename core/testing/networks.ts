@@ -42,7 +42,7 @@ export const element = fc.oneof(
   fc.record({ kind: fc.constant('controlled-current'), ...controlled, gain: plain(-2, 2) }),
   fc.record({ kind: fc.constant('op-amp'), ...controlled, gain: decades(1, 1e6), bandwidth: decades(1, 1e8) }),
   fc.record({ kind: fc.constant('transfer'), ...controlled, numerator: fc.array(plain(-2, 2), { minLength: 1, maxLength: 2 }), denominator: fc.constantFrom([1, 1e-5], [0, 1e-4], [1, 1e-6, 1e-10]) }),
-  fc.record({ kind: fc.constant('sampled'), ...controlled, numerator: fc.array(plain(-1, 1), { minLength: 1, maxLength: 4 }), denominator: fc.constantFrom([1], [1, -1], [1, -1.2, 0.2]), period: fc.constantFrom(T, 2 * T), delay: fc.constantFrom(0, 0.3 * T) }),
+  fc.record({ kind: fc.constant('sampled'), ...controlled, numerator: fc.array(plain(-1, 1), { minLength: 1, maxLength: 4 }), denominator: fc.constantFrom([1], [1, -1], [1, -1.2, 0.2]), period: fc.constantFrom(T, 2 * T), delay: fc.constantFrom(0, 0.3 * T), low: fc.constantFrom(undefined, -1), high: fc.constantFrom(undefined, 1, 5) }),
   fc.record({ kind: fc.constant('transformer'), windings: fc.tuple(pair, pair, plain(1, 30)).map(([p, s, n]) => [{ a: p[0], b: p[1], turns: n }, { a: s[0], b: s[1], turns: 10 }]) }),
   fc.record({ kind: fc.constant('sampled-control'), inputs: fc.record({ x: pair }), memory: fc.constant({ m: 0 }), steps: fc.constantFrom(['m = clamp(m + 0.1 * x, -10, 10)', 'y = m'], ['y = x / m'], ['y = x * x'], ['y = max(0, x)']), outputs: fc.record({ y: fc.record(two) }), period: fc.constantFrom(T, T / 2) }),
 );

@@ -24,11 +24,13 @@ test('designs are copied, renamed, switched and deleted; each keeps its own figu
 
   await menu.click();
   await page.getByRole('menuitem', { name: 'Cabin lighting rail', exact: true }).click();
+  await expect(menu).toHaveText('Cabin lighting rail ▾');
   await expectFigures(page, design());
   await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
 
   await menu.click();
   await page.getByRole('menuitem', { name: 'Rail at 20 V' }).click();
+  await expect(menu).toHaveText('Rail at 20 V ▾');
   await expectFigures(page, changed);
   await expect(page.getByRole('button', { name: 'Undo' })).toBeEnabled();
 

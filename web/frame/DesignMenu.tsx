@@ -16,6 +16,9 @@ import { actions, useStore } from '../state/store';
 import { Ask, type Question } from './Ask';
 import css from './frame.module.css';
 
+/** ms in which a store that works has listed what it holds */
+const PATIENCE = 300;
+
 const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
 /** What tells a stored design from others: "36–60 V → 24 V, 8 A · 26 Nov". */
 const told = ({ design: { brief }, updated }: StoredDesign): string => `${printRange(brief.line, 'V', 3)} → ${printTyped(brief.output.voltage, 'V', 3)}, ${printTyped(brief.load.max, 'A', 3)} · ${day.format(updated)}`;
@@ -37,6 +40,12 @@ export function DesignMenu() {
 
   const [ask, setAsk] = useState<Question>();
   const close = (): void => setAnchor(null);
+  /** Opens with what is stored already in it, so that nothing moves under the pointer; a store that does not answer is not waited for. */
+  const openAt = async (button: HTMLElement): Promise<void> => {
+    const listed = Promise.all([listDesigns().then(setStored), listCircuits().then(setCircuits)]);
+    await Promise.race([listed, new Promise((late) => setTimeout(late, PATIENCE))]);
+    setAnchor(button);
+  };
   const then = (act: () => unknown) => () => {
     close();
     void act();
@@ -48,11 +57,7 @@ export function DesignMenu() {
         className={css.chip}
         aria-haspopup="menu"
         style={{ background: 'var(--card)', borderColor: 'var(--ink)' }}
-        onClick={(e) => {
-          setAnchor(e.currentTarget);
-          void listDesigns().then(setStored);
-          void listCircuits().then(setCircuits);
-        }}
+        onClick={(e) => void openAt(e.currentTarget)}
       >
         {name} ▾
       </button>

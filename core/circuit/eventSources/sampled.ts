@@ -4,7 +4,9 @@ import { beginning, NONE, rebased, stepOf, type EventSource, type GuardRow } fro
 
 /**
  * A difference equation. What it keeps are held columns: the output, the output under way, and the
- * inputs and outputs of earlier samples; a sample is a linear reset of them all at once.
+ * inputs and outputs of earlier samples; a sample is a linear reset of them all at once. An output that would lie beyond its
+ * range stands at its end, whatever the state: its row is nothing there. It is kept as it went out (Åström, Wittenmark,
+ * "Computer-Controlled Systems", ch. 3, on windup of controllers that compute).
  * memory: [index of the next clock; with a delay, samples and outputs alternate]
  */
 export function sampled(e: ElementOf<'sampled'>): EventSource {
@@ -39,12 +41,15 @@ export function sampled(e: ElementOf<'sampled'>): EventSource {
     begin: () => [beginning(e)],
     next: ([k]) => (Math.floor(k! / perPeriod) + e.phase) * e.period + stepOf(k!, perPeriod) * e.delay,
     clock(memory, hands) {
-      const output = stepOf(memory[0]!, perPeriod) === 1;
+      const goesOut = stepOf(memory[0]!, perPeriod) === 1;
       memory[0]!++;
-      if (output) return hands.set(name(''), { row: rows.length - 1 });
-      hands.set(result, { row: 0 });
+      if (goesOut) return hands.set(name(''), { row: rows.length - 1 });
+      const wanted = hands.value(0);
+      const cut = Math.min(e.high ?? Infinity, Math.max(e.low ?? -Infinity, wanted));
+      const output = cut === wanted ? { row: 0 } : cut;
+      hands.set(result, output);
       inputs.forEach((column, i) => hands.set(column, { row: i === 0 ? 1 : 2 + i - 1 }));
-      outputs.forEach((column, i) => hands.set(column, { row: i === 0 ? 0 : 2 + inputs.length + i - 1 }));
+      outputs.forEach((column, i) => hands.set(column, i === 0 ? output : { row: 2 + inputs.length + i - 1 }));
     },
     active: () => NONE,
     fire: () => undefined,

@@ -223,7 +223,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
         ))}
         </div>
         {seen.figures.sampled ? (
-          <Sampled figures={f} sampled={seen.figures.sampled} saveC={() => saveController(seen.title, seen.figures.sampled)} />
+          <Sampled figures={f} sampled={seen.figures.sampled} outermost={seen.which === 'outer'} saveC={() => saveController(seen.title, seen.figures.sampled)} />
         ) : (
         <>
         <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>

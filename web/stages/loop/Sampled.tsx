@@ -20,7 +20,7 @@ const Row = ({ label, children, title }: { label: string; children: React.ReactN
 const copied = ({ numerator, denominator }: SampledFigures): string => [`b: ${numerator.map((v) => v.toPrecision(9)).join(', ')}`, `a: ${denominator.map((v) => v.toPrecision(9)).join(', ')}`].join('\n');
 
 /** A controller that samples: when, what that costs, its difference equation, and whether its steps are small enough. */
-export function Sampled({ sampled: s, saveC, figures }: { sampled: SampledFigures; saveC: () => void; figures: WithLoop }) {
+export function Sampled({ sampled: s, outermost, saveC, figures }: { sampled: SampledFigures; outermost: boolean; saveC: () => void; figures: WithLoop }) {
   const control = useStore((d) => d.design.control);
   const r = s.resolution;
   return (
@@ -65,7 +65,7 @@ export function Sampled({ sampled: s, saveC, figures }: { sampled: SampledFigure
           {s.fixed.off.gain.toFixed(3)} dB · {s.fixed.off.phase.toFixed(2)}°
         </Row>
       )}
-      {s.fixed && !figures.loop.inner && !figures.loop.outer && <ProofOf figures={figures} />}
+      {s.fixed && outermost && !figures.loop.outer && <ProofOf figures={figures} />}
       {s.problem && <p className={css.fails} style={{ margin: 0 }}>{inWords(s.problem)}</p>}
       {r && (
         <>

@@ -2,7 +2,7 @@
 import { scaleLinear } from 'd3';
 import { useEffect, useState } from 'react';
 import type { Design } from '../../../core/design';
-import { remarkOn, type StartUp } from '../../../core/schedule';
+import type { StartUp } from '../../../core/schedule';
 import { inWords, type Result } from '../../../core/problem';
 import { printQuantity as print } from '../../../core/quantity';
 import type { OperatingPoint } from '../../../core/topology';
@@ -33,7 +33,6 @@ export function StartUpPlot() {
   const { run } = found;
   if (!run.ok) return <p className={css.fails} style={{ margin: 0 }}>{inWords(run.problem)}.</p>;
   const { time, least, most, overshoot, settles, peak, of } = run.value;
-  const remark = remarkOn(found.design, { begins: 'rest' });
   const output = design.brief.output.voltage;
   const x = scaleLinear([0, time.at(-1)!], [0, WIDTH]);
   const y = scaleLinear([Math.min(0, ...least), Math.max(...most) * 1.08], [HEIGHT - 16, 4]);
@@ -50,7 +49,6 @@ export function StartUpPlot() {
           <text x={WIDTH} y={HEIGHT - 19} textAnchor="end" fill="var(--muted)">{Number.isFinite(settles) ? `there at ${print(settles, 's', 2)}, ` : ''}{of} up to {print(peak, 'A')}</text>
         </g>
       </svg>
-      {remark && <p className="muted" style={{ margin: 0 }}>{remark[0]!.toUpperCase() + remark.slice(1)}.</p>}
     </div>
   );
 }

@@ -3,7 +3,7 @@ import { scaleLinear } from 'd3';
 import { useId, useRef, useState, type KeyboardEvent, type PointerEvent, type RefObject } from 'react';
 import { inWords } from '../../../core/problem';
 import { printQuantity as print, printTyped } from '../../../core/quantity';
-import { middleAt, readTrace, remarkOn, schedulesOf, type Schedule } from '../../../core/schedule';
+import { middleAt, readTrace, schedulesOf, type Schedule } from '../../../core/schedule';
 import frame from '../../frame/frame.module.css';
 import { XAxis, YAxis } from '../../plots/axes';
 import { keptStyle } from '../../plots/keptStyle';
@@ -62,7 +62,6 @@ export function InTime({ name, show, svg, told }: { name: string; show: (name: s
         ) : (
           <span className="muted">running …</span>
         )}
-        {asked && remarkOn(design, asked) && <span className="muted">{remarkOn(design, asked)}</span>}
         {asked && <ScheduleRow schedule={asked} show={show} />}
       </div>
       <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0 }}>
