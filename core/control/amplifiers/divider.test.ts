@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { preferred, SERIES } from '../../quantity';
+import { AMPLIFIERS } from '.';
 import { dividerPair, heldBy, lowerOf } from './network';
 
 /** The feedback divider in preferred values. */
@@ -29,6 +30,24 @@ test('the best pair is no worse than the nearest of each, near what was asked, a
     { numRuns: 300 },
   );
   expect(sum).toBeLessThan(0.75 * nearest);
+});
+
+test('where R1 belongs to a network as well, the pair with it holds the output better than the nearest to ground of any R1 would', () => {
+  let [sum, any] = [0, 0];
+  fc.assert(
+    fc.property(volts, ratio, fc.double({ min: 2.5, max: 4.5, noNaN: true }).map((e) => 10 ** e), (reference, k, f) => {
+      const held = { output: reference * k, reference };
+      for (const amplifier of AMPLIFIERS.filter((a) => ['type-one', 'type-two', 'type-three', 'pi', 'pid'].includes(a.id))) {
+        const corners = Object.fromEntries(amplifier.handles.map((h) => [h.key, { integrator: 0.3, zero1: 0.4, zero2: 0.7, pole1: 6, pole2: 9 }[h.key]! * f]));
+        const built = amplifier.build(corners, { inputResistor: 10e3, rounded: true } as never, held);
+        if (!built.ok) throw new Error(built.problem.message);
+        sum += Math.abs(heldBy(built.value.network.divider, reference) / held.output - 1);
+        any += Math.abs(heldBy({ upper: 10e3, lower: lowerOf(10e3, held, true) }, reference) / held.output - 1);
+      }
+    }),
+    { numRuns: 100 },
+  );
+  expect(sum).toBeLessThan(0.75 * any);
 });
 
 test('not rounded it is exact; where the output is the reference there is no resistor to ground', () => {

@@ -94,13 +94,20 @@ export function networkCorners(n: Network): TypeThree {
  * @param R1 Ω @param output V regulated @param reference V
  */
 export const preferredNetwork = (c: TypeThree, R1: number, output: number, reference: number): Network =>
-  nearestR1(R1, (trial) => {
+  nearestR1(R1, { output, reference }, (trial) => {
     const rounded = roundNetwork(exactNetwork(c, trial, output, reference), c);
     return { network: rounded, error: cornerError(networkCorners(rounded), c) };
   });
 
-/** The network of least error over R1 of E96 within half and double of what was asked, the nearer the better. @param build the network for an R1 in Ω, and its error */
-export function nearestR1<N>(R1: number, build: (R1: number) => { network: N; error: number }): N {
+/** Squared share of a corner that a squared share of the held voltage is worth: a hundredth of it matters as much as seven of a corner */
+const HOLDS = 50;
+
+/**
+ * The network of least error over R1 of E96 within half and double of what was asked, the nearer the better. R1 is the upper resistor
+ * of the divider as well: with the nearest to ground it has to hold the output.
+ * @param build the network for an R1 in Ω, and its error, squared shares of its corners
+ */
+export function nearestR1<N>(R1: number, held: Held, build: (R1: number) => { network: N; error: number }): N {
   let best: N | undefined;
   let least = Infinity;
   for (const decade of [0.1, 1, 10])
@@ -108,8 +115,10 @@ export function nearestR1<N>(R1: number, build: (R1: number) => { network: N; er
       const trial = Number((base * decade * 10 ** Math.floor(Math.log10(R1))).toPrecision(6));
       if (trial < R1 / 2 || trial > R1 * 2) continue;
       const { network, error } = build(trial);
-      if (!(error + 0.002 * Math.abs(Math.log(trial / R1)) < least)) continue;
-      least = error + 0.002 * Math.abs(Math.log(trial / R1));
+      const off = Math.log(heldBy({ upper: trial, lower: lowerOf(trial, held, true) }, held.reference) / held.output);
+      const all = error + HOLDS * off ** 2 + 0.002 * Math.abs(Math.log(trial / R1));
+      if (!(all < least)) continue;
+      least = all;
       best = network;
     }
   return best!;

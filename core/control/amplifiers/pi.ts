@@ -39,7 +39,7 @@ export const pi: Amplifier = {
   build({ integrator, zero1 }, control, held) {
     const asked = control.inputResistor as number;
     const exact = (R1: number): { R1: number; R2: number; C1: number } => ({ R1, R2: (R1 * integrator!) / zero1!, C1: 1 / (2 * Math.PI * integrator! * R1) });
-    const n = control.rounded ? nearestR1(asked, (R1) => {
+    const n = control.rounded ? nearestR1(asked, held, (R1) => {
       const C1 = preferred(exact(R1).C1, 'E12');
       return { network: { R1, C1, R2: preferred(exact(R1).R2, 'E96') }, error: Math.log(C1 / exact(R1).C1) ** 2 };
     }) : exact(asked);

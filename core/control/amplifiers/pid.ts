@@ -72,7 +72,7 @@ export const pid: Amplifier = {
       const R3 = (R1 * zero2!) / (pole1! - zero2!);
       return { R1, R2: (R1 * integrator!) / zero1!, C1: 1 / (TWO_PI * integrator! * R1), R3, C3: 1 / (TWO_PI * pole1! * R3) };
     };
-    const n = control.rounded ? nearestR1(asked, (R1) => {
+    const n = control.rounded ? nearestR1(asked, held, (R1) => {
       const e = exact(R1);
       const [C1, C3] = [preferred(e.C1, 'E12'), preferred(e.C3, 'E12')];
       return { network: { R1, C1, C3, R2: preferred(e.R2, 'E96'), R3: preferred(1 / (TWO_PI * pole1! * C3), 'E96') }, error: Math.log(C1 / e.C1) ** 2 + Math.log(C3 / e.C3) ** 2 };

@@ -29,7 +29,7 @@ export const typeOne: Amplifier = {
   build({ integrator }, control, held) {
     const asked = control.inputResistor as number;
     const exact = (R1: number): number => 1 / (2 * Math.PI * integrator! * R1);
-    const n = control.rounded ? nearestR1(asked, (R1) => {
+    const n = control.rounded ? nearestR1(asked, held, (R1) => {
       const C1 = preferred(exact(R1), 'E12');
       return { network: { R1, C1 }, error: Math.log(C1 / exact(R1)) ** 2 };
     }) : { R1: asked, C1: exact(asked) };

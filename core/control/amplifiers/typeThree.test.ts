@@ -92,12 +92,13 @@ describe('networks', () => {
     }
   });
 
-  test('preferred values move no zero by more than 6 % and no gain by more than 1 dB', () => {
+  // Capacitors alone move them by 6 % and 1 dB at most; half a step of E96 of the voltage that is held (1.2 %) is worth 50 (1.2 %)² = (8.5 %)² more.
+  test('preferred values move no zero by more than 10 % and no gain by more than 1.2 dB', () => {
     fc.assert(
       fc.property(anyCompensator, (c) => {
         const back = networkCorners(preferredNetwork(c, 2e4, 24, 1.2));
-        for (const k of ['zero1', 'zero2'] as const) expect(Math.abs(Math.log(back[k] / c[k]))).toBeLessThan(0.06);
-        expect(Math.abs(Math.log(back.integrator / c.integrator))).toBeLessThan(0.115);
+        for (const k of ['zero1', 'zero2'] as const) expect(Math.abs(Math.log(back[k] / c[k]))).toBeLessThan(Math.hypot(0.06, 0.085));
+        expect(Math.abs(Math.log(back.integrator / c.integrator))).toBeLessThan(Math.hypot(0.115, 0.085));
       }),
       { numRuns: 60 },
     );

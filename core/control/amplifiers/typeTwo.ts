@@ -72,7 +72,7 @@ export const typeTwo: Amplifier = {
     const wanted = corners as unknown as Corners;
     if (!(wanted.zero1 < wanted.pole1)) return fail('network', 'control.zero1', 'a zero at or above its pole can not be built with this network', 'move the zero below the pole');
     const asked = control.inputResistor as number;
-    const n = control.rounded ? nearestR1(asked, (R1) => rounded(wanted, R1)) : exact(wanted, asked);
+    const n = control.rounded ? nearestR1(asked, held, (R1) => rounded(wanted, R1)) : exact(wanted, asked);
     const lower = lowerOf(n.R1, held, control.rounded);
     return ok({
       built: { ...cornersOf(n) },
