@@ -21,6 +21,10 @@ test('the load step of the brief: as far down as the loop says, in words, as JSO
   expect(Math.abs(24 - output.least - loop!.deviation)).toBeLessThan(0.03 * loop!.deviation + cycle.outputRipple);
   expect(output.leastIn).toHaveLength(said.edges.length - 1);
   expect(Math.min(...output.leastIn)).toBe(output.least);
+  const points = reed('run', demo, ...at, '--csv', '--points', '--traces', 'output;L1.power').out.trim().split('\n');
+  expect(points[0]).toBe('time (s),Output (V),L1 power (W)');
+  expect(points.length).toBeGreaterThan(3000);
+  expect(Math.min(...points.slice(1).map((l) => Number(l.split(',')[1])))).toBeCloseTo(output.least, 9);
   expect(reed('run', demo, ...at).out).toContain('load step: ');
   const csv = reed('run', demo, ...at, '--csv', '--bins', '50').out.trim().split('\n');
   expect(csv).toHaveLength(51);
@@ -34,6 +38,7 @@ test.each([
   ['a name that is none', 'tea-break', /choose start-up, load-step, line-step/],
   ['a file that is not there', 'nowhere.json', /no such file/],
   ['one that ends before it begins', schedule('a.json', { name: 'a', begins: 'rest', lasts: 1e-4, steps: [{ at: 2e-4, what: 'load', to: 1 }] }), /after the run/],
+  ['a part that can not fail', schedule('c.json', { name: 'c', begins: 'rest', lasts: 1e-4, steps: [], fails: [{ at: 1e-5, part: 'L1', how: 'open' }] }), /L1/],
   ['one of something else', schedule('b.json', '[1, 2'), /./],
 ])('%s is refused in a line', (_, asked, said) => {
   const { code, err } = reed('run', demo, '--schedule', asked);

@@ -2,7 +2,7 @@ import type { Command } from 'commander';
 import { fail, ok, type Result } from '../core/problem';
 import { printQuantity as print, quoted } from '../core/quantity';
 import { parseJson } from '../core/quantity/json';
-import { beginRun, readSchedule, readTrace, runSlice, schedulesOf, type Schedule } from '../core/schedule';
+import { beginRun, readSchedule, recordRun, schedulesOf, type Schedule } from '../core/schedule';
 import type { Design } from '../core/design';
 import type { OperatingPoint } from '../core/topology';
 import { csvLine } from './circuit/say';
@@ -35,24 +35,34 @@ function run(file: string, options: Options): number {
   if (!(Number.isInteger(bins) && bins >= 1 && bins <= MOST)) return refuse(file, { code: 'range', where: '--bins', message: 'that is no number of bins', remedy: `give 1 to ${MOST}` }, options);
   const schedule = scheduleOf(design.value, point.value, String(options.schedule));
   if (!schedule.ok) return refuse(file, schedule.problem, options);
-  const ready = beginRun(design.value, point.value, schedule.value);
+  const wanted = typeof options.traces === 'string' ? options.traces.split(/;\s*/).filter(Boolean) : undefined;
+  const ready = beginRun(design.value, point.value, schedule.value, wanted);
   if (!ready.ok) return refuse(file, ready.problem, options);
-  const found = runSlice(ready.value, ready.value.begin, schedule.value.lasts, bins);
+  const found = recordRun(ready.value, schedule.value);
   if (!found.ok) return refuse(file, found.problem, options);
-  const { edges, least, most } = found.value;
+  const { record } = found.value;
   const { traces } = ready.value;
-  if (options.csv) {
-    say(csvLine(['from (s)', 'to (s)', ...traces.flatMap((t) => [`${t.title}, least (${t.unit})`, `${t.title}, most (${t.unit})`])]));
-    for (let k = 0; k < edges.length - 1; k++) say(csvLine([edges[k]!, edges[k + 1]!, ...traces.flatMap((_, i) => [least[i]![k]!, most[i]![k]!])]));
+  const { lasts } = schedule.value;
+  if (options.csv && options.points) {
+    const all = record.pointsIn(0, lasts, Infinity)!;
+    say(csvLine(['time (s)', ...traces.map((t) => `${t.title} (${t.unit})`)]));
+    all.time.forEach((t, k) => say(csvLine([t, ...all.values.map((v) => v[k]!)])));
     return 0;
   }
-  const read = traces.map((_, i) => readTrace(found.value, i)!);
+  const edges = Array.from({ length: bins + 1 }, (_, k) => (lasts * k) / bins);
+  const seen = traces.map((_, i) => record.columns(i, 0, lasts, bins));
+  if (options.csv) {
+    say(csvLine(['from (s)', 'to (s)', ...traces.flatMap((t) => [`${t.title}, least (${t.unit})`, `${t.title}, most (${t.unit})`])]));
+    for (let k = 0; k < bins; k++) say(csvLine([edges[k]!, edges[k + 1]!, ...seen.flatMap(({ least, most }) => [least[k]!, most[k]!])]));
+    return 0;
+  }
+  const read = traces.map((_, i) => record.read(i)!);
   if (options.json) {
-    json({ schedule: schedule.value, edges, traces: traces.map((t, i) => ({ ...t, ...read[i]!, leastIn: [...least[i]!], mostIn: [...most[i]!] })) });
+    json({ schedule: schedule.value, edges, traces: traces.map((t, i) => ({ ...t, ...read[i]!, leastIn: [...seen[i]!.least], mostIn: [...seen[i]!.most] })) });
     return 0;
   }
   say(`${design.value.name}, ${schedule.value.name}: ${print(schedule.value.lasts, 's')} from ${schedule.value.begins === 'rest' ? 'rest' : 'the settled cycle'}\n`);
-  say(table(['trace', 'least', 'at', 'most', 'at', 'at the end'], traces.map((t, i) => [t.title, print(read[i]!.least, t.unit, 4), print(read[i]!.leastAt, 's'), print(read[i]!.most, t.unit, 4), print(read[i]!.mostAt, 's'), print(read[i]!.last, t.unit, 4)])));
+  say(table(['trace', 'mean', 'rms', 'least', 'at', 'most', 'at', 'at the end'], traces.map((t, i) => [t.title, print(read[i]!.mean, t.unit, 4), print(read[i]!.rms, t.unit, 4), print(read[i]!.least, t.unit, 4), print(read[i]!.leastAt, 's'), print(read[i]!.most, t.unit, 4), print(read[i]!.mostAt, 's'), print(read[i]!.last, t.unit, 4)])));
   return 0;
 }
 
@@ -61,13 +71,15 @@ export function addRunVerb(program: Command, done: (code: number) => void): void
   program
     .command('run')
     .summary('run a design through a schedule')
-    .description('Run the closed converter in time, exactly from event to event: a start, the load step of the brief, a line step, or what a file says ({"name","begins":"rest" or "settled","lasts" (s),"steps":[{"at" (s),"what":"load", "line" or "reference","to","takes" (s)}]}).\n\nJSON: schedule, edges (s), traces[{id,title,unit,least,leastAt,most,mostAt,last,leastIn,mostIn}] by bins.')
+    .description('Run the closed converter in time, exactly from event to event: a start, the load step of the brief, a line step, or what a file says ({"name","begins":"rest" or "settled","lasts" (s),"steps":[{"at" (s),"what":"load", "line", "reference" or "enable","to","takes" (s)}],"fails":[{"at" (s),"part","how":"open", "short" or "leaky","resistance"}]}).\n\nJSON: schedule, edges (s), traces[{id,title,unit,mean,rms,least,leastAt,most,mostAt,first,last,leastIn,mostIn}] by bins.')
     .argument('<design>', 'design file (JSON)')
     .requiredOption('--schedule <name or file>', 'start-up, load-step, line-step, or a file of one')
     .option('--line <volts>', 'line (default: middle of the range)')
     .option('--load <amps>', 'load (default: full load)')
     .option('--air <celsius>', 'air temperature in °C')
     .option('--bins <count>', `bins of time that it is told in (${BINS})`)
+    .option('--traces <ids>', 'what is looked at, with semicolons: output;L1.current;Q1.power;voltage:a,b (those of the topology when left out)')
+    .option('--points', 'with --csv: every point, both sides of every event')
     .option('--csv', 'least and most of every bin as CSV')
     .option('--json', 'print JSON in SI units')
     .exitOverride()

@@ -101,7 +101,10 @@ export const REFERENCE_SOURCE = 'reference';
 /** The names of a loop's own elements: the zero-volt source in series with what is fed back, where it can be broken and injected, and its controller. The outermost first. */
 export const namesOf = (outermost: boolean): { breaks: string; controller: string } => (outermost ? { breaks: 'loop', controller: 'compensator' } : { breaks: 'inner loop', controller: 'inner compensator' });
 
-/** Its loops closed; with sources that do something over time, by their ids, where that is given. */
+/** The source that lets the gates go, where something does that over time */
+export const ENABLE = 'enable';
+
+/** Its loops closed; with sources that do something over time, by their ids, where that is given: among them one that lets the gates go. */
 export function closed(a: Assembled, { loops, ramp, delay, reference }: Loops, over: Readonly<Record<string, Waveform>> = {}): Circuit {
   const { elements, timings, roles, drive } = a;
   const [plus, minus] = roles.outputs[0]!.nodes;
@@ -126,8 +129,9 @@ export function closed(a: Assembled, { loops, ramp, delay, reference }: Loops, o
       moved({ kind: 'voltage-source', id: REFERENCE_SOURCE, a: REFERENCE_SOURCE, b: '0', value: reference }),
       // Of controllers that sample at one moment the outer is asked first: the inner goes by what it says.
       ...around.toReversed().flat(),
+      ...(Object.hasOwn(over, ENABLE) ? [moved({ kind: 'voltage-source', id: ENABLE, a: ENABLE, b: '0', value: 1 })] : []),
     ],
-    [...timings.map((x) => drive.modulator(x, { ramp, delay })), ...(drive.further?.(timings, { ramp }) ?? [])],
+    [...timings.map((x) => ({ ...drive.modulator(x, { ramp, delay }), ...(Object.hasOwn(over, ENABLE) ? { enable: [ENABLE, '0'] as [string, string] } : {}) })), ...(drive.further?.(timings, { ramp }) ?? [])],
   );
 }
 

@@ -23,6 +23,9 @@ export interface Measures {
 /** Extremes and where they stand, in s. */
 export type Extremes = Pick<Measures, 'min' | 'max' | 'minAt' | 'maxAt'>;
 
+/** The same along one interval, with the states there. */
+export type ExtremesAlong = Extremes & { minZ: Float64Array; maxZ: Float64Array };
+
 /** A quantity of the circuit: its row in each pattern. */
 export type Quantity = (pattern: Pattern) => Float64Array;
 
@@ -117,25 +120,46 @@ const MOMENTS = 400;
 /** Pieces of one interval at most. */
 const MOST_PIECES = 3000;
 
+/** What the extremes of a quantity in one pattern are looked for with: its rate, and its modes from above and from below. */
+export interface Looked {
+  rate: Float64Array;
+  modal: Float64Array;
+  below: Float64Array;
+}
+
+/** The same, worked out once for many intervals. */
+export function lookedAt(stepTable: StepTable, row: Float64Array): Looked {
+  const rate = new Float64Array(stepTable.size);
+  rowTimes(row, stepTable.F, rate, stepTable.size);
+  const modal = modalRow(modesOf(stepTable), row);
+  return { rate, modal, below: modal.map((v) => -v) };
+}
+
 /**
  * Extremes of row·z along z' = F z for a duration. Over a piece the modes bound how far the quantity can be off its
  * chord and its slope off its mean (linear/modes): a piece that can not hold a new extreme is done, one whose slope
  * changes sign just once has its turning point found, any other is halved. What rings is followed turn by turn as
  * long as it may still reach further.
+ * @param known what has been worked out already: how it is looked at, z at the end, modal rates at the beginning
  */
-export function extremesAlong(stepTable: StepTable, row: Float64Array, z0: Float64Array, duration: number): Extremes {
+export function extremesAlong(stepTable: StepTable, row: Float64Array, z0: Float64Array, duration: number, known: { looked?: Looked; end?: Float64Array; rates?: Float64Array } = {}): ExtremesAlong {
   const { size } = stepTable;
   const modes = modesOf(stepTable);
-  const rate = new Float64Array(size);
-  rowTimes(row, stepTable.F, rate, size);
-  const modal = modalRow(modes, row);
-  const below = modal.map((v) => -v);
+  const { rate, modal, below } = known.looked ?? lookedAt(stepTable, row);
   const first = dot(row, z0, size);
-  const seen: Extremes = { min: first, max: first, minAt: 0, maxAt: 0 };
+  const seen: ExtremesAlong = { min: first, max: first, minAt: 0, maxAt: 0, minZ: z0, maxZ: z0 };
   const see = (t: number, z: Float64Array): void => {
     const y = dot(row, z, size);
-    if (y < seen.min) [seen.min, seen.minAt] = [y, t];
-    if (y > seen.max) [seen.max, seen.maxAt] = [y, t];
+    if (y < seen.min) {
+      seen.min = y;
+      seen.minAt = t;
+      seen.minZ = z;
+    }
+    if (y > seen.max) {
+      seen.max = y;
+      seen.maxAt = t;
+      seen.maxZ = z;
+    }
   };
   // What is nothing but the rounding of its terms has no extremes besides.
   const rounding = DEFAULT_TOLERANCE.noise * row.reduce((sum, v, i) => sum + Math.abs(v * z0[i]!), 0);
@@ -182,8 +206,8 @@ export function extremesAlong(stepTable: StepTable, row: Float64Array, z0: Float
     if (modes.grows) modalRates(modes, half, q);
     visit(t + length, half, to, h - length, q, modes.grows);
   };
-  const q = new Float64Array(modes.count);
-  modalRates(modes, z0, q);
+  const q = known.rates ? known.rates.slice() : new Float64Array(modes.count);
+  if (!known.rates) modalRates(modes, z0, q);
   const ring = lastingRing(modes, modal, q, duration, Math.abs(first));
   if (ring > 0) {
     const turn = (2 * Math.PI) / ring;
@@ -204,7 +228,7 @@ export function extremesAlong(stepTable: StepTable, row: Float64Array, z0: Float
   let z = z0;
   for (let t = 0; t < duration; ) {
     const h = duration - t <= 1.5 * stepTable.top ? duration - t : stepTable.top;
-    const next = t === 0 ? advance(stepTable, z, h) : climb(stepTable, z, h);
+    const next = h === duration && known.end ? known.end : t === 0 ? advance(stepTable, z, h) : climb(stepTable, z, h);
     see(t + h, next);
     modalRates(modes, z, q);
     visit(t, z, next, h, q, true);

@@ -1,5 +1,6 @@
 export { readSchedule, scheduleProblem, schedulesOf, usualSchedules, wavesOf } from './schedule';
-export { MOST_SCHEDULES, WHAT, type Schedule, type ScheduleStep, type What } from '../surroundings/schedule';
-export { beginRun, runSlice, type Running, type Slice, type Trace } from './run';
+export { HOW, MOST_SCHEDULES, WHAT, type Failure, type Schedule, type ScheduleStep, type What } from '../surroundings/schedule';
+export { beginRun, recordStretch, stillMoves, stretchEnds, type Ending, type Running, type Stretch } from './run';
+export { recordRun, runUntilSettled, SETTLED, type Recorded } from './recorded';
 export { startUp, type StartUp } from './startUp';
-export { joined, middleAt, readTrace, type Reading } from './read';
+export { MOST_TRACES, type Trace } from './traces';

@@ -1,52 +1,65 @@
+import { freeColumns } from '../circuit/layout';
 import { buildMachine, restState, type Machine, type State } from '../circuit/machine';
-import { quantityOf } from '../converter/measures';
 import type { Roles } from '../converter/roles';
 import type { Design } from '../design/schema';
-import { closed, REFERENCE_SOURCE } from '../evaluation/assemble';
+import { closed, ENABLE, REFERENCE_SOURCE } from '../evaluation/assemble';
 import { closedDesign } from '../evaluation/closedDesign';
 import { carryOver } from '../orbit/carry';
 import type { Budget } from '../orbit/budget';
-import type { Quantity } from '../orbit/measure';
+import { scalesOf } from '../orbit/cycle';
 import { march } from '../orbit/march';
-import { drawEnvelope } from '../orbit/record';
 import { fail, ok, type Result } from '../problem';
+import { recordPoints, type Points, type Watched } from '../recording';
+import { named, type Named } from '../recording/words';
 import type { OperatingPoint } from '../topology';
 import type { Schedule } from '../surroundings/schedule';
+import { failing } from './failing';
 import { scheduleProblem, wavesOf } from './schedule';
+import { tracesNamed, tracesOffered, type Offered, type Trace } from './traces';
 
-/** A converter run through a schedule, slice by slice: exact from event to event, the closed circuit and nothing else. */
+/** A converter run through a schedule, stretch by stretch: exact from event to event, the closed circuit and nothing else. */
 
-/** What is seen of a run. */
-export interface Trace {
-  id: string;
-  title: string;
-  unit: 'V' | 'A';
+/** The circuit from a time on: another one after every part that fails. */
+interface Phase {
+  /** s after the beginning */
+  from: number;
+  machine: Machine;
 }
 
-/** A run made ready: its circuit, where it begins, and what is looked at. */
+/** Where a stretch ends, and the next goes on. */
+export interface Ending {
+  /** s after the beginning */
+  t: number;
+  phase: number;
+  state: State;
+}
+
+/** A run made ready: its circuits, where it begins, and what is looked at. */
 export interface Running {
-  machine: Machine;
-  begin: State;
+  phases: readonly Phase[];
+  begin: Ending;
   traces: Trace[];
-  quantities: Quantity[];
+  watched: Watched[];
+  /** All that could be looked at */
+  offered: Trace[];
+  /** Its devices, as events are said with */
+  devices: Named[];
   /** s of its switching, that of the cycle */
   period: number;
   roles: Roles;
 }
 
-/** A stretch of a run: least and most of each trace in equal bins, and where it ends, to go on from. */
-export interface Slice {
-  edges: number[];
-  least: Float64Array[];
-  most: Float64Array[];
-  end: State;
+/** A stretch of a run: points, events, and where it ends. */
+export interface Stretch extends Points {
+  end: Ending;
 }
 
 /**
  * Make a run ready, parts as warm as the air.
- * @returns problems of the schedule, of settling, placing and closing; "range" on the mains
+ * @param wanted ids of the traces that are looked at; the topology's own signals where left out
+ * @returns problems of the schedule, of settling, placing and closing; "range" on the mains; "trace"; "value" of a part that can not fail so
  */
-export function beginRun(d: Design, point: OperatingPoint, schedule: Schedule): Result<Running> {
+export function beginRun(d: Design, point: OperatingPoint, schedule: Schedule, wanted?: readonly string[]): Result<Running> {
   const wrong = scheduleProblem(schedule, d);
   if (wrong) return { ok: false, problem: wrong };
   if (d.brief.line.mains !== undefined) return fail('range', 'brief.line.mains', 'on the mains a run goes over many of its cycles, and is not made here', 'look at a design on a dc line');
@@ -61,19 +74,34 @@ export function beginRun(d: Design, point: OperatingPoint, schedule: Schedule): 
   const load = wavesOf(soft, 'load', point.load);
   const over = {
     ...(load && typeof load === 'object' && load.shape === 'points' ? { [roles.outputs[0]!.step!]: { ...load, points: load.points.map(([t, v]): [number, number] => [t, v - point.load]) } } : {}),
-    ...named(roles.line, wavesOf(soft, 'line', point.line)),
-    ...named(REFERENCE_SOURCE, wavesOf(soft, 'reference', rise > 0 ? 0 : loops.reference)),
+    ...present(roles.line, wavesOf(soft, 'line', point.line)),
+    ...present(REFERENCE_SOURCE, wavesOf(soft, 'reference', rise > 0 ? 0 : loops.reference)),
+    ...present(ENABLE, wavesOf(soft, 'enable', 1)),
   };
-  const machine = buildMachine(closed(assembled, loops, over));
-  if (!machine.ok) return machine;
-  const rest = restState(machine.value);
-  const begin = schedule.begins === 'rest' ? rest : fromCycle(still, machine.value, cycle.state, rest, Object.keys(over));
-  // Over a run the whole of a signal is seen, where the cycle's lane shows its ripple alone.
-  const signals = bill.topology.signals.filter((s) => s.lane);
-  return ok({ machine: machine.value, begin, traces: signals.map(({ id, title, unit }) => ({ id, title: title.replace(/ ripple$/, ''), unit })), quantities: signals.map((s) => quantityOf(s.of, roles)), period: cycle.period, roles });
+  let { elements } = assembled;
+  const phases: Phase[] = [];
+  for (const failure of [undefined, ...(schedule.fails ?? []).toSorted((a, b) => a.at - b.at)]) {
+    if (failure) {
+      const broken = failing(elements, roles, failure);
+      if (!broken.ok) return broken;
+      elements = broken.value;
+    }
+    const machine = buildMachine(closed({ ...assembled, elements }, loops, over));
+    if (!machine.ok) return machine;
+    phases.push({ from: failure?.at ?? 0, machine: machine.value });
+  }
+  const { machine } = phases[0]!;
+  const rest = restState(machine);
+  const state = schedule.begins === 'rest' ? rest : fromCycle(still, machine, cycle.state, rest, Object.keys(over));
+  const offered = tracesOffered(bill, roles, machine.circuit);
+  const traces = tracesNamed(wanted ?? offered.filter((o) => bill.topology.signals.some((s) => s.lane && s.id === o.id)).map((o) => o.id), offered, machine.circuit);
+  if (!traces.ok) return traces;
+  return ok({ phases, begin: { t: 0, phase: 0, state }, traces: traces.value.map(said), watched: traces.value.map((t) => t.watched), offered: offered.map(said), devices: named(machine.devices), period: cycle.period, roles });
 }
 
-const named = <T>(id: string, value: T | undefined): Record<string, T> => (value === undefined ? {} : { [id]: value });
+const said = ({ watched: _, also: __, ...trace }: Offered): Trace => trace;
+
+const present = <T>(id: string, value: T | undefined): Record<string, T> => (value === undefined ? {} : { [id]: value });
 
 /** A state of the settled cycle in a circuit whose sources do something: those as they begin, all else as it stands. */
 function fromCycle(of: Machine, to: Machine, state: State, rest: State, moved: readonly string[]): State {
@@ -82,20 +110,54 @@ function fromCycle(of: Machine, to: Machine, state: State, rest: State, moved: r
   return carried;
 }
 
-/** Bins of a slice at most */
-const MOST_BINS = 100_000;
+/** Drawing points of a period at least where something bends, besides events and extremes */
+const DRAWN = 4;
 
 /**
- * Run on from a state until a time (s after the beginning of the run).
- * @param bins equal ones, in each of which least and most are located exactly
+ * Run on from where a stretch has ended until a time (s after the beginning of the run).
  * @param budget work it may take, where it is held to any
- * @returns what was seen, and the state to go on from; problems of running it
+ * @returns its points, and where to go on from; problems of running it
  */
-export function runSlice(run: Running, from: State, until: number, bins: number, budget?: Budget): Result<Slice> {
-  if (!(bins >= 1 && bins <= MOST_BINS)) return fail('range', 'bins', 'that is no number of bins', `give 1 to ${MOST_BINS}`);
-  const end = run.begin.t + until;
-  const { envelope, each } = drawEnvelope(run.quantities, from.t, end, bins);
-  const marched = march(run.machine, from, end, { each, ...(budget ? { budget } : {}) });
-  if (!marched.ok) return marched;
-  return ok({ edges: envelope.edges.map((t) => t - run.begin.t), least: envelope.least, most: envelope.most, end: marched.value });
+export function recordStretch(run: Running, from: Ending, until: number, budget?: Budget): Result<Stretch> {
+  // The beginning of all times: s at which the first state stands.
+  const zero = run.begin.state.t;
+  const { devices } = run.phases[0]!.machine;
+  const record = recordPoints(run.watched, devices, run.period / DRAWN, zero);
+  let { phase, state } = from;
+  for (;;) {
+    const { machine } = run.phases[phase]!;
+    const next = run.phases[phase + 1];
+    const stops = next !== undefined && next.from < until;
+    const marched = march(machine, state, zero + (stops ? next.from : until), { each: record.each, ...(budget ? { budget } : {}) });
+    if (!marched.ok) return marched;
+    state = marched.value;
+    if (!stops) break;
+    state = carryOver(machine, next.machine, state);
+    phase++;
+  }
+  return ok({ ...record.points(), end: { t: until, phase, state } });
+}
+
+/** Stretches that a run is made in at least, and periods of one at most: what is there is seen, and it can be stopped, after each */
+const [STRETCHES, PERIODS] = [12, 400];
+
+/** s at which the stretches of a run end: the same wherever it is run. */
+export function stretchEnds({ lasts }: Pick<Schedule, 'lasts'>, period: number): number[] {
+  const n = Math.max(STRETCHES, Math.ceil(lasts / (PERIODS * period)));
+  return Array.from({ length: n }, (_, k) => (lasts * (k + 1)) / n);
+}
+
+/**
+ * How far a run is from its settled cycle: the largest change of a state in one more period, as a share of the largest of its
+ * kind, and which state that is. What is settled comes back to what it was.
+ */
+export function stillMoves(run: Running, { phase, state }: Ending): Result<{ share: number; of: string }> {
+  const { machine: m } = run.phases[phase]!;
+  const after = march(m, state, state.t + run.period);
+  if (!after.ok) return after;
+  const columns = freeColumns(m.layout);
+  const scales = scalesOf(m.layout, [{ z0: state.z }, { z0: after.value.z }], columns);
+  const share = columns.map((c, i) => (scales[i]! > 0 ? Math.abs(after.value.z[c]! - state.z[c]!) / scales[i]! : 0));
+  const k = share.indexOf(Math.max(...share));
+  return ok({ share: share[k]!, of: [...m.layout.column].find(([, c]) => c === columns[k])![0].replace(/^held /, '') });
 }

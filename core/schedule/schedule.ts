@@ -8,6 +8,9 @@ import type { OperatingPoint } from '../topology';
 /** Times the loop's own that a run goes on after the last thing has happened */
 const AFTER = 40;
 
+/** Switching periods of a run at most: some hours of work */
+const MOST_PERIODS = 1e8;
+
 /** What every design can be run through from a point: a start, the load step of the brief and back, its line to either end. */
 export function usualSchedules({ brief, control }: Design, point: OperatingPoint): Schedule[] {
   const own = AFTER / (2 * Math.PI * control.crossover);
@@ -29,9 +32,14 @@ export function scheduleProblem(s: Schedule, { brief }: Design): Problem | undef
     const where = `steps.${k}`;
     if (step.at + step.takes > s.lasts) return { code: 'range', where, message: `it ends at ${print(step.at + step.takes, 's')}, after the run, which lasts ${print(s.lasts, 's')}`, remedy: 'let the run last longer, or the step come sooner' };
     if (step.what === 'load' && step.to < 0) return { code: 'range', where, message: `a load of ${print(step.to, 'A')} would feed the converter`, remedy: 'give zero or more' };
-    if (step.what !== 'load' && !(step.to > 0)) return { code: 'range', where, message: `a ${step.what} of ${print(step.to, 'V')} is nothing to run on`, remedy: 'give more than zero' };
+    if (step.what === 'enable' && step.to !== 0 && step.to !== 1) return { code: 'range', where, message: `gates are let go or not, ${step.to} is neither`, remedy: 'give 1 or 0' };
+    if (step.what !== 'load' && step.what !== 'enable' && !(step.to > 0)) return { code: 'range', where, message: `a ${step.what} of ${print(step.to, 'V')} is nothing to run on`, remedy: 'give more than zero' };
     if (step.what === 'line' && brief.line.mains !== undefined) return { code: 'range', where, message: 'the line is the mains, and moves by itself', remedy: 'take the step away' };
   }
+  for (const [k, failure] of (s.fails ?? []).entries())
+    if (failure.at > s.lasts) return { code: 'range', where: `fails.${k}`, message: `${failure.part} fails at ${print(failure.at, 's')}, after the run, which lasts ${print(s.lasts, 's')}`, remedy: 'let the run last longer, or the part fail sooner' };
+  const periods = s.lasts * brief.frequency;
+  if (periods > MOST_PERIODS) return { code: 'size', where: 'lasts', message: `a run of ${print(s.lasts, 's')} goes over ${periods.toExponential(1)} switching periods`, remedy: `let it last ${print(MOST_PERIODS / brief.frequency, 's', 2)} at most; hours of heating are no switching` };
   return undefined;
 }
 
@@ -40,7 +48,7 @@ export function readSchedule(raw: unknown, d: Design): Result<Schedule> {
   const parsed = Schedule.safeParse(raw);
   if (!parsed.success) {
     const [issue] = parsed.error.issues;
-    return fail('value', issue!.path.join('.') || 'schedule', issue!.message.replace(/^Invalid input: /, '').toLowerCase(), 'a schedule has a name, where it begins ("rest" or "settled"), how long it lasts (s) and steps of at, what, to, takes');
+    return fail('value', issue!.path.join('.') || 'schedule', issue!.message.replace(/^Invalid input: /, '').toLowerCase(), 'a schedule has a name, where it begins ("rest" or "settled"), how long it lasts (s) and steps of at, what, to, takes; fails of at, part, how, resistance');
   }
   const problem = scheduleProblem(parsed.data, d);
   return problem ? { ok: false, problem } : ok(parsed.data);
@@ -50,12 +58,13 @@ export function readSchedule(raw: unknown, d: Design): Result<Schedule> {
 export function wavesOf({ steps, lasts }: Schedule, what: What, from: number): Waveform | undefined {
   const own = steps.filter((s) => s.what === what).toSorted((a, b) => a.at - b.at);
   if (own.length === 0) return undefined;
+  const straight = what !== 'enable';
   const points: [number, number][] = [[0, from]];
   let now = from;
   for (const { at, to, takes } of own) {
     // What is under way when the next comes goes no further.
     const start = Math.max(at, points.at(-1)![0]);
-    points.push([start, now], [start + takes, to]);
+    points.push([start, now], [start + (straight ? takes : 0), to]);
     now = to;
   }
   if (points.at(-1)![0] < lasts) points.push([lasts, now]);

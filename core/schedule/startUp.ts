@@ -4,7 +4,9 @@ import { budgetOf } from '../orbit/budget';
 import type { Quantity } from '../orbit/measure';
 import { ok, type Result } from '../problem';
 import type { OperatingPoint } from '../topology';
-import { beginRun, runSlice } from './run';
+import type { Watched } from '../recording';
+import { recordRun } from './recorded';
+import { beginRun } from './run';
 
 /** What a converter does from when it is switched on: line and load there, all else at rest, its reference rising by the soft start. */
 export interface StartUp {
@@ -35,18 +37,19 @@ export function startUp(d: Design, point: OperatingPoint): Result<StartUp> {
   const until = ((d.control.softStart as number | null) ?? 0) + FOLLOWED / (2 * Math.PI * d.control.crossover);
   const ready = beginRun(d, point, { name: 'start-up', begins: 'rest', lasts: until, steps: [] });
   if (!ready.ok) return ready;
-  const { machine, begin, roles } = ready.value;
+  const { roles } = ready.value;
   const { slots } = billOf(d).topology;
   const slot = slots.find((p) => p.kind === 'inductor') ?? slots.find((p) => p.kind === 'transformer')!;
   const [element] = roles.parts[slot.id]!.elements;
-  const quantities: Quantity[] = [(p) => p.voltage(...roles.outputs[0]!.nodes), ...(element === undefined ? [] : [(p: Parameters<Quantity>[0]) => p.current(element)])];
-  const run = runSlice({ ...ready.value, quantities }, begin, until, BINS, budgetOf(machine, MOST_WORK));
+  const watched: Watched[] = [{ row: (p) => p.voltage(...roles.outputs[0]!.nodes) }, ...(element === undefined ? [] : [{ row: (p: Parameters<Quantity>[0]) => p.current(element) }])];
+  const run = recordRun({ ...ready.value, watched }, { lasts: until }, budgetOf(ready.value.phases[0]!.machine, MOST_WORK));
   if (!run.ok) return run;
-  const seen = run.value;
-  const [least, most] = [Array.from(seen.least[0]!), Array.from(seen.most[0]!)];
-  const time = least.map((_, k) => (seen.edges[k]! + seen.edges[k + 1]!) / 2);
+  const { record } = run.value;
+  const seen = record.columns(0, 0, until, BINS);
+  const [least, most] = [Array.from(seen.least), Array.from(seen.most)];
+  const time = least.map((_, k) => ((k + 0.5) * until) / BINS);
   const output = d.brief.output.voltage;
   const outside = least.findLastIndex((v, k) => v < output * (1 - BAND) || most[k]! > output * (1 + BAND));
-  const current = element === undefined ? [] : [...seen.most[1]!, ...seen.least[1]!.map((v) => -v)];
-  return ok({ time, least, most, overshoot: Math.max(0, Math.max(...most) / output - 1), settles: outside === time.length - 1 ? Infinity : (seen.edges[outside + 1] ?? 0), peak: current.reduce((a, b) => Math.max(a, b), 0), of: slot.id });
+  const current = element === undefined ? undefined : record.read(1);
+  return ok({ time, least, most, overshoot: Math.max(0, Math.max(...most) / output - 1), settles: outside === time.length - 1 ? Infinity : ((outside + 1) * until) / BINS, peak: current ? Math.max(current.most, -current.least) : 0, of: slot.id });
 }

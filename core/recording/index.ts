@@ -1,0 +1,4 @@
+export { recordPoints, type Events, type Points, type Watched } from './points';
+export { recording, type Figures, type Moment, type Recording } from './recording';
+export { answerOf, type Answer } from './answer';
+export { eventInWords, type Named } from './words';

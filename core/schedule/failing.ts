@@ -1,0 +1,26 @@
+import type { Element } from '../circuit/elements';
+import type { Roles } from '../converter/roles';
+import { fail, ok, type Result } from '../problem';
+import type { Failure } from '../surroundings/schedule';
+
+/** Ω of a part that is open, and of one that is a short */
+const [OPEN, SHORT] = [1e7, 1e-3];
+
+/**
+ * The elements of a converter in which a part has failed: where it was stands a resistance, or one beside it where it leaks.
+ * Of several alike it is the first.
+ * @returns problem "value" where no such part can fail so
+ */
+export function failing(elements: readonly Element[], roles: Pick<Roles, 'parts'>, { part, how, resistance }: Failure): Result<Element[]> {
+  const where = `part ${part}`;
+  const role = roles.parts[part];
+  const id = role?.elements[0];
+  const own = elements.find((e) => e.id === id);
+  if (!own || !('a' in own)) return fail('value', where, 'there is no such part in the circuit that can fail by itself', `give one of ${Object.entries(roles.parts).flatMap(([slot, r]) => (elements.some((e) => e.id === r.elements[0] && 'a' in e) ? [slot] : [])).join(', ')}`);
+  const { a, b } = own;
+  if (how === 'leaky') return ok([...elements, { kind: 'resistor', id: `${id} leaks`, a, b, resistance }]);
+  if (how === 'open' && own.kind === 'inductor') return fail('value', where, 'an inductor that opens leaves its current nowhere to go', 'let it leak, or a switch beside it open');
+  const stands: Element = { kind: 'resistor', id: id!, a, b, resistance: how === 'open' ? OPEN : SHORT };
+  // A switch that opens takes its body diode with it; one that shorts has it bridged.
+  return ok(elements.flatMap((e) => (e.id === id ? [stands] : how === 'open' && e.id === role!.body ? [] : [e])));
+}
