@@ -56,6 +56,9 @@ export const Requirements = z.strictObject({
   impedance: requirement.default({ limit: 1, on: false }),
 });
 
+/** Lanes at most, and traces of one */
+export const [MOST_LANES, MOST_IN_LANE] = [8, 4];
+
 export const Design = z.strictObject({
   kind: z.literal(KIND),
   version: z.literal(VERSION),
@@ -75,6 +78,8 @@ export const Design = z.strictObject({
   measured: z.array(Measured).max(MOST_MEASURED).optional(),
   /** What it is run through besides what every design is */
   schedules: z.array(Schedule).max(MOST_SCHEDULES).optional(),
+  /** Traces of its runs by lane, from above; the topology's own signals where left out */
+  lanes: z.array(z.array(z.string().min(1).max(120)).min(1).max(MOST_IN_LANE)).min(1).max(MOST_LANES).optional(),
   /** Shared heat sink */
   sink: z.strictObject({ thermalResistance: z.number().nonnegative() }),
 });

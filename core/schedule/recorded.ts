@@ -14,7 +14,7 @@ export interface Recorded {
 export function recordRun(run: Running, schedule: Pick<Schedule, 'lasts'>, budget?: Budget): Result<Recorded> {
   const record = recording(run.watched.length);
   let { begin: end } = run;
-  for (const until of stretchEnds(schedule, run.period)) {
+  for (const until of stretchEnds(schedule, run.frequency)) {
     const part = recordStretch(run, end, until, budget);
     if (!part.ok) return part;
     record.add(part.value);

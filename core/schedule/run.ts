@@ -44,8 +44,9 @@ export interface Running {
   offered: Trace[];
   /** Its devices, as events are said with */
   devices: Named[];
-  /** s of its switching, that of the cycle */
+  /** s of its switching, that of the cycle; Hz that the brief states */
   period: number;
+  frequency: number;
   roles: Roles;
 }
 
@@ -96,10 +97,10 @@ export function beginRun(d: Design, point: OperatingPoint, schedule: Schedule, w
   const offered = tracesOffered(bill, roles, machine.circuit);
   const traces = tracesNamed(wanted ?? offered.filter((o) => bill.topology.signals.some((s) => s.lane && s.id === o.id)).map((o) => o.id), offered, machine.circuit);
   if (!traces.ok) return traces;
-  return ok({ phases, begin: { t: 0, phase: 0, state }, traces: traces.value.map(said), watched: traces.value.map((t) => t.watched), offered: offered.map(said), devices: named(machine.devices), period: cycle.period, roles });
+  return ok({ phases, begin: { t: 0, phase: 0, state }, traces: traces.value.map(said), watched: traces.value.map((t) => t.watched), offered: offered.map(said), devices: named(machine.devices), period: cycle.period, frequency: d.brief.frequency, roles });
 }
 
-const said = ({ watched: _, also: __, ...trace }: Offered): Trace => trace;
+const said = ({ id, title, unit, of }: Offered): Trace => ({ id, title, unit, ...(of === undefined ? {} : { of }) });
 
 const present = <T>(id: string, value: T | undefined): Record<string, T> => (value === undefined ? {} : { [id]: value });
 
@@ -141,9 +142,9 @@ export function recordStretch(run: Running, from: Ending, until: number, budget?
 /** Stretches that a run is made in at least, and periods of one at most: what is there is seen, and it can be stopped, after each */
 const [STRETCHES, PERIODS] = [12, 400];
 
-/** s at which the stretches of a run end: the same wherever it is run. */
-export function stretchEnds({ lasts }: Pick<Schedule, 'lasts'>, period: number): number[] {
-  const n = Math.max(STRETCHES, Math.ceil(lasts / (PERIODS * period)));
+/** s at which the stretches of a run end: the same wherever it is run. @param frequency Hz of the brief */
+export function stretchEnds({ lasts }: Pick<Schedule, 'lasts'>, frequency: number): number[] {
+  const n = Math.max(STRETCHES, Math.ceil((lasts * frequency) / PERIODS));
   return Array.from({ length: n }, (_, k) => (lasts * (k + 1)) / n);
 }
 

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { beginRun, readTrace, runSlice, usualSchedules } from '../../core/schedule';
+import { beginRun, recordRun, usualSchedules } from '../../core/schedule';
 import { printQuantity as print } from '../../core/quantity';
 import { design, open, START, type } from './bench';
 
@@ -11,9 +11,9 @@ function output(changes: Record<string, unknown>, name: string): { least: string
   const schedule = usualSchedules(d, START).find((s) => s.name === name)!;
   const ready = beginRun(d, START, schedule);
   if (!ready.ok) throw new Error(ready.problem.message);
-  const seen = runSlice(ready.value, ready.value.begin, schedule.lasts, 1200);
+  const seen = recordRun(ready.value, schedule);
   if (!seen.ok) throw new Error(seen.problem.message);
-  const { least, most } = readTrace(seen.value, ready.value.traces.findIndex((t) => t.id === 'output'))!;
+  const { least, most } = seen.value.record.read(ready.value.traces.findIndex((t) => t.id === 'output'))!;
   return { least: print(least, 'V'), most: print(most, 'V') };
 }
 
@@ -53,7 +53,7 @@ test('a load step, then a start: what is seen is what the core runs; a soft star
 
   // A kept state is run through the same, and laid over.
   await page.keyboard.press('k');
-  await expect(page.locator('[data-trace=output] path[stroke-dasharray]')).toHaveCount(1, { timeout: 30_000 });
+  await expect(page.locator('[data-trace=output]')).toHaveAttribute('data-curves', '2', { timeout: 30_000 });
 
   await page.getByLabel('Schedule').selectOption('start-up');
   await expect(page.getByTestId('run-lanes')).toContainText('switched on', { timeout: 30_000 });
@@ -68,11 +68,47 @@ test('a load step, then a start: what is seen is what the core runs; a soft star
   await page.getByRole('button', { name: 'soft start: none' }).click();
   await type(page, 'soft start', '1m');
   await page.keyboard.press('3');
-  await page.getByRole('button', { name: 'In time' }).click();
+
   await page.getByLabel('Schedule').selectOption('start-up');
   await expect(page.getByTestId('run-most-output')).toContainText(output({ 'control.softStart': 1e-3 }, 'start-up').most, { timeout: 30_000 });
   // The mains has none.
   await page.getByRole('button', { name: /▾/ }).first().click();
   await page.getByRole('menuitem', { name: 'Station charger, as shipped' }).click();
   await expect(page.getByRole('button', { name: 'In time' })).toHaveCount(0);
+});
+
+test('any trace of any part: added by a click, read, joined, moved, taken away; zoomed, from event to event; gone on with until it is settled', async ({ page }) => {
+  await open(page, 'waveforms');
+  await page.getByRole('button', { name: 'In time' }).click();
+  const state = page.getByTestId('run-state');
+  await expect(state).toContainText('switched, exact', { timeout: 30_000 });
+  // A part of the power path, and what can be seen of it.
+  await page.getByRole('button', { name: /^C2/ }).first().click();
+  await page.getByTestId('traces-of').getByRole('button', { name: 'power' }).click();
+  await expect(page.locator('[data-trace="C2.power"]')).toBeVisible();
+  const readings = page.getByTestId('readings');
+  await expect(readings).toContainText('C2 power', { timeout: 30_000 });
+  await readings.getByRole('button', { name: 'C2 power: into the lane above' }).click();
+  await expect(readings.locator('[data-lane="3"]')).toHaveCount(2);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(readings.locator('[data-lane="3"]')).toHaveCount(1);
+  await readings.getByRole('button', { name: 'C2 power: take away' }).click();
+  await expect(page.locator('[data-trace="C2.power"]')).toHaveCount(0);
+
+
+  // By keys: closer, to the next event, and what happens there; then all of it again.
+  const lanes = page.getByTestId('run-lanes');
+  await lanes.focus();
+  for (let k = 0; k < 6; k++) await page.keyboard.press('+');
+  const width = async (): Promise<number> => Number(await lanes.getAttribute('data-until')) - Number(await lanes.getAttribute('data-from'));
+  const closer = await width();
+  await page.keyboard.press(']');
+  await expect(page.getByTestId('event')).toContainText(/Q[12] (opens|closes): its gate/);
+  await page.keyboard.press('0');
+  expect(await width()).toBeCloseTo(closer * 64, 9);
+
+  await state.getByRole('button', { name: 'go on' }).click();
+  await expect(state).toContainText('308 periods', { timeout: 30_000 });
+  await state.getByRole('button', { name: 'until settled' }).click();
+  await expect(page.getByTestId('settled')).toBeVisible({ timeout: 30_000 });
 });

@@ -19,6 +19,8 @@ import { PartPanel } from './PartPanel';
 import { PowerPath } from './PowerPath';
 import { Reeds } from './Reeds';
 import { Messages } from './Messages';
+import { usePathname } from 'next/navigation';
+import { Readings, useReadings } from '../stages/waveforms/Readings';
 import css from './frame.module.css';
 
 /** The frame around every stage: brief line, reeds, pad, power path, part panel, kept strip. */
@@ -29,6 +31,9 @@ export function Frame({ children }: { children: ReactNode }) {
   const asking = useNewDesign((s) => s.open);
   const selected = useStore((s) => s.selected);
   const [drawer, setDrawer] = useState(false);
+  const waveforms = usePathname() === '/waveforms';
+  const found = useReadings();
+  const readings = waveforms ? found : undefined;
   useEffect(() => {
     let stop: (() => void) | undefined;
     let gone = false;
@@ -91,8 +96,8 @@ export function Frame({ children }: { children: ReactNode }) {
           {children}
         </section>
       </main>
-      <aside className={css.right} aria-label="Selected part" data-drawn={drawer}>
-        <PartPanel />
+      <aside className={css.right} aria-label={readings ? 'Readings' : 'Selected part'} data-drawn={drawer}>
+        {readings ? <Readings {...readings} /> : <PartPanel />}
       </aside>
       <button type="button" className={`${css.chip} ${css.drawer}`} aria-expanded={drawer} onClick={() => setDrawer(!drawer)}>
         {drawer ? 'close' : selected}

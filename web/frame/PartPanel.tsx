@@ -1,4 +1,5 @@
 'use client';
+import { usePathname } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import { REQUIREMENTS } from '../../core/corners/requirements';
 import type { Design } from '../../core/design';
@@ -12,6 +13,7 @@ import { printQuantity as print } from '../../core/quantity';
 import { topologyOf } from '../../core/design';
 import { keepParts, useShelf } from '../state/shelf';
 import { actions, useStore } from '../state/store';
+import { TracesOf } from '../stages/waveforms/Readings';
 import { Ask } from './Ask';
 import { OverrideField, QuantityField } from './QuantityField';
 import { WindingWires } from './WindingWires';
@@ -25,6 +27,7 @@ export function PartPanel() {
   const { figures, fresh, corners, cornersFresh } = useStore((s) => s.answers);
   const slot = topologyOf(design)!.slots.find((p) => p.id === id);
   const [working, setWorking] = useState<string>();
+  const waveforms = usePathname() === '/waveforms';
   if (!slot) return <p className="muted">Choose a part on the power path.</p>;
   const stresses = corners?.stresses.filter((s) => s.slot === id) ?? [];
   const loss = figures?.losses.parts.find((p) => p.id === id);
@@ -41,6 +44,7 @@ export function PartPanel() {
       <div className="muted" style={{ marginBottom: 10 }}>
         {slot.purpose}
       </div>
+      {waveforms && <TracesOf slot={id} />}
       <ShelfChoice id={id} design={design} />
       {sized && <SizedRows id={id} sized={sized} />}
       {Object.entries(figures?.sizing.values ?? {})

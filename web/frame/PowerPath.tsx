@@ -6,6 +6,7 @@ import type { Figures, LoopPlace } from '../../core/evaluation';
 import { printQuantity as print, printTyped } from '../../core/quantity';
 import { topologyOf } from '../../core/design';
 import type { DrawnSymbol } from '../../core/topology';
+import { inTimeActions } from '../state/inTime';
 import { actions, useStore, type Paint } from '../state/store';
 import { useSize } from '../plots/useSize';
 import { Symbol } from './Symbol';
@@ -112,7 +113,7 @@ function FoldedPath() {
     <section className={`${css.path} ${css.folded}`} aria-label="Power path">
       <div className={`${css.foldedParts} ${fresh ? '' : 'stale'}`}>
         {parts.map((id) => (
-          <button key={id} type="button" className={css.chip} aria-pressed={selected === id} aria-label={`${id}, open`} title={valueOf(id, design, figures)} onClick={() => actions.select(id)}>
+          <button key={id} type="button" className={css.chip} aria-pressed={selected === id} aria-label={`${id}, open`} title={valueOf(id, design, figures)} onClick={() => (actions.select(id), inTimeActions.read(undefined))}>
             <b>{id}</b> <span className="mono">{noteOf(id, paint, figures, figures?.duties[id]?.rms ?? 0)}</span>
           </button>
         ))}
@@ -195,7 +196,10 @@ function DrawnPart({ drawn, design, figures, paint, selected, amps, scale, roomB
   const worst = worstStress(id, figures);
   const note = label === 'none' || !(part || (paint === 'amps' && drawn.symbol !== 'load')) ? '' : paint === 'amps' && !part ? (figures ? print(amps, 'A') : '') : noteOf(id, paint, figures, amps);
   const share = paint === 'heat' ? Math.min(1, Math.sqrt((loss ?? 0) / Math.max(1e-9, figures?.losses.total ?? 1))) : paint === 'stress' ? Math.min(1, worst ?? 0) : 0;
-  const open = (): void => actions.select(id);
+  const open = (): void => {
+    actions.select(id);
+    inTimeActions.read(undefined);
+  };
   // Beside a symbol all stands in one column; a part that lies in its wire has its name below, and what is painted on it above.
   const beside = label === 'right' || label === 'left' || wide;
   const values = wrapped(part ? valueOf(id, design, figures) : endValue(drawn, design, figures), scale < 0.9 && (beside || roomBelow));

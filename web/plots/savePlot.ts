@@ -1,6 +1,11 @@
 import { csvFormatRows } from 'd3';
 import { download } from '../state/session';
 
+const painted = new WeakMap<SVGSVGElement, () => string>();
+
+/** Say what a plot has besides its SVG, drawn on a canvas below it: as the markup of a group, asked for when it is saved. */
+export const alsoPainted = (svg: SVGSVGElement, markup: () => string): void => void painted.set(svg, markup);
+
 /** The SVG of a plot as a text of its own: colours written out, ground and namespace added. */
 function standalone(svg: SVGSVGElement): string {
   const copy = svg.cloneNode(true) as SVGSVGElement;
@@ -16,6 +21,8 @@ function standalone(svg: SVGSVGElement): string {
     for (const key of ['fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'opacity', 'font']) element.style.setProperty(key, computed.getPropertyValue(key));
     for (const name of ['fill', 'stroke', 'class', 'tabindex']) element.removeAttribute(name);
   });
+  const more = painted.get(svg);
+  if (more) copy.insertAdjacentHTML('afterbegin', more());
   const ground = document.createElementNS('http://www.w3.org/2000/svg', 'rect');
   ground.setAttribute('width', '100%');
   ground.setAttribute('height', '100%');

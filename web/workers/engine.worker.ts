@@ -9,7 +9,8 @@ import { evaluate, fitPlant, injectedLoop, proveOnConverter, type Figures, type 
 import { settleConverter, type Settled } from '../../core/converter/converter';
 import { viewOf, type ConverterView } from '../../core/converter/view';
 import { readConverter } from '../../core/interchange/circuitFile';
-import { beginRun, runSlice, startUp, type Running, type Schedule, type Slice, type StartUp, type Trace } from '../../core/schedule';
+import { beginRun, recordStretch, startUp, stillMoves, stretchEnds, type Ending, type Running, type Schedule, type StartUp, type Stretch } from '../../core/schedule';
+import type { Points } from '../../core/recording';
 import { recent } from '../../core/recent';
 import type { Part } from '../../core/parts/schema';
 import { ok, type Result } from '../../core/problem';
@@ -22,6 +23,11 @@ const settled = recent<string, Result<Settled>>(4);
 
 /** Runs made ready, so that a stretch goes on where the last has ended. */
 const begun = recent<string, Result<Running>>(4);
+const ready = (design: Design, point: OperatingPoint, schedule: Schedule, wanted?: readonly string[]): Result<Running> => begun(JSON.stringify([design, point, schedule, wanted]), () => beginRun(design, point, schedule, wanted));
+
+/** What is known of a run besides its points. */
+type About = Pick<Running, 'traces' | 'offered' | 'devices' | 'period'>;
+const aboutOf = ({ traces, offered, devices, period }: Running): About => ({ traces, offered, devices, period });
 
 /** The core's functions of a design: the same, nothing added. */
 const ofDesign = {
@@ -32,11 +38,31 @@ const ofDesign = {
   fit: (design: Design, title: string, point: OperatingPoint): Result<Fit> => fitPlant(design, design.measured!.find((m) => m.title === title)!, point),
   inject: (design: Design, point: OperatingPoint, frequency: number): Result<InjectedLoop[]> => injectedLoop(design, point, [frequency]),
   /** A stretch of a run through a schedule: from its beginning, or from where the last has ended. */
-  runSlice(design: Design, point: OperatingPoint, schedule: Schedule, until: number, bins: number, from?: Slice['end']): Result<Slice & { traces: Trace[]; period: number }> {
-    const ready = begun(JSON.stringify([design, point, schedule]), () => beginRun(design, point, schedule));
-    if (!ready.ok) return ready;
-    const slice = runSlice(ready.value, from ?? ready.value.begin, until, bins);
-    return slice.ok ? ok({ ...slice.value, traces: ready.value.traces, period: ready.value.period }) : slice;
+  runStretch(design: Design, point: OperatingPoint, schedule: Schedule, wanted: readonly string[] | undefined, until: number, from?: Ending): Result<Stretch & About> {
+    const run = ready(design, point, schedule, wanted);
+    if (!run.ok) return run;
+    const stretch = recordStretch(run.value, from ?? run.value.begin, until);
+    return stretch.ok ? ok({ ...stretch.value, ...aboutOf(run.value) }) : stretch;
+  },
+  /** All of it at once. */
+  wholeRun(design: Design, point: OperatingPoint, schedule: Schedule, wanted?: readonly string[]): Result<About & { stretches: Points[] }> {
+    const run = ready(design, point, schedule, wanted);
+    if (!run.ok) return run;
+    const stretches: Points[] = [];
+    let { begin: end } = run.value;
+    for (const until of stretchEnds(schedule, design.brief.frequency)) {
+      const stretch = recordStretch(run.value, end, until);
+      if (!stretch.ok) return stretch;
+      const { end: reached, ...points } = stretch.value;
+      stretches.push(points);
+      end = reached;
+    }
+    return ok({ ...aboutOf(run.value), stretches });
+  },
+  /** How far a run is from its settled cycle. */
+  stillMoves(design: Design, point: OperatingPoint, schedule: Schedule, end: Ending): ReturnType<typeof stillMoves> {
+    const run = ready(design, point, schedule);
+    return run.ok ? stillMoves(run.value, end) : run;
   },
   startUp: (design: Design, point: OperatingPoint): Result<StartUp> => startUp(design, point),
   prove: (design: Design, point: OperatingPoint): Result<Proof> => proveOnConverter(design, point),

@@ -8,10 +8,10 @@ export const hashOf = (text: string): string => bytesToHex(sha256(utf8ToBytes(te
 
 const names = new WeakMap<Design, string>();
 
-/** A design by the hash of what it says. */
+/** A design by the hash of what it says; what it is run through, and which traces of that are looked at, change none of its figures. */
 export function nameOf(d: Design): string {
   let name = names.get(d);
-  if (name === undefined) names.set(d, (name = hashOf(JSON.stringify(d))));
+  if (name === undefined) names.set(d, (name = hashOf(JSON.stringify({ ...d, schedules: undefined, lanes: undefined }))));
   return name;
 }
 

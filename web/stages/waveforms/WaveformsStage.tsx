@@ -8,9 +8,9 @@ import { useStore } from '../../state/store';
 import css from '../stages.module.css';
 import { CycleCount } from './CycleCount';
 import { InTime, runAsColumns } from './InTime';
+import { inTimeActions, useInTime } from '../../state/inTime';
 import { Lanes, wavesAsColumns } from './Lanes';
 import { MainsPlot } from './MainsPlot';
-import type { Run } from './useRun';
 
 /** The settled cycle in lanes, kept states laid over it, two cursors; or the converter in time, through one of its schedules. */
 export function WaveformsStage() {
@@ -18,10 +18,8 @@ export function WaveformsStage() {
   const point = useStore((s) => s.point);
   const { figures, fresh } = useStore((s) => s.answers);
   const [cycles, setCycles] = useState(3);
-  const [name, setName] = useState('load step');
-  const [asked, setAsked] = useState(false);
+  const { name, on: asked, run } = useInTime();
   const svg = useRef<SVGSVGElement>(null);
-  const run = useRef<Run>(undefined);
   const f = figures!;
   // On the mains a run would take many of its cycles.
   const inTime = asked && !f.mains;
@@ -40,7 +38,7 @@ export function WaveformsStage() {
         </h2>
         <div className={css.tabs}>
           {inTime ? (
-            <select className={frame.select} aria-label="Schedule" value={known ? name : 'load step'} onChange={(e) => setName(e.target.value)}>
+            <select className={frame.select} aria-label="Schedule" value={known ? name : 'load step'} onChange={(e) => inTimeActions.show(e.target.value)}>
               {schedulesOf(design, point).map((s) => (
                 <option key={s.name}>{s.name}</option>
               ))}
@@ -49,15 +47,15 @@ export function WaveformsStage() {
             <CycleCount cycles={cycles} onChange={setCycles} />
           )}
           {!f.mains && (
-            <button type="button" className={frame.chip} aria-pressed={inTime} onClick={() => setAsked(!asked)}>
+            <button type="button" className={frame.chip} aria-pressed={inTime} onClick={() => inTimeActions.look(!asked)}>
               In time
             </button>
           )}
-          <SaveMenu svg={svg} name={inTime ? name.replace(' ', '-') : 'settled-cycle'} columns={() => (inTime && run.current ? runAsColumns(run.current) : wavesAsColumns(f.detail!.waves))} />
+          <SaveMenu svg={svg} name={inTime ? name.replace(' ', '-') : 'settled-cycle'} columns={() => (inTime && run ? runAsColumns(run) : wavesAsColumns(f.detail!.waves))} />
         </div>
       </div>
       {inTime ? (
-        <InTime name={known ? name : 'load step'} show={setName} svg={svg} told={(r) => void (run.current = r)} />
+        <InTime svg={svg} />
       ) : (
         <>
           {f.mains && f.detail!.mains && (
