@@ -5,6 +5,7 @@ import { oneLine } from './circuit/say';
 import { addLoopVerbs } from './loopVerbs';
 import { addNewVerb } from './make';
 import { addRunVerb } from './runVerb';
+import { addSweepVerb } from './sweepVerb';
 import { verbs } from './verbs';
 
 /**
@@ -44,6 +45,7 @@ export function reed(args: readonly string[]): number {
   addNewVerb(program, (finished) => (code = finished));
   addLoopVerbs(program, (finished) => (code = finished));
   addRunVerb(program, (finished) => (code = finished));
+  addSweepVerb(program, (finished) => (code = finished));
   addCircuitVerb(program, (finished) => (code = finished));
 
   try {

@@ -45,3 +45,14 @@ test.each([
   expect([code, err.trim().split('\n').length]).toEqual([2, 1]);
   expect(err).toMatch(said);
 });
+
+test('a sweep: a row a run, with the figures of every requirement; refused where it can not be', () => {
+  const csv = reed('sweep', demo, '--over', 'L1.inductance=10u..47u/5', '--over', 'brief.frequency=150k,220k', '--csv').out.trim().split('\n');
+  expect(csv).toHaveLength(11);
+  expect(csv[0]).toMatch(/inductance \(H\),.*frequency \(Hz\),.*ripple \(V\)/);
+  expect(csv[1]!.split(',').slice(0, 2).map(Number)).toEqual([1e-5, 150e3]);
+  const said = JSON.parse(reed('sweep', demo, '--over', 'load=2,4', '--json', '--corners').out) as { runs: { holds: boolean }[] };
+  expect(said.runs).toHaveLength(2);
+  expect(reed('sweep', demo, '--over', 'line=40,50').out).toContain('phase margin');
+  expect(reed('sweep', demo, '--over', 'moon=1')).toMatchObject({ code: 2 });
+});
