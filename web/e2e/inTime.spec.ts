@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { beginRun, recordRun, usualSchedules } from '../../core/schedule';
 import { printQuantity as print } from '../../core/quantity';
-import { design, open, START, type } from './bench';
+import { design, figures, open, START, type } from './bench';
 
 /** Waveforms in time: the converter run through what happens to it. */
 
@@ -111,4 +111,38 @@ test('any trace of any part: added by a click, read, joined, moved, taken away; 
   await expect(state).toContainText('308 periods', { timeout: 30_000 });
   await state.getByRole('button', { name: 'until settled' }).click();
   await expect(page.getByTestId('settled')).toBeVisible({ timeout: 30_000 });
+});
+
+test('27 runs over three quantities: a figure over the first of them, then a trace; a curve is picked and its values taken', async ({ page }) => {
+  await open(page, 'waveforms');
+  await page.getByRole('button', { name: 'Sweep' }).click();
+  const sweep = page.getByTestId('sweep');
+  await sweep.getByLabel('Values of quantity 1').fill('15u, 27u, 47u');
+  await sweep.getByRole('button', { name: 'one more quantity' }).click();
+  await sweep.getByLabel('Values of quantity 2').fill('150k..300k/3');
+  await sweep.getByRole('button', { name: 'one more quantity' }).click();
+  await sweep.getByLabel('Swept quantity 3').selectOption('parts.C2.count');
+  await sweep.getByLabel('Values of quantity 3').fill('4,5,six');
+  await sweep.getByRole('button', { name: 'Run' }).click();
+  await expect(sweep).toContainText('"six" is not a number');
+  await sweep.getByLabel('Values of quantity 3').fill('4,5,6');
+  await sweep.getByRole('button', { name: 'Run' }).click();
+  await expect(sweep.locator('[data-curve] circle')).toHaveCount(27, { timeout: 40_000 });
+  await sweep.getByRole('button', { name: 'pick L1 inductance 47 µH, 150 kHz, 5' }).press('Enter');
+  const picked = sweep.getByTestId('picked');
+  const d = design({ 'parts.L1.inductance': 47e-6, 'brief.frequency': 150e3, 'parts.C2.count': 5 });
+  await expect(picked).toContainText(`output ripple ${print(figures(d).cycle.outputRipple, 'V', 3)}`);
+  // Left out of the picture and put back.
+  await sweep.getByTestId('filters').getByRole('button', { name: '150 kHz' }).click();
+  await expect(sweep.locator('[data-curve] circle')).toHaveCount(18);
+  await sweep.getByTestId('filters').getByRole('button', { name: '150 kHz' }).click();
+  await sweep.getByRole('button', { name: 'Take these values' }).click();
+  await expect(page.getByRole('button', { name: /^switching frequency: 150 kHz/ }).first()).toBeVisible();
+  await expect(page.getByTestId('reed-waveforms')).toHaveText(`${print(figures(d).cycle.outputRipple, 'V')} pp`);
+
+  await sweep.getByLabel('Values of quantity 3').fill('4,6');
+  await sweep.getByLabel('Values of quantity 2').fill('150k');
+  await sweep.getByLabel('What is seen of a sweep').selectOption('wave');
+  await sweep.getByRole('button', { name: 'Run' }).click();
+  await expect(sweep.locator('[data-curve]')).toHaveCount(6, { timeout: 40_000 });
 });

@@ -41,8 +41,8 @@ export interface Asked {
 }
 
 interface State {
-  /** Is the converter seen in time, and not its settled cycle? */
-  on: boolean;
+  /** Is the converter seen in its settled cycle, in time, or over values of something? */
+  mode: 'cycle' | 'time' | 'sweep';
   /** The schedule that is looked at, by its name */
   name: string;
   /** The trace whose figures are read */
@@ -56,7 +56,7 @@ interface State {
   view?: readonly [number, number];
 }
 
-export const useInTime = create<State>(() => ({ on: false, name: 'load step', kept: [] }));
+export const useInTime = create<State>(() => ({ mode: 'cycle', name: 'load step', kept: [] }));
 const { getState: get, setState: set } = useInTime;
 
 let under = new AbortController();
@@ -86,7 +86,7 @@ async function through(asked: Asked, ends: readonly number[], signal: AbortSigna
 }
 
 export const inTimeActions = {
-  look: (on: boolean): void => set({ on }),
+  look: (mode: State['mode']): void => set({ mode }),
   show: (name: string): void => set({ name }),
   read: (trace: string | undefined): void => set({ trace }),
   see: (view: readonly [number, number]): void => set({ view }),

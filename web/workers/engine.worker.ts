@@ -13,6 +13,7 @@ import { beginRun, recordStretch, startUp, stillMoves, stretchEnds, type Ending,
 import type { Points } from '../../core/recording';
 import { recent } from '../../core/recent';
 import type { Part } from '../../core/parts/schema';
+import { sweepOne } from '../../core/sweep';
 import { ok, type Result } from '../../core/problem';
 import type { OperatingPoint } from '../../core/topology';
 import { shelfWith } from '../state/ownShelf';
@@ -59,6 +60,8 @@ const ofDesign = {
     }
     return ok({ ...aboutOf(run.value), stretches });
   },
+  /** A run of a sweep. */
+  sweepOne: (design: Design, point: OperatingPoint, axes: Parameters<typeof sweepOne>[2], k: number, options: Parameters<typeof sweepOne>[4]): ReturnType<typeof sweepOne> => sweepOne(design, point, axes, k, options),
   /** How far a run is from its settled cycle. */
   stillMoves(design: Design, point: OperatingPoint, schedule: Schedule, end: Ending): ReturnType<typeof stillMoves> {
     const run = ready(design, point, schedule);

@@ -121,9 +121,9 @@ function AddTrace({ run }: { run: Run }) {
 
 /** What can be seen in time of a part: each a click. */
 export function TracesOf({ slot }: { slot: string }) {
-  const { on, run } = useInTime();
+  const { mode, run } = useInTime();
   const design = useStore((s) => s.design);
-  if (!on || !run) return null;
+  if (mode !== 'time' || !run) return null;
   const own = run.offered.filter((o) => o.of === slot);
   if (own.length === 0) return null;
   const shown = new Set(lanesOf(design).flat());
@@ -141,6 +141,6 @@ export function TracesOf({ slot }: { slot: string }) {
 
 /** What stands at the right while the converter is seen in time and a trace is read; undefined where none is. */
 export const useReadings = (): { run: Run; id: string } | undefined => {
-  const { on, run, trace } = useInTime();
-  return on && run && trace ? { run, id: trace } : undefined;
+  const { mode, run, trace } = useInTime();
+  return mode === 'time' && run && trace ? { run, id: trace } : undefined;
 };

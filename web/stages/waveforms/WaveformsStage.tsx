@@ -11,6 +11,8 @@ import { InTime, runAsColumns } from './InTime';
 import { inTimeActions, useInTime } from '../../state/inTime';
 import { Lanes, wavesAsColumns } from './Lanes';
 import { MainsPlot } from './MainsPlot';
+import { useSweep } from '../../state/sweep';
+import { sweepAsColumns, SweepView } from './SweepView';
 
 /** The settled cycle in lanes, kept states laid over it, two cursors; or the converter in time, through one of its schedules. */
 export function WaveformsStage() {
@@ -18,19 +20,21 @@ export function WaveformsStage() {
   const point = useStore((s) => s.point);
   const { figures, fresh } = useStore((s) => s.answers);
   const [cycles, setCycles] = useState(3);
-  const { name, on: asked, run } = useInTime();
+  const { name, mode, run } = useInTime();
+  const sweep = useSweep((s) => s.sweep);
   const svg = useRef<SVGSVGElement>(null);
   const f = figures!;
   // On the mains a run would take many of its cycles.
-  const inTime = asked && !f.mains;
+  const inTime = mode === 'time' && !f.mains;
+  const swept = mode === 'sweep';
   const known = schedulesOf(design, point).some((s) => s.name === name);
   const signals = topologyOf(design)!.signals.filter((s) => s.lane);
   return (
     <div className={css.stack}>
       <div className={css.head}>
         <h2 style={{ margin: 0 }}>
-          {inTime ? 'In time' : f.mains ? `Settled at ${Math.round((f.mains.seen * 180) / Math.PI)}° of the mains` : 'Settled cycle'}{' '}
-          {!inTime && (
+          {inTime ? 'In time' : swept ? 'Sweep' : f.mains ? `Settled at ${Math.round((f.mains.seen * 180) / Math.PI)}° of the mains` : 'Settled cycle'}{' '}
+          {!inTime && !swept && (
             <span className="muted" style={{ fontWeight: 400 }}>
               duty <span className="mono" data-testid="duty">{(f.cycle.duty * 100).toFixed(2)} %</span>, {f.cycle.conduction}, closes {f.cycle.closure > 0 ? <>to <span className="mono">{f.cycle.closure.toExponential(0)}</span></> : 'exactly'}
             </span>
@@ -44,17 +48,25 @@ export function WaveformsStage() {
               ))}
             </select>
           ) : (
-            <CycleCount cycles={cycles} onChange={setCycles} />
+            !swept && <CycleCount cycles={cycles} onChange={setCycles} />
           )}
-          {!f.mains && (
-            <button type="button" className={frame.chip} aria-pressed={inTime} onClick={() => inTimeActions.look(!asked)}>
-              In time
+          {(
+            [
+              ['cycle', 'Settled cycle'],
+              ...(f.mains ? [] : ([['time', 'In time']] as const)),
+              ['sweep', 'Sweep'],
+            ] as const
+          ).map(([id, title]) => (
+            <button key={id} type="button" className={frame.chip} aria-pressed={id === (inTime ? 'time' : swept ? 'sweep' : 'cycle')} onClick={() => inTimeActions.look(id)}>
+              {title}
             </button>
-          )}
-          <SaveMenu svg={svg} name={inTime ? name.replace(' ', '-') : 'settled-cycle'} columns={() => (inTime && run ? runAsColumns(run) : wavesAsColumns(f.detail!.waves))} />
+          ))}
+          <SaveMenu svg={svg} name={inTime ? name.replace(' ', '-') : swept ? 'sweep' : 'settled-cycle'} columns={() => (swept && sweep ? sweepAsColumns(sweep) : inTime && run ? runAsColumns(run) : wavesAsColumns(f.detail!.waves))} />
         </div>
       </div>
-      {inTime ? (
+      {swept ? (
+        <SweepView svg={svg} />
+      ) : inTime ? (
         <InTime svg={svg} />
       ) : (
         <>
