@@ -4,6 +4,7 @@ import type { Design, RequirementId } from '../design/schema';
 import type { Problem, Result } from '../problem';
 import type { OperatingPoint } from '../topology';
 import { leastMargins, marginFigures, type BodeCurve, type MarginFigures } from '../response/margins';
+import { pinnedAt, type PinnedStanding } from '../schedule/pinned';
 import { standings, type Standing } from './requirements';
 
 /** One corner with its verdict. `problem` stands where figures are missing: all of them, or those of the loop or of heat. */
@@ -16,6 +17,8 @@ export interface Corner {
   loop?: MarginFigures;
   /** Loop gain, where the figures came with their curves */
   bode?: BodeCurve;
+  /** What is required of runs, in the order of the design's */
+  pinned?: PinnedStanding[];
   holds: boolean;
   problem?: Problem;
 }
@@ -43,7 +46,9 @@ export function cornerPoints(d: Design): OperatingPoint[] {
 /** Judge one point. */
 export function judge(d: Design, point: OperatingPoint, found: Result<Figures> = evaluate(d, point)): Corner {
   if (!found.ok) return { point, requirements: [], stresses: [], efficiency: NaN, holds: false, problem: found.problem };
-  const requirements = standings(d, found.value);
+  const pinned = d.pins ? pinnedAt(d, point) : [];
+  // A run that can not be made uses more than it may.
+  const requirements = standings(d, pinned.length > 0 ? { ...found.value, pinned: pinned.reduce((most, p) => Math.max(most, p.share), 0) } : found.value);
   return {
     point,
     requirements,
@@ -51,6 +56,7 @@ export function judge(d: Design, point: OperatingPoint, found: Result<Figures> =
     efficiency: found.value.losses.efficiency,
     ...(found.value.loop ? { loop: marginFigures(found.value.loop) } : {}),
     ...(found.value.detail?.bode ? { bode: found.value.detail.bode.loop } : {}),
+    ...(pinned.length > 0 ? { pinned } : {}),
     holds: requirements.every((s) => s.holds),
     ...problemOf(found.value),
   };

@@ -64,6 +64,11 @@ export const REQUIREMENTS: readonly Requirement[] = [
     applies: (_, d) => d.brief.impedanceMask !== undefined,
   },
   {
+    id: 'pinned', title: 'required in time, of its limit', short: 'in time', unit: '%', direction: 'at most', stage: 'waveforms',
+    value: (f) => f.pinned ?? NaN,
+    applies: (_, d) => (d.pins ?? []).length > 0,
+  },
+  {
     id: 'efficiency',
     title: 'efficiency at full load', short: 'efficiency',
     unit: '%',

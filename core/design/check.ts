@@ -1,6 +1,7 @@
 import { structureNamed } from '../control';
 import { latest } from '../control/sampling';
 import type { Problem } from '../problem';
+import { pinnedProblem } from '../surroundings/schedule';
 import { printQuantity as print } from '../quantity';
 import { lineRefusal } from '../surroundings/line';
 import { loadRefusal } from '../surroundings/loads';
@@ -19,7 +20,7 @@ const problem = (where: string, message: string, remedy: string, code = 'range')
  */
 export function checkDesign(d: Design): Problem[] {
   const { brief, control, drive } = d;
-  const found: Problem[] = [];
+  const found: Problem[] = (d.pins ?? []).flatMap((p, k) => pinnedProblem(p, `pins.${k}`) ?? []);
   const order = (path: string, r: { min: number; max: number }, unit: 'V' | 'A' | '°C' | 'Hz', fixed = false): void => {
     if (fixed ? r.min > r.max : r.min >= r.max)
       found.push(problem(`${path}.min`, `${print(r.min, unit)} is not below ${print(r.max, unit)}`, 'put the smaller value first'));

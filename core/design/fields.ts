@@ -38,6 +38,7 @@ const FIELDS: Record<string, Field> = {
   'requirements.lineDeviation.limit': { unit: 'V', title: 'line-step deviation' },
   'requirements.lowGain.limit': { unit: 'dB', title: 'loop gain at low frequencies' },
   'requirements.impedance.limit': { unit: '%', title: 'output impedance of its mask' },
+  'requirements.pinned.limit': { unit: '%', title: 'required in time, of its limit' },
   'requirements.height.limit': { unit: 'm', title: 'height of the tallest part' },
   'requirements.phaseMargin.limit': { unit: '°', title: 'phase margin' },
   'requirements.gainMargin.limit': { unit: 'dB', title: 'gain margin' },

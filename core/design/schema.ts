@@ -4,7 +4,7 @@ import { Branch } from '../branches/branch';
 import { Measured, MOST_MEASURED } from '../measured/types';
 import { Part } from '../parts/schema';
 import { Brief, Drive } from '../surroundings/brief';
-import { MOST_SCHEDULES, Schedule } from '../surroundings/schedule';
+import { MOST_PINNED, MOST_SCHEDULES, Pinned, Schedule } from '../surroundings/schedule';
 
 /** The design document: the one thing that is stored, sent to workers, exported and checked. */
 
@@ -54,6 +54,7 @@ export const Requirements = z.strictObject({
   /** Asked where the brief says up to where, and where it has a mask */
   lowGain: requirement.default({ limit: 20, on: false }),
   impedance: requirement.default({ limit: 1, on: false }),
+  pinned: requirement.default({ limit: 1, on: false }),
 });
 
 /** Lanes at most, and traces of one */
@@ -78,6 +79,8 @@ export const Design = z.strictObject({
   measured: z.array(Measured).max(MOST_MEASURED).optional(),
   /** What it is run through besides what every design is */
   schedules: z.array(Schedule).max(MOST_SCHEDULES).optional(),
+  /** What is required of its runs, at every corner */
+  pins: z.array(Pinned).max(MOST_PINNED).optional(),
   /** Traces of its runs by lane, from above; the topology's own signals where left out */
   lanes: z.array(z.array(z.string().min(1).max(120)).min(1).max(MOST_IN_LANE)).min(1).max(MOST_LANES).optional(),
   /** Shared heat sink */

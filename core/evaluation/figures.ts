@@ -21,6 +21,8 @@ export interface Figures {
   cycle: CycleFigures;
   /** Where the line is the mains */
   mains?: MainsFigures;
+  /** The most that any of its runs uses of what is required of it, where that has been held: 1 at the limit */
+  pinned?: number;
   /** Left out where no compensator can be placed or built: `problems` says why */
   loop?: LoopFigures;
   losses: LossFigures;

@@ -76,7 +76,7 @@ export function usual(asked: Asked): { brief: Brief; requirements: Design['requi
     lineDeviation: { limit: rounded(USUAL.deviation * output), on: false },
     height: { limit: 0.03, on: false },
     lowGain: { limit: USUAL.lowGain, on: false },
-    impedance: { limit: 1, on: false },
+    impedance: { limit: 1, on: false }, pinned: { limit: 1, on: false },
   };
   const brief: Brief = {
     line, output: { voltage: output }, load, loadStep: step, frequency, air, rippleShare: USUAL.rippleShare, lineRipple: rounded(USUAL.lineRipple * line.min),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Problem } from '../problem';
 
 /** What happens to a converter over time: where it begins, what its load, line and reference do then, when its gates are let go, and what fails. */
 
@@ -25,5 +26,32 @@ export const Schedule = z.strictObject({
 });
 export type Schedule = z.infer<typeof Schedule>;
 
+/** What is required of a trace through a schedule, from a time on and until another: within which it has to stay, at every corner. */
+export const Pinned = z.strictObject({
+  /** The schedule's name, one that every design has or one of its own */
+  schedule: z.string().min(1).max(60),
+  /** The trace's id */
+  trace: z.string().min(1).max(120),
+  /** As it is read: "Output" */
+  title: z.string().min(1).max(80),
+  unit: z.enum(['V', 'A', 'W', 'T']),
+  low: z.number().optional(),
+  high: z.number().optional(),
+  /** s */
+  from: z.number().nonnegative(),
+  until: z.number().positive().optional(),
+});
+export type Pinned = z.infer<typeof Pinned>;
+/** Of them at most */
+export const MOST_PINNED = 8;
+
 /** Schedules that a design has of its own at most */
 export const MOST_SCHEDULES = 8;
+
+/** Why a requirement of that kind can not be; undefined where it can. */
+export function pinnedProblem({ low, high, from, until }: Pinned, where: string): Problem | undefined {
+  if (low === undefined && high === undefined) return { code: 'empty', where, message: 'nothing is required', remedy: 'give a least, a most, or both' };
+  if (low !== undefined && high !== undefined && !(low < high)) return { code: 'range', where, message: 'its least is not below its most', remedy: 'give a lower one' };
+  if (until !== undefined && until <= from) return { code: 'range', where, message: 'it ends before it begins', remedy: 'let it end later' };
+  return undefined;
+}

@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { holdCorners, judge } from '../../core/corners/corners';
 import { beginRun, recordRun, usualSchedules } from '../../core/schedule';
 import { printQuantity as print } from '../../core/quantity';
 import { design, figures, open, START, type } from './bench';
@@ -145,4 +146,32 @@ test('27 runs over three quantities: a figure over the first of them, then a tra
   await sweep.getByLabel('What is seen of a sweep').selectOption('wave');
   await sweep.getByRole('button', { name: 'Run' }).click();
   await expect(sweep.locator('[data-curve]')).toHaveCount(6, { timeout: 40_000 });
+});
+
+test('a figure of a run is required: held at every corner, drawn in its lane, in the brief, and let go', async ({ page }) => {
+  await open(page, 'waveforms');
+  await page.getByRole('button', { name: 'In time' }).click();
+  await expect(page.getByTestId('run-state')).toContainText('switched, exact', { timeout: 30_000 });
+  await page.getByRole('button', { name: 'Output: its figures' }).press('Enter');
+  const pins = page.getByTestId('pins');
+  await pins.getByRole('button', { name: 'require this …' }).click();
+  await pins.getByLabel('required at least').fill('24.5 V');
+  await pins.getByLabel('required at most').fill('23.7 V');
+  await pins.getByRole('button', { name: 'Require', exact: true }).click();
+  await expect(pins).toContainText('its least is not below its most');
+  // So that it is met here, and not at full load.
+  await pins.getByLabel('required at least').fill('23.66 V');
+  await pins.getByLabel('required at most').fill('24.5 V');
+  await pins.getByRole('button', { name: 'Require', exact: true }).click();
+  const d = design({ pins: [{ schedule: 'load step', trace: 'output', title: 'Output', unit: 'V', low: 23.66, high: 24.5, from: 0 }], 'requirements.pinned.on': true });
+  const held = holdCorners(d);
+  const holding = held.corners.filter((c) => c.pinned![0]!.holds).length;
+  expect(holding).toBeLessThan(9);
+  await expect(pins).toContainText(`${holding} of 9`, { timeout: 30_000 });
+  await expect(page.getByTestId('required')).toHaveAttribute('data-fails', String(!judge(d, START).pinned![0]!.holds));
+  await page.keyboard.press('1');
+  await expect(page.getByTestId('requirement-pinned')).toContainText(print(held.worst.find((w) => w.id === 'pinned')!.value, '%'));
+  await page.keyboard.press('3');
+  await pins.getByRole('button', { name: /^no longer require/ }).click();
+  await expect(page.getByTestId('required')).toHaveCount(0);
 });

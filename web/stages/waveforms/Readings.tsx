@@ -4,6 +4,7 @@ import { printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
 import { inTimeActions, useInTime, type Run } from '../../state/inTime';
 import { useStore } from '../../state/store';
+import { Pins } from './Pins';
 import { joinAbove, lanesOf, move, toggle, usual } from './lanes';
 
 /** Share of its end within which a quantity counts as settled */
@@ -12,7 +13,7 @@ const BAND = 0.02;
 /** The figures of a trace of the run, of the whole and of what follows its last step; and which traces there are. */
 export function Readings({ run, id }: { run: Run; id: string }) {
   const design = useStore((s) => s.design);
-  const view = useInTime((s) => s.view) ?? [0, run.end.t];
+  const view = useInTime((s) => s.view) ?? ([0, run.end.t] as const);
   const quantity = run.traces.findIndex((t) => t.id === id);
   const trace = run.traces[quantity];
   if (!trace) return <p className="muted">Recording it …</p>;
@@ -55,6 +56,7 @@ export function Readings({ run, id }: { run: Run; id: string }) {
           </div>
         );
       })}
+      <Pins key={id} run={run} id={id} view={view} />
       <p className="muted" style={{ fontSize: 11.5, lineHeight: 1.35 }}>Extremes are exact. Means are of straight lines between points; the settled cycle’s are exact.</p>
       <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
         Traces

@@ -4,7 +4,7 @@ import { useEffect, useId, useLayoutEffect, useRef, useState, type KeyboardEvent
 import { useColorScheme } from '@mui/material/styles';
 import { eventInWords, type Recording } from '../../../core/recording';
 import { printQuantity as print, printTyped } from '../../../core/quantity';
-import type { Schedule } from '../../../core/schedule';
+import { shareOf, type Pinned, type Schedule } from '../../../core/schedule';
 import frame from '../../frame/frame.module.css';
 import { XAxis, YAxis } from '../../plots/axes';
 import { keptStyle } from '../../plots/keptStyle';
@@ -58,6 +58,7 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
   const selected = useInTime((s) => s.trace);
   const keptRuns = useInTime((s) => s.kept);
   const kept = useStore((s) => s.kept);
+  const pins = useStore((s) => s.design.pins) ?? [];
   const { traces, record, point, design } = run;
   const right = width - RIGHT;
   const whole = Math.max(run.end.t, run.schedule.lasts);
@@ -235,6 +236,7 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
                 {axes.map((a, k) =>
                   k === 0 ? <YAxis key={a.unit} scale={a.y} unit={a.unit} x0={LEFT} x1={right} count={laneHeight > 110 ? 5 : laneHeight > 60 ? 3 : 2} /> : <RightAxis key={a.unit} scale={a.y} unit={a.unit} x={right} />,
                 )}
+                {lane.flatMap((t) => pins.filter((p) => p.trace === t.id && p.schedule === run.schedule.name).map((p, k) => <Required key={`${t.id} ${k}`} pin={p} y={(axes.find((a) => a.unit === t.unit) ?? axes[0]!).y} x={x} clip={clip} read={record.read(t.quantity, p.from, p.until ?? whole)} />))}
                 {lane.map((t, j) => {
                   const read = record.read(t.quantity, from, until);
                   const rows = laneHeight / lane.length;
@@ -303,6 +305,22 @@ const readOf = (o: { traces: readonly { id: string }[]; record: Recording }, id:
   const quantity = o.traces.findIndex((t) => t.id === id);
   return quantity < 0 ? undefined : o.record.read(quantity, from, until);
 };
+
+/** What is required of a trace, as lines from when on; red where the run goes beyond. */
+function Required({ pin: { low, high, from, until }, y, x, clip, read }: { pin: Pinned; y: ScaleLinear<number, number>; x: ScaleLinear<number, number>; clip: string; read: { least: number; most: number } | undefined }) {
+  const fails = read !== undefined && shareOf({ low, high }, read.least, read.most) > 1;
+  const [a, b] = [x(from), until === undefined ? x.range()[1]! : x(until)];
+  const [top, bottom] = [Math.min(...y.range()), Math.max(...y.range())];
+  const colour = fails ? 'var(--fail)' : 'var(--spruce)';
+  return (
+    <g clipPath={`url(#${clip})`} data-testid="required" data-fails={fails}>
+      {[low, high].map((v, k) => v !== undefined && y(v) >= top - 4 && y(v) <= bottom + 4 && <line key={k} x1={a} x2={b} y1={y(v)} y2={y(v)} stroke={colour} strokeWidth={1.4} strokeDasharray="6 3" />)}
+      <text x={Math.min(b, x.range()[1]!) - 5} y={top + 8} textAnchor="end" className={plots.label} fill={colour}>
+        required{fails ? ', not met here' : ''}
+      </text>
+    </g>
+  );
+}
 
 /** Kept states by the dash they are drawn with. */
 function KeptNames({ others, x, y }: { others: readonly { label: string; colour: string; dash: number[] }[]; x: number; y: number }) {
