@@ -55,6 +55,9 @@ const FIELDS: Record<string, Field> = {
   'control.ramp': { unit: 'V', title: 'ramp amplitude' },
   'control.delay': { unit: 's', title: 'delay to the switch' },
   'control.reference': { unit: 'V', title: 'reference' },
+  'captures.*.shift': { unit: 's', title: 'shift of the capture' },
+  'captures.*.scale': { unit: '', title: 'scale of the capture' },
+  'captures.*.offset': { unit: 'V', title: 'offset of the capture' },
   'schedules.*.lasts': { unit: 's', title: 'length of the run' },
   'schedules.*.steps.*.at': { unit: 's', title: 'moment of the step' },
   'schedules.*.steps.*.takes': { unit: 's', title: 'time that the step takes' },
@@ -123,6 +126,6 @@ export function fieldAt(path: string): Field | undefined {
   // Settings of control structures are declared where they are used.
   const key = /^control\.(\w+)$/.exec(path)?.[1];
   if (key !== undefined && Object.hasOwn(SETTINGS, key)) return SETTINGS[key];
-  for (const name of [path, path.replace(/^(parts|branches|schedules)\.[^.]+\./, '$1.*.').replace(/^(schedules\.\*\.steps)\.[^.]+\./, '$1.*.')]) if (Object.hasOwn(FIELDS, name)) return FIELDS[name];
+  for (const name of [path, path.replace(/^(parts|branches|schedules|captures)\.[^.]+\./, '$1.*.').replace(/^(schedules\.\*\.steps)\.[^.]+\./, '$1.*.')]) if (Object.hasOwn(FIELDS, name)) return FIELDS[name];
   return undefined;
 }

@@ -4,6 +4,7 @@ import { Branch } from '../branches/branch';
 import { Measured, MOST_MEASURED } from '../measured/types';
 import { Part } from '../parts/schema';
 import { Brief, Drive } from '../surroundings/brief';
+import { Captured, MOST_CAPTURES } from '../capture/types';
 import { MOST_PINNED, MOST_SCHEDULES, Pinned, Schedule } from '../surroundings/schedule';
 
 /** The design document: the one thing that is stored, sent to workers, exported and checked. */
@@ -81,6 +82,8 @@ export const Design = z.strictObject({
   schedules: z.array(Schedule).max(MOST_SCHEDULES).optional(),
   /** What is required of its runs, at every corner */
   pins: z.array(Pinned).max(MOST_PINNED).optional(),
+  /** Captures of the bench, laid over its runs */
+  captures: z.array(Captured).max(MOST_CAPTURES).optional(),
   /** Traces of its runs by lane, from above; the topology's own signals where left out */
   lanes: z.array(z.array(z.string().min(1).max(120)).min(1).max(MOST_IN_LANE)).min(1).max(MOST_LANES).optional(),
   /** Shared heat sink */

@@ -1,4 +1,6 @@
 import { expect, test } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { bestShift, carried, deviationOf, readCapture } from '../../core/capture';
 import { holdCorners, judge } from '../../core/corners/corners';
 import { beginRun, recordRun, usualSchedules } from '../../core/schedule';
 import { printQuantity as print } from '../../core/quantity';
@@ -174,4 +176,41 @@ test('a figure of a run is required: held at every corner, drawn in its lane, in
   await page.keyboard.press('3');
   await pins.getByRole('button', { name: /^no longer require/ }).click();
   await expect(page.getByTestId('required')).toHaveCount(0);
+});
+
+test('a capture of the bench laid over: its columns shown, shifted by hand and to the best place, kept with the design, taken away', async ({ page }) => {
+  await open(page, 'waveforms');
+  await page.getByRole('button', { name: 'In time' }).click();
+  await expect(page.getByTestId('run-state')).toContainText('switched, exact', { timeout: 30_000 });
+  await page.getByRole('button', { name: 'Output: its figures' }).press('Enter');
+  const captures = page.getByTestId('captures');
+  await captures.getByLabel('Capture file').setInputFiles({ name: 'bad.csv', mimeType: 'text/csv', buffer: Buffer.from('t,v\n1,2\n2,NaN\n') });
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('line 3');
+  await dialog.getByRole('button', { name: 'Leave it' }).click();
+  await captures.getByLabel('Capture file').setInputFiles('demo/measured/rail-load-step.csv');
+  await expect(dialog.getByTestId('capture-columns')).toContainText('coil current');
+  await expect(dialog).toContainText('2,600 rows over 640 µs');
+  await dialog.getByRole('button', { name: 'Lay it over' }).click();
+  await captures.getByRole('button', { name: 'best' }).click();
+  // By the core: the very file, carried, at its best place.
+  const read = readCapture(readFileSync('demo/measured/rail-load-step.csv', 'utf8'));
+  if (!read.ok) throw new Error(read.problem.message);
+  const schedule = usualSchedules(design(), START)[1]!;
+  const ready = beginRun(design(), START, schedule, ['output']);
+  const run = ready.ok ? recordRun(ready.value, schedule) : ready;
+  if (!run.ok) throw new Error(run.problem.message);
+  const c = { ...carried(read.value.time, read.value.values[1]!), scale: 1, offset: 0 };
+  const shift = Number(bestShift(run.value.record, 0, c)!.toPrecision(9));
+  await expect(captures.getByTestId('away')).toHaveText(print(deviationOf(run.value.record, 0, { ...c, shift })!.rms, 'V', 3));
+  const handle = page.getByTestId('capture');
+  await handle.focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(captures.getByTestId('away')).not.toHaveText(print(deviationOf(run.value.record, 0, { ...c, shift })!.rms, 'V', 3));
+  await page.reload();
+  await page.getByRole('button', { name: 'In time' }).click();
+  await expect(page.getByTestId('capture')).toContainText('rail-load-step', { timeout: 30_000 });
+  await page.getByRole('button', { name: 'Output: its figures' }).press('Enter');
+  await captures.getByRole('button', { name: 'take rail-load-step away' }).click();
+  await expect(page.getByTestId('capture')).toHaveCount(0);
 });

@@ -11,7 +11,7 @@ const names = new WeakMap<Design, string>();
 /** A design by the hash of what it says; what it is run through, and which traces of that are looked at, change none of its figures. */
 export function nameOf(d: Design): string {
   let name = names.get(d);
-  if (name === undefined) names.set(d, (name = hashOf(JSON.stringify({ ...d, schedules: d.pins ? d.schedules : undefined, lanes: undefined }))));
+  if (name === undefined) names.set(d, (name = hashOf(JSON.stringify({ ...d, schedules: d.pins ? d.schedules : undefined, lanes: undefined, captures: undefined }))));
   return name;
 }
 

@@ -4,6 +4,7 @@ import { printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
 import { inTimeActions, useInTime, type Run } from '../../state/inTime';
 import { useStore } from '../../state/store';
+import { Captures } from './Captures';
 import { Pins } from './Pins';
 import { joinAbove, lanesOf, move, toggle, usual } from './lanes';
 
@@ -57,6 +58,7 @@ export function Readings({ run, id }: { run: Run; id: string }) {
         );
       })}
       <Pins key={id} run={run} id={id} view={view} />
+      {unit !== 'W' && <Captures run={run} id={id} />}
       <p className="muted" style={{ fontSize: 11.5, lineHeight: 1.35 }}>Extremes are exact. Means are of straight lines between points; the settled cycle’s are exact.</p>
       <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
         Traces

@@ -2,7 +2,8 @@
 import { path, scaleLinear, type ScaleLinear } from 'd3';
 import { useEffect, useId, useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type RefObject } from 'react';
 import { useColorScheme } from '@mui/material/styles';
-import { eventInWords, type Recording } from '../../../core/recording';
+import { deviationOf, type Captured } from '../../../core/capture';
+import { eventInWords, recording, type Recording } from '../../../core/recording';
 import { printQuantity as print, printTyped } from '../../../core/quantity';
 import { shareOf, type Pinned, type Schedule } from '../../../core/schedule';
 import frame from '../../frame/frame.module.css';
@@ -59,6 +60,7 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
   const keptRuns = useInTime((s) => s.kept);
   const kept = useStore((s) => s.kept);
   const pins = useStore((s) => s.design.pins) ?? [];
+  const captures = useStore((s) => s.design.captures) ?? [];
   const { traces, record, point, design } = run;
   const right = width - RIGHT;
   const whole = Math.max(run.end.t, run.schedule.lasts);
@@ -84,7 +86,7 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
     // The first unit has the axis at the left, another the one at the right.
     const units = [...new Set(lane.map((t) => t.unit))].slice(0, 2);
     const axes = units.map((unit) => {
-      const read = lane.filter((t) => t.unit === unit).flatMap((t) => [record.read(t.quantity, from, until), ...others.map((o) => readOf(o, t.id, from, until))].filter((r) => r !== undefined));
+      const read = lane.filter((t) => t.unit === unit).flatMap((t) => [record.read(t.quantity, from, until), ...others.map((o) => readOf(o, t.id, from, until)), ...captures.filter((c) => c.trace === t.id).map((c) => recordedCapture(c).read(0, from, until))].filter((r) => r !== undefined));
       const [low, high] = [Math.min(...read.map((r) => r.least)), Math.max(...read.map((r) => r.most))];
       return { unit, y: scaleLinear(Number.isFinite(low) ? [low, high === low ? low + 1 : high] : [0, 1], [y0 + laneHeight - 5, y0 + 5]) };
     });
@@ -96,6 +98,7 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
           return quantity < 0 ? [] : [{ record: o.record, quantity, y, colour: o.colour, dash: o.dash }];
         }),
         { record, quantity: t.quantity, y, colour: LANE_COLOURS[(i + j) % LANE_COLOURS.length]!, dash: [] },
+        ...captures.filter((c) => c.trace === t.id).map((c): Curve => ({ record: recordedCapture(c), quantity: 0, y, colour: 'var(--ochre)', dash: [] })),
       ];
     });
     return { lane, y0, axes, curves };
@@ -237,6 +240,7 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
                   k === 0 ? <YAxis key={a.unit} scale={a.y} unit={a.unit} x0={LEFT} x1={right} count={laneHeight > 110 ? 5 : laneHeight > 60 ? 3 : 2} /> : <RightAxis key={a.unit} scale={a.y} unit={a.unit} x={right} />,
                 )}
                 {lane.flatMap((t) => pins.filter((p) => p.trace === t.id && p.schedule === run.schedule.name).map((p, k) => <Required key={`${t.id} ${k}`} pin={p} y={(axes.find((a) => a.unit === t.unit) ?? axes[0]!).y} x={x} clip={clip} read={record.read(t.quantity, p.from, p.until ?? whole)} />))}
+                {lane.flatMap((t) => captures.flatMap((c, k) => (c.trace === t.id ? [<CaptureHandle key={k} capture={c} index={k} run={run} quantity={t.quantity} unit={t.unit} x={x} y={(axes.find((a) => a.unit === t.unit) ?? axes[0]!).y} svg={svg} />] : [])))}
                 {lane.map((t, j) => {
                   const read = record.read(t.quantity, from, until);
                   const rows = laneHeight / lane.length;
@@ -305,6 +309,68 @@ const readOf = (o: { traces: readonly { id: string }[]; record: Recording }, id:
   const quantity = o.traces.findIndex((t) => t.id === id);
   return quantity < 0 ? undefined : o.record.read(quantity, from, until);
 };
+
+const recordedCaptures = new WeakMap<Captured, Recording>();
+
+/** A capture as it is laid over, as a recording. */
+function recordedCapture(c: Captured): Recording {
+  let found = recordedCaptures.get(c);
+  if (!found) {
+    found = recording(1);
+    found.add({ time: Float64Array.from(c.time, (t) => t + c.shift), values: [Float64Array.from(c.value, (v) => v * c.scale + c.offset)], events: { time: new Float64Array(0), device: new Int32Array(0), segment: new Int32Array(0) } });
+    recordedCaptures.set(c, found);
+  }
+  return found;
+}
+
+/** The name of a capture in its lane, how far it is away; dragged, the capture goes along in time and value. */
+function CaptureHandle({ capture: c, index, run, quantity, unit, x, y, svg }: { capture: Captured; index: number; run: Run; quantity: number; unit: 'V' | 'A' | 'W' | 'T'; x: ScaleLinear<number, number>; y: ScaleLinear<number, number>; svg: RefObject<SVGSVGElement | null> }) {
+  const grabbed = useRef({ x: 0, y: 0, shift: 0, offset: 0, gesture: '' });
+  const off = deviationOf(run.record, quantity, c);
+  const [left, right] = x.range() as [number, number];
+  const at = Math.min(right - 40, Math.max(left + 4, x(c.time[0]! + c.shift)));
+  const place = (e: PointerEvent<SVGElement>): { x: number; y: number } => {
+    const box = svg.current!.getBoundingClientRect();
+    return { x: x.invert(e.clientX - box.left), y: y.invert(e.clientY - box.top) };
+  };
+  const put = (shift: number, offset: number, gesture: string): void => void actions.edit({ [`captures.${index}.shift`]: shift, [`captures.${index}.offset`]: offset }, gesture);
+  const span = (x.domain()[1]! - x.domain()[0]!) / 200;
+  return (
+    <g
+      data-dragged
+      className={plots.handle}
+      style={{ cursor: 'move' }}
+      tabIndex={0}
+      role="slider"
+      aria-label={`Capture ${c.title}`}
+      aria-valuenow={c.shift}
+      aria-valuetext={`shifted by ${print(c.shift, 's', 3)}`}
+      data-testid="capture"
+      onPointerDown={(e) => {
+        e.currentTarget.setPointerCapture(e.pointerId);
+        grabbed.current = { ...place(e), shift: c.shift, offset: c.offset, gesture: `capture ${index} ${Date.now()}` };
+      }}
+      onPointerMove={(e) => {
+        if (e.buttons !== 1) return;
+        const [now, g] = [place(e), grabbed.current];
+        put(g.shift + now.x - g.x, g.offset + now.y - g.y, g.gesture);
+      }}
+      onPointerUp={() => actions.endGesture()}
+      onKeyDown={(e) => {
+        const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
+        if (!by) return;
+        e.preventDefault();
+        e.stopPropagation();
+        put(c.shift + by * span * (e.shiftKey ? 10 : 1), c.offset, `keys capture ${index}`);
+      }}
+    >
+      <rect x={at - 2} y={Math.max(...y.range()) - 13} width={170} height={16} fill="transparent" className={plots.halo} />
+      <text x={at} y={Math.max(...y.range())} className={plots.label} fill="var(--ochre-text)">
+        ↔ {c.title}{off ? `, ${print(off.rms, unit, 2)} rms away` : ''}
+      </text>
+    </g>
+  );
+}
 
 /** What is required of a trace, as lines from when on; red where the run goes beyond. */
 function Required({ pin: { low, high, from, until }, y, x, clip, read }: { pin: Pinned; y: ScaleLinear<number, number>; x: ScaleLinear<number, number>; clip: string; read: { least: number; most: number } | undefined }) {
