@@ -95,7 +95,10 @@ export const time = (what: string, { ms, scaled }: Timing, target?: number): Lin
 export const rate = (what: string, { ms, scaled }: Timing, target?: number): Line => ({ what, found: aSecond(1000 / ms), scaled: aSecond(1000 / scaled), target: target === undefined ? '' : aSecond(target), met: target === undefined ? undefined : 1000 / scaled >= target });
 
 /** So many times as fast. */
-export const ratio = (what: string, times: number, target?: number): Line => ({ what, found: `${times.toFixed(0)} ×`, target: target === undefined ? '' : `${target} ×`, met: target === undefined ? undefined : times >= target });
+export const ratio = (what: string, times: number, target?: number): Line => ({ what, found: `${times.toFixed(times < 10 ? 2 : 0)} ×`, target: target === undefined ? '' : `${Number(target.toPrecision(2))} ×`, met: target === undefined ? undefined : times >= target });
+
+/** What is held in memory. */
+export const memory = (what: string, bytes: number, target?: number): Line => ({ what, found: `${(bytes / 1e6).toFixed(0)} MB`, target: target === undefined ? '' : `${(target / 1e6).toFixed(0)} MB`, met: target === undefined ? undefined : bytes <= target });
 
 /** An error that shall stay below its target. */
 export const error = (what: string, found: number, target: number): Line => ({ what, found: found.toExponential(1), target: target.toExponential(0), met: found <= target });

@@ -11,6 +11,8 @@ export const Captured = z
     title: z.string().min(1).max(60),
     /** Id of the trace it is laid over */
     trace: z.string().min(1).max(120),
+    /** Name of the schedule it is of; of any where left out */
+    schedule: z.string().min(1).max(60).optional(),
     /** s */
     time: numbers,
     value: numbers,

@@ -75,6 +75,9 @@ interface Stretch {
   count: number;
   from: number;
   until: number;
+  /** Least and most of all of it */
+  least: Float64Array;
+  most: Float64Array;
   /** Values at both ends */
   first: Float64Array;
   last: Float64Array;
@@ -142,7 +145,8 @@ export function recording(count: number, whole = WHOLE): Recording {
         for (let k = k0; k <= k1; k++) {
           const [a, b] = [Math.max(s.from, from + k * width), Math.min(s.until, from + (k + 1) * width)];
           if (!(b >= a)) continue;
-          const found = extremesIn(s, quantity, a, b);
+          // A column that holds all of a stretch wants no more than its extremes.
+          const found = a <= s.from && b >= s.until ? { least: s.least[quantity]!, most: s.most[quantity]! } : extremesIn(s, quantity, a, b);
           least[k] = Number.isNaN(least[k]!) ? found.least : Math.min(least[k]!, found.least);
           most[k] = Number.isNaN(most[k]!) ? found.most : Math.max(most[k]!, found.most);
         }
@@ -174,9 +178,13 @@ export function recording(count: number, whole = WHOLE): Recording {
       let [area, square, span] = [0, 0, 0];
       for (const s of parts) {
         const [a, b] = [Math.max(from, s.from), Math.min(until, s.until)];
-        const e = extremesIn(s, quantity, a, b);
-        if (e.least < found.least) [found.least, found.leastAt] = [e.least, e.leastAt];
-        if (e.most > found.most) [found.most, found.mostAt] = [e.most, e.mostAt];
+        const all = a <= s.from && b >= s.until;
+        // Of a stretch that is in it as a whole nothing may be new but what it adds up to.
+        if (!all || s.least[quantity]! < found.least || s.most[quantity]! > found.most) {
+          const e = extremesIn(s, quantity, a, b);
+          if (e.least < found.least) [found.least, found.leastAt] = [e.least, e.leastAt];
+          if (e.most > found.most) [found.most, found.mostAt] = [e.most, e.mostAt];
+        }
         const sums = integralIn(s, quantity, a, b);
         area += sums.area;
         square += sums.square;
@@ -245,6 +253,8 @@ function stretchOf({ time, values, events }: Points): Stretch {
     time, values, levels, count, events,
     edges: Float64Array.from({ length: coarse + 1 }, (_, k) => (k === coarse ? time[count - 1]! : time[k * width]!)),
     from: time[0]!, until: time[count - 1]!,
+    least: Float64Array.from(values, (_, q) => levels.at(-1)!.least[q]!.reduce((a, b) => Math.min(a, b), Infinity)),
+    most: Float64Array.from(values, (_, q) => levels.at(-1)!.most[q]!.reduce((a, b) => Math.max(a, b), -Infinity)),
     first: Float64Array.from(values, (v) => v[0]!), last: Float64Array.from(values, (v) => v[count - 1]!),
   };
 }

@@ -5,7 +5,7 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useRef, useState } from 'react';
-import { bestShift, captureReader, carried, deviationOf, LARGEST_CAPTURE, MOST_CAPTURES, type Capture, type CaptureReader } from '../../../core/capture';
+import { bestShift, captureReader, carried, deviationOf, LARGEST_CAPTURE, MOST_CAPTURES, type Capture, type Captured, type CaptureReader } from '../../../core/capture';
 import { inWords, type Problem } from '../../../core/problem';
 import { printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
@@ -23,6 +23,9 @@ interface Chosen {
   rows: number;
 }
 
+/** Is a capture one of a trace of this run? */
+export const isOver = (c: Captured, trace: string, { schedule }: Pick<Run, 'schedule'>): boolean => c.trace === trace && (c.schedule ?? schedule.name) === schedule.name;
+
 /** Captures laid over a trace: how far they are away, shifted, scaled, taken away; and a way to lay one over. */
 export function Captures({ run, id }: { run: Run; id: string }) {
   const all = useStore((s) => s.design.captures) ?? [];
@@ -31,7 +34,7 @@ export function Captures({ run, id }: { run: Run; id: string }) {
   const [chosen, setChosen] = useState<Chosen>();
   const quantity = run.traces.findIndex((t) => t.id === id);
   const { unit } = run.traces[quantity]!;
-  const own = all.flatMap((c, k) => (c.trace === id ? [{ c, k }] : []));
+  const own = all.flatMap((c, k) => (isOver(c, id, run) ? [{ c, k }] : []));
 
   /** Read it piece by piece, so that it is seen how far that is, and can be stopped. */
   const open = async (f: File): Promise<void> => {
@@ -130,7 +133,7 @@ export function Captures({ run, id }: { run: Run; id: string }) {
         setChosen({ ...chosen, ...(read.ok ? { read: read.value, problem: undefined } : { problem: read.problem }) });
       }} close={close} take={(column) => {
         const { time, value } = carried(chosen.read!.time, chosen.read!.values[column]!);
-        const wrong = actions.edit({ captures: [...all, { title: chosen.name, trace: id, time, value, shift: 0, scale: 1, offset: 0 }] });
+        const wrong = actions.edit({ captures: [...all, { title: chosen.name, trace: id, schedule: run.schedule.name, time, value, shift: 0, scale: 1, offset: 0 }] });
         if (!wrong) close();
       }} />}
     </div>

@@ -17,6 +17,7 @@ import { useTimeWindow } from '../../plots/useTimeWindow';
 import { inTimeActions, useInTime, type Run } from '../../state/inTime';
 import { actions, useStore } from '../../state/store';
 import { BOTTOM, Cursors, GAP, LANE_COLOURS, LEFT, RIGHT, TOP } from './laneFrame';
+import { isOver } from './Captures';
 import { rowsOfLabels } from './rowsOfLabels';
 import { ownCopy } from './ScheduleRow';
 
@@ -45,6 +46,8 @@ interface Curve {
   y: ScaleLinear<number, number>;
   colour: string;
   dash: number[];
+  /** Behind the run's own, so that it is seen at both sides of it */
+  wide?: true;
 }
 
 /** The lanes of a run: traces on a canvas, axes, schedule and cursors over it, all of the run in a strip below. */
@@ -86,7 +89,7 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
     // The first unit has the axis at the left, another the one at the right.
     const units = [...new Set(lane.map((t) => t.unit))].slice(0, 2);
     const axes = units.map((unit) => {
-      const read = lane.filter((t) => t.unit === unit).flatMap((t) => [record.read(t.quantity, from, until), ...others.map((o) => readOf(o, t.id, from, until)), ...captures.filter((c) => c.trace === t.id).map((c) => recordedCapture(c).read(0, from, until))].filter((r) => r !== undefined));
+      const read = lane.filter((t) => t.unit === unit).flatMap((t) => [record.read(t.quantity, from, until), ...others.map((o) => readOf(o, t.id, from, until)), ...captures.filter((c) => isOver(c, t.id, run)).map((c) => recordedCapture(c).read(0, from, until))].filter((r) => r !== undefined));
       const [low, high] = [Math.min(...read.map((r) => r.least)), Math.max(...read.map((r) => r.most))];
       return { unit, y: scaleLinear(Number.isFinite(low) ? [low, high === low ? low + 1 : high] : [0, 1], [y0 + laneHeight - 5, y0 + 5]) };
     });
@@ -97,8 +100,8 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
           const quantity = o.traces.findIndex((u) => u.id === t.id);
           return quantity < 0 ? [] : [{ record: o.record, quantity, y, colour: o.colour, dash: o.dash }];
         }),
+        ...captures.filter((c) => isOver(c, t.id, run)).map((c): Curve => ({ record: recordedCapture(c), quantity: 0, y, colour: 'var(--ochre)', dash: [], wide: true })),
         { record, quantity: t.quantity, y, colour: LANE_COLOURS[(i + j) % LANE_COLOURS.length]!, dash: [] },
-        ...captures.filter((c) => c.trace === t.id).map((c): Curve => ({ record: recordedCapture(c), quantity: 0, y, colour: 'var(--ochre)', dash: [] })),
       ];
     });
     return { lane, y0, axes, curves };
@@ -121,7 +124,7 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
         const band = drawRecorded(ctx, c.record, c.quantity, x, c.y);
         ctx.strokeStyle = ctx.fillStyle = style.getPropertyValue(/--[a-z-]+/.exec(c.colour)?.[0] ?? '--ink');
         ctx.setLineDash(c.dash);
-        ctx.lineWidth = c.dash.length > 0 ? 1.3 : band ? 1.2 : 1.8;
+        ctx.lineWidth = c.wide ? 4.5 : c.dash.length > 0 ? 1.3 : band ? 1.2 : 1.8;
         ctx.lineJoin = 'round';
         if (band && c.dash.length === 0) {
           ctx.globalAlpha = 0.35;
@@ -240,7 +243,7 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
                   k === 0 ? <YAxis key={a.unit} scale={a.y} unit={a.unit} x0={LEFT} x1={right} count={laneHeight > 110 ? 5 : laneHeight > 60 ? 3 : 2} /> : <RightAxis key={a.unit} scale={a.y} unit={a.unit} x={right} />,
                 )}
                 {lane.flatMap((t) => pins.filter((p) => p.trace === t.id && p.schedule === run.schedule.name).map((p, k) => <Required key={`${t.id} ${k}`} pin={p} y={(axes.find((a) => a.unit === t.unit) ?? axes[0]!).y} x={x} clip={clip} read={record.read(t.quantity, p.from, p.until ?? whole)} />))}
-                {lane.flatMap((t) => captures.flatMap((c, k) => (c.trace === t.id ? [<CaptureHandle key={k} capture={c} index={k} run={run} quantity={t.quantity} unit={t.unit} x={x} y={(axes.find((a) => a.unit === t.unit) ?? axes[0]!).y} svg={svg} />] : [])))}
+                {lane.flatMap((t) => captures.flatMap((c, k) => (isOver(c, t.id, run) ? [<CaptureHandle key={k} capture={c} index={k} run={run} quantity={t.quantity} unit={t.unit} x={x} y={(axes.find((a) => a.unit === t.unit) ?? axes[0]!).y} svg={svg} />] : [])))}
                 {lane.map((t, j) => {
                   const read = record.read(t.quantity, from, until);
                   const rows = laneHeight / lane.length;
