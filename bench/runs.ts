@@ -45,9 +45,10 @@ function long(): Line[] {
   const record = recording(4);
   const before = process.memoryUsage().rss;
   const start = performance.now();
+  const values = [0, 1, 2, 3].map((q) => Float64Array.from({ length: chunk }, (_, i) => Math.sin(1e-2 * i + q)));
   for (let k = 0; k < points / chunk; k++) {
     const time = Float64Array.from({ length: chunk }, (_, i) => (k * chunk + i) * 1e-7);
-    const part: Points = { time, values: [0, 1, 2, 3].map((q) => time.map((t) => Math.sin(1e5 * t + q))), events: { time: new Float64Array(0), device: new Int32Array(0), segment: new Int32Array(0) } };
+    const part: Points = { time, values: values.map((v) => v.slice()), events: { time: new Float64Array(0), device: new Int32Array(0), segment: new Int32Array(0) } };
     record.add(part);
   }
   const seconds = (performance.now() - start) / 1e3;

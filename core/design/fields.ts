@@ -55,6 +55,8 @@ const FIELDS: Record<string, Field> = {
   'control.ramp': { unit: 'V', title: 'ramp amplitude' },
   'control.delay': { unit: 's', title: 'delay to the switch' },
   'control.reference': { unit: 'V', title: 'reference' },
+  'schedules.*.fails.*.at': { unit: 's', title: 'moment of the failure' },
+  'schedules.*.fails.*.resistance': { unit: 'Ω', title: 'resistance that it leaks by' },
   'captures.*.shift': { unit: 's', title: 'shift of the capture' },
   'captures.*.scale': { unit: '', title: 'scale of the capture' },
   'captures.*.offset': { unit: 'V', title: 'offset of the capture' },
@@ -126,6 +128,6 @@ export function fieldAt(path: string): Field | undefined {
   // Settings of control structures are declared where they are used.
   const key = /^control\.(\w+)$/.exec(path)?.[1];
   if (key !== undefined && Object.hasOwn(SETTINGS, key)) return SETTINGS[key];
-  for (const name of [path, path.replace(/^(parts|branches|schedules|captures)\.[^.]+\./, '$1.*.').replace(/^(schedules\.\*\.steps)\.[^.]+\./, '$1.*.')]) if (Object.hasOwn(FIELDS, name)) return FIELDS[name];
+  for (const name of [path, path.replace(/^(parts|branches|schedules|captures)\.[^.]+\./, '$1.*.').replace(/^(schedules\.\*\.(?:steps|fails))\.[^.]+\./, '$1.*.')]) if (Object.hasOwn(FIELDS, name)) return FIELDS[name];
   return undefined;
 }

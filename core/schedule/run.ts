@@ -13,7 +13,7 @@ import { recordPoints, type Points, type Watched } from '../recording';
 import { named, type Named } from '../recording/words';
 import type { OperatingPoint } from '../topology';
 import type { Schedule } from '../surroundings/schedule';
-import { failing } from './failing';
+import { failing, withBodies } from './failing';
 import { scheduleProblem, wavesOf } from './schedule';
 import { tracesNamed, tracesOffered, type Offered, type Trace } from './traces';
 
@@ -79,7 +79,8 @@ export function beginRun(d: Design, point: OperatingPoint, schedule: Schedule, w
     ...present(REFERENCE_SOURCE, wavesOf(soft, 'reference', rise > 0 ? 0 : loops.reference)),
     ...present(ENABLE, wavesOf(soft, 'enable', 1)),
   };
-  let { elements } = assembled;
+  const letGo = (schedule.fails ?? []).length > 0 || schedule.steps.some((s) => s.what === 'enable');
+  let elements = letGo ? withBodies(assembled.elements, roles, bill.input.parts, (a, b) => found.value.stage.measure({ voltage: [a, b] }).mean) : assembled.elements;
   const phases: Phase[] = [];
   for (const failure of [undefined, ...(schedule.fails ?? []).toSorted((a, b) => a.at - b.at)]) {
     if (failure) {

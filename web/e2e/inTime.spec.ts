@@ -51,6 +51,15 @@ test('a load step, then a start: what is seen is what the core runs; a soft star
   await expect(state).toContainText('switched, exact', { timeout: 30_000 });
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByTestId('run-lanes')).toContainText('load 6 A → 10 A');
+  // A part that fails on the way: said on the timeline, and gone with undo.
+  await row.getByRole('button', { name: 'a part fails' }).click();
+  await expect(page.getByTestId('run-lanes')).toContainText('Q1 opens');
+  await expect(state).toContainText('switched, exact', { timeout: 30_000 });
+  await row.getByLabel('How it fails 1').selectOption('short');
+  await expect(page.getByTestId('run-lanes')).toContainText('Q1 is a short');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByTestId('run-lanes')).not.toContainText(/Q1 (opens|is a short)/);
   await page.getByRole('button', { name: 'take it away' }).click();
   await expect(page.getByLabel('Schedule')).toHaveValue('load step');
 

@@ -1,5 +1,6 @@
 'use client';
-import { MOST_SCHEDULES, WHAT, type Schedule, type ScheduleStep } from '../../../core/schedule';
+import { topologyOf, type Design } from '../../../core/design';
+import { HOW, MOST_SCHEDULES, WHAT, type Failure, type Schedule, type ScheduleStep } from '../../../core/schedule';
 import { parseQuantity, printTyped } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
 import { Editor, QuantityField } from '../../frame/QuantityField';
@@ -21,9 +22,19 @@ export function ownCopy(s: Schedule, change: (own: Schedule) => Schedule = (own)
 
 const unitOf = (what: ScheduleStep['what']): 'A' | 'V' => (what === 'load' ? 'A' : 'V');
 
+/** What a step of a kind goes to when it is first asked for. */
+const beginsAt = (what: ScheduleStep['what'], brief: Design['brief']): number => ({ load: brief.load.max, line: brief.line.max, reference: brief.output.voltage, enable: 0 })[what];
+
 /** What a step goes to: amps of a load, volts of line or reference. */
 function ToField({ path, step }: { path: string; step: ScheduleStep }) {
   const unit = unitOf(step.what);
+  if (step.what === 'enable')
+    return (
+      <select className={frame.select} aria-label="gates are" value={step.to} onChange={(e) => actions.edit({ [path]: Number(e.target.value) })}>
+        <option value={0}>off</option>
+        <option value={1}>on</option>
+      </select>
+    );
   return (
     <Editor
       label={`${step.what} goes to`}
@@ -41,7 +52,8 @@ function ToField({ path, step }: { path: string; step: ScheduleStep }) {
 /** A schedule of the design's own, in a row: where it begins, each step, how long it lasts. Of a usual one: a way to make it one's own. */
 export function ScheduleRow({ schedule, show }: { schedule: Schedule; show: (name: string) => void }) {
   const own = useStore((s) => s.design.schedules) ?? [];
-  const { brief } = useStore((s) => s.design);
+  const design = useStore((s) => s.design);
+  const { brief } = design;
   const k = own.findIndex((s) => s.name === schedule.name);
   if (k < 0)
     return (
@@ -54,6 +66,8 @@ export function ScheduleRow({ schedule, show }: { schedule: Schedule; show: (nam
     );
   const path = `schedules.${k}`;
   const put = (steps: ScheduleStep[]): unknown => actions.edit({ [`${path}.steps`]: steps });
+  const fail = (fails: Failure[]): unknown => actions.edit({ [`${path}.fails`]: fails.length > 0 ? fails : undefined });
+  const { slots } = topologyOf(design)!;
   return (
     <span data-testid="schedule" style={{ display: 'flex', flexWrap: 'wrap', gap: '2px 10px', alignItems: 'baseline' }}>
       <label>
@@ -65,9 +79,11 @@ export function ScheduleRow({ schedule, show }: { schedule: Schedule; show: (nam
       </label>
       {schedule.steps.map((s, i) => (
         <span key={i} style={{ whiteSpace: 'nowrap' }} data-testid={`step-${i}`}>
-          <select className={frame.select} aria-label={`Step ${i + 1}`} value={s.what} onChange={(e) => put(schedule.steps.map((x, j) => (j === i ? { ...x, what: e.target.value as ScheduleStep['what'], to: e.target.value === 'load' ? brief.load.max : e.target.value === 'line' ? brief.line.max : brief.output.voltage } : x)))}>
+          <select className={frame.select} aria-label={`Step ${i + 1}`} value={s.what} onChange={(e) => put(schedule.steps.map((x, j) => (j === i ? { ...x, what: e.target.value as ScheduleStep['what'], to: beginsAt(e.target.value as ScheduleStep['what'], brief) } : x)))}>
             {WHAT.map((w) => (
-              <option key={w}>{w}</option>
+              <option key={w} value={w}>
+                {w === 'enable' ? 'gates' : w}
+              </option>
             ))}
           </select>{' '}
           to <ToField path={`${path}.steps.${i}.to`} step={s} /> at <QuantityField path={`${path}.steps.${i}.at`} digits={3} /> in <QuantityField path={`${path}.steps.${i}.takes`} digits={3} />{' '}
@@ -78,6 +94,29 @@ export function ScheduleRow({ schedule, show }: { schedule: Schedule; show: (nam
       ))}
       <button type="button" className={frame.link} onClick={() => put([...schedule.steps, { at: Number((schedule.lasts / 2).toPrecision(3)), what: 'load', to: brief.load.max, takes: 0 }])}>
         one more step
+      </button>
+      {(schedule.fails ?? []).map((f, i) => (
+        <span key={`fails ${i}`} style={{ whiteSpace: 'nowrap' }} data-testid={`fails-${i}`}>
+          <select className={frame.select} aria-label={`Part that fails ${i + 1}`} value={f.part} onChange={(e) => fail((schedule.fails ?? []).map((x, j) => (j === i ? { ...x, part: e.target.value } : x)))}>
+            {slots.map((s) => (
+              <option key={s.id}>{s.id}</option>
+            ))}
+          </select>{' '}
+          <select className={frame.select} aria-label={`How it fails ${i + 1}`} value={f.how} onChange={(e) => fail((schedule.fails ?? []).map((x, j) => (j === i ? { ...x, how: e.target.value as Failure['how'] } : x)))}>
+            {HOW.map((h) => (
+              <option key={h} value={h}>
+                {{ open: 'opens', short: 'is a short', leaky: 'leaks' }[h]}
+              </option>
+            ))}
+          </select>{' '}
+          {f.how === 'leaky' && <QuantityField path={`${path}.fails.${i}.resistance`} digits={3} />} at <QuantityField path={`${path}.fails.${i}.at`} digits={3} />{' '}
+          <button type="button" className={frame.link} aria-label={`failure ${i + 1} away`} onClick={() => fail((schedule.fails ?? []).filter((_, j) => j !== i))}>
+            ×
+          </button>
+        </span>
+      ))}
+      <button type="button" className={frame.link} onClick={() => fail([...(schedule.fails ?? []), { at: Number((schedule.lasts / 2).toPrecision(3)), part: (slots.find((s) => s.kind === 'switch') ?? slots[0]!).id, how: 'open', resistance: 10 }])}>
+        a part fails
       </button>
       <span style={{ whiteSpace: 'nowrap' }}>
         for <QuantityField path={`${path}.lasts`} digits={3} />
