@@ -119,6 +119,14 @@ test('any trace of any part: added by a click, read, joined, moved, taken away; 
   await page.keyboard.press('0');
   expect(await width()).toBeCloseTo(closer * 64, 9);
 
+  // Averaged, over it: what that costs, and how far it is away.
+  await page.getByRole('button', { name: 'Output: its figures' }).press('Enter');
+  await state.getByLabel(/averaged over it/).check();
+  await expect(page.getByTestId('averaged')).toContainText('steps', { timeout: 30_000 });
+  await expect(readings).toContainText('of what the mean does');
+  await expect(page.locator('[data-trace=output]')).toHaveAttribute('data-curves', '2');
+  await state.getByLabel(/averaged over it/).uncheck();
+
   await state.getByRole('button', { name: 'go on' }).click();
   await expect(state).toContainText('308 periods', { timeout: 30_000 });
   await state.getByRole('button', { name: 'until settled' }).click();

@@ -22,6 +22,8 @@ export interface Run {
   end: Ending;
   /** How far a state still moves in a period at the end, where that has been asked for */
   moves?: { share: number; of: string };
+  /** ms that it took */
+  ms: number;
 }
 
 /** A kept state's run, as it is laid over. */
@@ -52,11 +54,15 @@ interface State {
   /** Share of the run that is made while it is under way */
   progress?: number;
   kept: readonly KeptRun[];
+  /** Is the averaged run laid over the switched one? */
+  averaged: boolean;
+  /** It, of which run, and ms that it took; or why there is none */
+  mean?: { run: Run } & ({ traces: readonly Trace[]; record: Recording; steps: number; ms: number } | { problem: Problem });
   /** s, the window that is looked at */
   view?: readonly [number, number];
 }
 
-export const useInTime = create<State>(() => ({ mode: 'cycle', name: 'load step', kept: [] }));
+export const useInTime = create<State>(() => ({ mode: 'cycle', name: 'load step', kept: [], averaged: false }));
 const { getState: get, setState: set } = useInTime;
 
 let under = new AbortController();
@@ -73,13 +79,14 @@ function failed(error: unknown): void {
 async function through(asked: Asked, ends: readonly number[], signal: AbortSignal, begun?: Run): Promise<void> {
   let run = begun;
   for (const [k, until] of ends.entries()) {
+    const start = performance.now();
     const found = await jobs().at('asked', signal).runStretch(asked.design, asked.point, asked.schedule, asked.wanted, until, run?.end);
     if (signal.aborted) return;
     if (!found.ok) return set({ problem: found.problem, progress: undefined });
     const { traces, offered, devices, period, end, ...points } = found.value;
     const record = run?.record ?? recording(traces.length);
     record.add(points);
-    run = { design: asked.design, point: asked.point, schedule: asked.schedule, traces, offered, devices, period, record, end };
+    run = { design: asked.design, point: asked.point, schedule: asked.schedule, traces, offered, devices, period, record, end, ms: (run?.ms ?? 0) + performance.now() - start };
     set({ run, problem: undefined, progress: (k + 1) / ends.length });
   }
   set({ progress: undefined });
@@ -134,6 +141,22 @@ export const inTimeActions = {
       set({ progress: undefined });
     };
     void on().catch(failed);
+  },
+  /** Lay the averaged run over the switched one, or take it away. */
+  average: (averaged: boolean): void => set({ averaged }),
+  /** Make the averaged run of a switched one. */
+  async meanOf(run: Run): Promise<void> {
+    if (get().mean?.run === run) return;
+    try {
+      const start = performance.now();
+      const found = await jobs().at('kept').averagedRun(run.design, run.point, run.schedule, run.traces.map((t) => t.id));
+      if (!found.ok) return set({ mean: { run, problem: found.problem } });
+      const record = recording(found.value.traces.length);
+      record.add(found.value.points);
+      set({ mean: { run, traces: found.value.traces, record, steps: found.value.steps, ms: performance.now() - start } });
+    } catch (error) {
+      failed(error);
+    }
   },
   /** Run kept states through the schedule of a run, to be laid over it. */
   layOver(kept: readonly Kept[], run: Run): void {

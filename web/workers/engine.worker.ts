@@ -11,6 +11,7 @@ import { viewOf, type ConverterView } from '../../core/converter/view';
 import { readConverter } from '../../core/interchange/circuitFile';
 import { beginRun, recordStretch, startUp, stillMoves, stretchEnds, type Ending, type Running, type Schedule, type StartUp, type Stretch } from '../../core/schedule';
 import type { Points } from '../../core/recording';
+import { averagedRun, type Averaged } from '../../core/averaged';
 import { recent } from '../../core/recent';
 import type { Part } from '../../core/parts/schema';
 import { sweepOne } from '../../core/sweep';
@@ -59,6 +60,11 @@ const ofDesign = {
       end = reached;
     }
     return ok({ ...aboutOf(run.value), stretches });
+  },
+  /** All of a schedule, averaged over the switching period. */
+  averagedRun(design: Design, point: OperatingPoint, schedule: Schedule, wanted?: readonly string[]): Result<Pick<Averaged, 'traces' | 'points' | 'steps'>> {
+    const found = averagedRun(design, point, schedule, wanted);
+    return found.ok ? ok({ traces: found.value.traces, points: found.value.points, steps: found.value.steps }) : found;
   },
   /** A run of a sweep. */
   sweepOne: (design: Design, point: OperatingPoint, axes: Parameters<typeof sweepOne>[2], k: number, options: Parameters<typeof sweepOne>[4]): ReturnType<typeof sweepOne> => sweepOne(design, point, axes, k, options),

@@ -19,7 +19,7 @@ export function InTime({ svg }: { svg: RefObject<SVGSVGElement | null> }) {
   const design = useStore((s) => s.design);
   const point = useStore((s) => s.point);
   const kept = useStore((s) => s.kept);
-  const { name, run, problem, progress } = useInTime();
+  const { name, run, problem, progress, averaged, mean } = useInTime();
   const schedules = schedulesOf(design, point);
   const schedule = schedules.find((s) => s.name === name) ?? schedules.find((s) => s.name === 'load step')!;
   const lanes = lanesOf(design);
@@ -44,6 +44,9 @@ export function InTime({ svg }: { svg: RefObject<SVGSVGElement | null> }) {
   useEffect(() => {
     if (run && whole) inTimeActions.layOver(kept, run);
   }, [kept, run, whole]);
+  useEffect(() => {
+    if (run && whole && averaged) void inTimeActions.meanOf(run);
+  }, [run, whole, averaged]);
   const fresh = run !== undefined && isOf(run);
   return (
     <>
@@ -69,6 +72,17 @@ export function InTime({ svg }: { svg: RefObject<SVGSVGElement | null> }) {
           </span>
         ) : (
           <span className="muted">running …</span>
+        )}
+        {run && progress === undefined && !problem && (
+          <label style={{ whiteSpace: 'nowrap' }}>
+            <input type="checkbox" checked={averaged} onChange={(e) => inTimeActions.average(e.target.checked)} style={{ verticalAlign: -2, margin: '0 4px 0 0' }} />
+            averaged over it
+            {averaged && mean && mean.run === run && (
+              <span className={'problem' in mean ? css.fails : 'muted'} data-testid="averaged" style={{ whiteSpace: 'normal' }}>
+                {'problem' in mean ? `: ${inWords(mean.problem)}` : `: ${mean.steps} steps, ${print(mean.ms / 1e3, 's', 2)} instead of ${print(run.ms / 1e3, 's', 2)}`}
+              </span>
+            )}
+          </label>
         )}
         <ScheduleRow schedule={schedule} show={inTimeActions.show} />
       </div>

@@ -1,4 +1,5 @@
 'use client';
+import { apartOf } from '../../../core/averaged';
 import { answerOf } from '../../../core/recording';
 import { printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
@@ -43,6 +44,7 @@ export function Readings({ run, id }: { run: Run; id: string }) {
           <Row label="peak to peak">{print(read.most - read.least, unit, 4)}</Row>
         </>
       )}
+      <Averaged run={run} quantity={quantity} />
       {steps.map((at, k) => {
         const answer = answerOf(run.record, quantity, at, steps[k + 1] ?? run.end.t, BAND * size);
         if (!answer || unit === 'W') return null;
@@ -96,6 +98,22 @@ export function Readings({ run, id }: { run: Run; id: string }) {
       )}
       <AddTrace run={run} />
     </div>
+  );
+}
+
+/** How far the averaged run is off the mean of the switched one, where it is laid over. */
+function Averaged({ run, quantity }: { run: Run; quantity: number }) {
+  const { averaged, mean } = useInTime();
+  if (!averaged || mean?.run !== run || !('record' in mean)) return null;
+  const own = mean.traces.findIndex((t) => t.id === run.traces[quantity]!.id);
+  const apart = own < 0 ? undefined : apartOf(run.record, quantity, mean.record, own, run.period);
+  if (!apart) return null;
+  return (
+    <>
+      <h3>Averaged</h3>
+      <Row label={`apart at most, at ${print(apart.at, 's', 3)}`}>{print(apart.largest, run.traces[quantity]!.unit, 3)}</Row>
+      <Row label="of what the mean does">{print(apart.span > 0 ? apart.largest / apart.span : 0, '%', 2)}</Row>
+    </>
   );
 }
 

@@ -61,6 +61,8 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
   useColorScheme();
   const selected = useInTime((s) => s.trace);
   const keptRuns = useInTime((s) => s.kept);
+  const averaged = useInTime((s) => s.averaged);
+  const mean = useInTime((s) => s.mean);
   const kept = useStore((s) => s.kept);
   const pins = useStore((s) => s.design.pins) ?? [];
   const captures = useStore((s) => s.design.captures) ?? [];
@@ -79,6 +81,8 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
   const shown = lanes.map((l) => l.flatMap((id) => traces.flatMap((t, quantity) => (t.id === id ? [{ ...t, quantity }] : [])))).filter((l) => l.length > 0);
   const laneHeight = (bottom - top - GAP * (shown.length - 1)) / shown.length;
   const [ta, tb] = cursors.map((c) => c * whole) as [number, number];
+  const smooth = averaged && mean?.run === run && 'record' in mean ? mean : undefined;
+  const meanCurve = (id: string): number[] => (smooth ? smooth.traces.flatMap((t, k) => (t.id === id ? [k] : [])) : []);
   const others = kept.flatMap((k, i) => {
     const found = k.visible ? keptRuns.find((r) => r.id === k.id) : undefined;
     return found ? [{ ...found, label: k.label, ...keptStyle(i) }] : [];
@@ -102,6 +106,7 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
         }),
         ...captures.filter((c) => isOver(c, t.id, run)).map((c): Curve => ({ record: recordedCapture(c), quantity: 0, y, colour: 'var(--ochre)', dash: [], wide: true })),
         { record, quantity: t.quantity, y, colour: LANE_COLOURS[(i + j) % LANE_COLOURS.length]!, dash: [] },
+        ...meanCurve(t.id).map((quantity): Curve => ({ record: smooth!.record, quantity, y, colour: 'var(--plum)', dash: [5, 2.5] })),
       ];
     });
     return { lane, y0, axes, curves };

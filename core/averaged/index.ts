@@ -1,0 +1,2 @@
+export { averagedRun, type Averaged } from './run';
+export { apartOf } from './compare';

@@ -1,0 +1,172 @@
+import { restState } from '../circuit/machine';
+import { structureNamed } from '../control';
+import { COMMAND } from '../control/command';
+import { isDiscontinuous } from '../converter/conduction';
+import type { Design } from '../design/schema';
+import { closedDesign } from '../evaluation/closedDesign';
+import { meanOf } from '../evaluation/closed';
+import { quantityOf } from '../evaluation/compensator';
+import { apply, dot } from '../linear/dense';
+import { exponentialStep } from '../linear/exponential';
+import type { Quantity } from '../orbit/measure';
+import { fail, ok, type Result } from '../problem';
+import { recording, type Points, type Recording } from '../recording';
+import { meanState } from '../response/averaged';
+import { scheduleProblem, wavesOf } from '../schedule/schedule';
+import { tracesNamed, tracesOffered, type Trace } from '../schedule/traces';
+import type { Schedule } from '../surroundings/schedule';
+import type { OperatingPoint } from '../topology';
+import { stepped } from './controller';
+
+/**
+ * A converter averaged over its switching period and run through a schedule: a fraction of the work of the switched one, without
+ * ripple, and right while what conducts keeps its order. Each pattern of the settled cycle counts by the share of the period that
+ * it lasts, which the duty moves along; the loops are networks that act all the time.
+ *
+ *   z' = (F̄ + (d − d₀) G) z,    F̄ = Σ (t_k/T) F_k,    G = Σ (∂t_k/∂d)/T F_k
+ *
+ * Source: Middlebrook, Ćuk, "A general unified approach to modelling switching-converter power stages", PESC 1976.
+ */
+
+export interface Averaged {
+  traces: Trace[];
+  record: Recording;
+  points: Points;
+  /** Steps that were taken */
+  steps: number;
+}
+
+/** Ways to control whose command is the duty */
+const BY_DUTY = ['voltage', 'average-current'];
+/** Duties that the step is worked out for; between them it goes straight */
+const DUTIES = 64;
+/** Share of the period of the highest crossover that a step takes at most */
+const STEP = 0.04;
+/** What leaves a kink behind every step: none here */
+const NO_EVENTS = { time: new Float64Array(0), device: new Int32Array(0), segment: new Int32Array(0) };
+
+/**
+ * Run a design through a schedule, averaged.
+ * @returns problems of the schedule, of settling, placing and closing; "averaged" where it has no such model
+ */
+export function averagedRun(d: Design, point: OperatingPoint, schedule: Schedule, wanted?: readonly string[]): Result<Averaged> {
+  const wrong = scheduleProblem(schedule, d);
+  if (wrong) return { ok: false, problem: wrong };
+  const none = (message: string): Result<never> => fail('averaged', 'fidelity', message, 'look at it switched');
+  if (d.brief.line.mains !== undefined) return none('on the mains there is no one cycle to average over');
+  if ((schedule.fails ?? []).length > 0 || schedule.steps.some((s) => s.what === 'enable')) return none('where gates are let go or parts fail nothing keeps its order');
+  const found = closedDesign(d, point);
+  if (!found.ok) return found;
+  const { bill, stage, loops } = found.value;
+  const { roles, machine, cycle, cycleIntegrals, perDuty, setting } = stage;
+  if (!BY_DUTY.includes(d.control.method)) return none(`controlled ${structureNamed(d.control.method)!.by ?? 'so'} its current follows within a period or two: averaged there would be nothing to save`);
+  if (loops.loops.some((l) => l.controller.kind !== 'continuous')) return none('a controller that samples acts once a period');
+  if (isDiscontinuous(cycle, roles.conduction)) return none('its current stops within every period here');
+  const own = cycle.trace.all.find((e, k) => e.cause === k && machine.devices.some((x) => x.id === e.owner));
+  if (own) return none(`how long ${own.owner} conducts is decided by the circuit itself within every period`);
+
+  const T = cycle.period;
+  const { size, layout } = cycle.intervals[0]!.pattern;
+  const shares = cycle.intervals.map((s) => s.duration / T);
+  const slopes = perDuty.map((s) => s / T);
+  const blend = (of: (k: number) => Float64Array): { at: Float64Array; by: Float64Array } => {
+    const [at, by] = [new Float64Array(of(0).length), new Float64Array(of(0).length)];
+    cycle.intervals.forEach((_, k) => of(k).forEach((v, i) => {
+      at[i]! += shares[k]! * v;
+      by[i]! += slopes[k]! * v;
+    }));
+    return { at, by };
+  };
+  const F = blend((k) => cycle.intervals[k]!.pattern.F);
+  const rowOf = (q: Quantity): { at: Float64Array; by: Float64Array } => blend((k) => q(cycle.intervals[k]!.pattern));
+  const read = (r: { at: Float64Array; by: Float64Array }, z: Float64Array, duty: number): number => dot(r.at, z, size) + (duty - setting) * dot(r.by, z, size);
+
+  const highest = Math.max(...loops.loops.map((_, k) => (k === loops.loops.length - 1 ? d.control.crossover : ((d.control.innerCrossover as number | null) ?? 0.1 * d.brief.frequency))));
+  const h = Math.min(schedule.lasts / 200, Math.max(T, STEP / highest));
+  const steps = Math.ceil(schedule.lasts / h);
+  const phis = Array.from({ length: DUTIES + 1 }, (_, k) => exponentialStep(F.at.map((v, i) => v + (k / DUTIES - setting) * F.by[i]!), h, size).phi);
+  const controllers = loops.loops.map((l) => stepped(l.controller as Extract<typeof l.controller, { kind: 'continuous' }>, h));
+  const sensed = loops.loops.map((l) => rowOf(quantityOf(l.sensed, roles)));
+
+  const dutyOf = (command: number): number => Math.min(1, Math.max(0, command / loops.ramp));
+
+  const offered = tracesOffered(bill, roles, found.value.circuit).filter((o) => 'row' in o.watched && !['command', 'reference', 'inner-reference'].includes(o.id));
+  const traces = tracesNamed((wanted ?? offered.filter((o) => bill.topology.signals.some((s) => s.lane && s.id === o.id)).map((o) => o.id)).filter((id) => offered.some((o) => o.id === id || o.also === id)), offered, found.value.circuit);
+  if (!traces.ok) return traces;
+  const rows = traces.value.map((t) => rowOf((t.watched as { row: Quantity }).row));
+
+  const rest = schedule.begins === 'rest';
+  const rise = rest ? ((d.control.softStart as number | null) ?? 0) : 0;
+  const soft = rise > 0 ? { ...schedule, steps: [{ at: 0, what: 'reference' as const, to: loops.reference, takes: rise }, ...schedule.steps] } : schedule;
+  const line = waveOf(soft, 'line', point.line);
+  const load = waveOf(soft, 'load', point.load);
+  const reference = waveOf(soft, 'reference', rise > 0 ? 0 : loops.reference);
+  const [lineAt, loadAt] = [layout.column.get(roles.line)!, layout.column.get(roles.outputs[0]!.step!)];
+
+  let z: Float64Array = rest ? restState(machine).z.slice() : meanState(cycleIntegrals);
+  z[layout.column.get(COMMAND)!] = 0;
+  if (!rest) controllers.forEach((c, k) => c.stand(k === 0 ? setting * loops.ramp : meanOf(stage, loops.loops[k - 1]!.sensed)));
+  const sources = (t: number): void => {
+    z[lineAt] = line(t);
+    if (loadAt !== undefined) z[loadAt] = load(t) - point.load;
+  };
+  /** Commands and duty at a time, outermost first: what each asks is what the next is held to. @param ahead errors a step before, where the controllers still stand there */
+  const errors = new Float64Array(controllers.length);
+  const judge = (t: number, before: number, ahead?: Float64Array): number => {
+    let asked = reference(t);
+    for (let k = controllers.length - 1; k >= 0; k--) {
+      errors[k] = asked - read(sensed[k]!, z, before);
+      asked = ahead ? controllers[k]!.ahead(ahead[k]!, errors[k]!) : controllers[k]!.output(errors[k]!);
+    }
+    return dutyOf(asked);
+  };
+  const time = new Float64Array(steps + 1);
+  const values = rows.map(() => new Float64Array(steps + 1));
+  const along = (from: Float64Array, by: number): Float64Array => {
+    const at = Math.min(DUTIES - 1, Math.floor(by * DUTIES));
+    const share = by * DUTIES - at;
+    apply(phis[at]!, from, next, size);
+    apply(phis[at + 1]!, from, other, size);
+    return next.map((v, i) => v + share * (other[i]! - v));
+  };
+  const next = new Float64Array(size);
+  const other = new Float64Array(size);
+  let duty = rest ? 0 : setting;
+  sources(0);
+  duty = judge(0, duty);
+  for (let k = 0; k <= steps; k++) {
+    time[k] = Math.min(schedule.lasts, k * h);
+    rows.forEach((r, i) => (values[i]![k] = read(r, z, duty)));
+    if (k === steps) break;
+    // Sources as they are in the middle of the step.
+    sources((k + 0.5) * h);
+    const begin = z;
+    const before = errors.slice();
+    // Once with the duty there was, to learn which there will be; then with the middle of both.
+    z = along(begin, duty);
+    sources((k + 1) * h);
+    const foreseen = judge((k + 1) * h, duty, before);
+    z = along(begin, (duty + foreseen) / 2);
+    sources((k + 1) * h);
+    judge((k + 1) * h, foreseen, before);
+    controllers.forEach((c, i) => c.advance(before[i]!, errors[i]!));
+    duty = judge((k + 1) * h, foreseen);
+  }
+  const points: Points = { time, values, events: NO_EVENTS };
+  const record = recording(rows.length);
+  record.add(points);
+  return ok({ traces: traces.value.map(({ id, title, unit, of }) => ({ id, title, unit, ...(of === undefined ? {} : { of }) })), record, points, steps });
+}
+
+/** What something does over a schedule, as a function of time. */
+function waveOf(s: Schedule, what: 'line' | 'load' | 'reference', from: number): (t: number) => number {
+  const wave = wavesOf(s, what, from);
+  if (!wave || typeof wave !== 'object' || wave.shape !== 'points') return () => from;
+  const { points } = wave;
+  return (t) => {
+    let k = 0;
+    while (k < points.length - 1 && points[k + 1]![0] <= t) k++;
+    const [[t0, v0], [t1, v1]] = [points[k]!, points[Math.min(points.length - 1, k + 1)]!];
+    return t1 > t0 ? v0 + ((v1 - v0) * Math.min(1, Math.max(0, (t - t0) / (t1 - t0)))) : v1;
+  };
+}
