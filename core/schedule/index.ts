@@ -3,5 +3,6 @@ export { HOW, MOST_PINNED, MOST_SCHEDULES, WHAT, type Failure, type Pinned, type
 export { beginRun, recordStretch, stillMoves, stretchEnds, type Ending, type Running, type Stretch } from './run';
 export { recordRun, runUntilSettled, SETTLED, type Recorded } from './recorded';
 export { pinnedAt, pinnedInWords, shareOf, type PinnedStanding } from './pinned';
+export { harmonicsAt } from './harmonics';
 export { startUp, type StartUp } from './startUp';
 export { MOST_TRACES, type Trace } from './traces';

@@ -126,6 +126,12 @@ test('any trace of any part: added by a click, read, joined, moved, taken away; 
   await expect(readings).toContainText('of what the mean does');
   await expect(page.locator('[data-trace=output]')).toHaveAttribute('data-curves', '2');
   await state.getByLabel(/averaged over it/).uncheck();
+  // By frequency, with the exact harmonics; and against another trace.
+  await readings.getByRole('button', { name: 'spectrum' }).click();
+  await expect(page.getByTestId('spectrum').locator('circle').first()).toBeVisible({ timeout: 30_000 });
+  await readings.getByRole('button', { name: 'against another trace' }).click();
+  await page.getByLabel('The trace across').selectOption({ label: 'L1 current' });
+  await expect(page.getByRole('img', { name: 'Output over L1 current' })).toBeVisible();
 
   await state.getByRole('button', { name: 'go on' }).click();
   await expect(state).toContainText('308 periods', { timeout: 30_000 });

@@ -9,7 +9,7 @@ import { evaluate, fitPlant, injectedLoop, proveOnConverter, type Figures, type 
 import { settleConverter, type Settled } from '../../core/converter/converter';
 import { viewOf, type ConverterView } from '../../core/converter/view';
 import { readConverter } from '../../core/interchange/circuitFile';
-import { beginRun, recordStretch, startUp, stillMoves, stretchEnds, type Ending, type Running, type Schedule, type StartUp, type Stretch } from '../../core/schedule';
+import { beginRun, harmonicsAt, recordStretch, startUp, stillMoves, stretchEnds, type Ending, type Running, type Schedule, type StartUp, type Stretch } from '../../core/schedule';
 import type { Points } from '../../core/recording';
 import { averagedRun, type Averaged } from '../../core/averaged';
 import { recent } from '../../core/recent';
@@ -66,6 +66,8 @@ const ofDesign = {
     const found = averagedRun(design, point, schedule, wanted);
     return found.ok ? ok({ traces: found.value.traces, points: found.value.points, steps: found.value.steps }) : found;
   },
+  /** Exact harmonics of a trace over the settled cycle. */
+  harmonicsAt: (design: Design, point: OperatingPoint, trace: string, count: number): ReturnType<typeof harmonicsAt> => harmonicsAt(design, point, trace, count),
   /** A run of a sweep. */
   sweepOne: (design: Design, point: OperatingPoint, axes: Parameters<typeof sweepOne>[2], k: number, options: Parameters<typeof sweepOne>[4]): ReturnType<typeof sweepOne> => sweepOne(design, point, axes, k, options),
   /** How far a run is from its settled cycle. */

@@ -6,6 +6,7 @@ import frame from '../../frame/frame.module.css';
 import { inTimeActions, useInTime, type Run } from '../../state/inTime';
 import { useStore } from '../../state/store';
 import { Captures } from './Captures';
+import { Closer } from './Closer';
 import { Pins } from './Pins';
 import { joinAbove, lanesOf, move, toggle, usual } from './lanes';
 
@@ -44,6 +45,7 @@ export function Readings({ run, id }: { run: Run; id: string }) {
           <Row label="peak to peak">{print(read.most - read.least, unit, 4)}</Row>
         </>
       )}
+      <Closer key={`${id} closer`} run={run} quantity={quantity} view={view} />
       <Averaged run={run} quantity={quantity} />
       {steps.map((at, k) => {
         const answer = answerOf(run.record, quantity, at, steps[k + 1] ?? run.end.t, BAND * size);
