@@ -13,5 +13,6 @@ export default {
   sandboxInjectedGlobals: ['Math', 'Float64Array', 'Map', 'Set', 'Array', 'Object', 'Number', 'Infinity'],
   // These come as modules only.
   transformIgnorePatterns: ['/node_modules/(?!(d3|d3-[a-z-]+|internmap|delaunator|robust-predicates|p-queue|p-timeout|eventemitter3)/)'],
-  moduleNameMapper: { '\\.module\\.css$': '<rootDir>/scripts/noStyles.cjs' },
+  // Its bundle: modules of it are named like globals of the line above.
+  moduleNameMapper: { '^apache-arrow$': '<rootDir>/node_modules/apache-arrow/Arrow.es2015.min.js', '\\.module\\.css$': '<rootDir>/scripts/noStyles.cjs' },
 };

@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { readDesign, type Design } from '../core/design';
 import { describeProblem, fail, ok, type Problem, type Result } from '../core/problem';
 import { quoted } from '../core/quantity';
@@ -29,4 +29,14 @@ export function textOf(file: string): Result<string> {
 export function open(file: string): Result<Design> {
   const text = textOf(file);
   return text.ok ? readDesign(text.value) : text;
+}
+
+/** Write bytes to a file. */
+export function writeBytes(file: string, bytes: Uint8Array): Result<void> {
+  try {
+    writeFileSync(file, bytes);
+    return ok(undefined);
+  } catch (error) {
+    return fail('file', '', `it can not be written (${(error as NodeJS.ErrnoException).code})`, 'check the path, and that there is room');
+  }
 }

@@ -1,7 +1,8 @@
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { evaluate } from '../core/evaluation';
+import { arrowColumns } from '../core/interchange/arrowFile';
 import { must, openDemo } from '../demo/open';
 import { caught as reed } from './caught';
 
@@ -55,4 +56,15 @@ test('a sweep: a row a run, with the figures of every requirement; refused where
   expect(said.runs).toHaveLength(2);
   expect(reed('sweep', demo, '--over', 'line=40,50').out).toContain('phase margin');
   expect(reed('sweep', demo, '--over', 'moon=1')).toMatchObject({ code: 2 });
+});
+
+test('a run as columns: what is written is what the CSV says, to the last bit', () => {
+  const file = path.join(folder, 'run.arrow');
+  const at = ['--schedule', 'load-step', '--traces', 'output;L1.current'];
+  expect(reed('run', demo, ...at, '--arrow', file).out).toContain('points of 2 traces');
+  const columns = arrowColumns(readFileSync(file));
+  const csv = reed('run', demo, ...at, '--csv', '--points').out.trim().split('\n').slice(1).map((l) => l.split(',').map(Number));
+  expect(Object.keys(columns)).toEqual(['time (s)', 'Output (V)', 'L1 current (A)']);
+  expect([...columns['L1 current (A)']!]).toEqual(csv.map((r) => r[2]));
+  expect(reed('run', demo, ...at, '--arrow', '/nowhere/run.arrow')).toMatchObject({ code: 2 });
 });

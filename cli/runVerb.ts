@@ -2,11 +2,12 @@ import type { Command } from 'commander';
 import { fail, ok, type Result } from '../core/problem';
 import { printQuantity as print, quoted } from '../core/quantity';
 import { parseJson } from '../core/quantity/json';
+import { arrowFile } from '../core/interchange/arrowFile';
 import { beginRun, readSchedule, recordRun, schedulesOf, type Schedule } from '../core/schedule';
 import type { Design } from '../core/design';
 import type { OperatingPoint } from '../core/topology';
 import { csvLine } from './circuit/say';
-import { json, open, refuse, say, textOf, type Options } from './files';
+import { json, open, refuse, say, textOf, writeBytes, type Options } from './files';
 import { pointOf } from './verbs';
 import { table } from './table';
 
@@ -43,6 +44,14 @@ function run(file: string, options: Options): number {
   const { record } = found.value;
   const { traces } = ready.value;
   const { lasts } = schedule.value;
+  if (typeof options.arrow === 'string') {
+    const all = record.pointsIn(0, lasts, Infinity);
+    if (!all) return refuse(file, { code: 'size', where: '--arrow', message: 'so long a run is not kept point by point', remedy: 'let it last less, or take --csv with --bins' }, options);
+    const written = writeBytes(options.arrow, arrowFile({ 'time (s)': all.time, ...Object.fromEntries(traces.map((t, i) => [`${t.title} (${t.unit})`, all.values[i]!])) }));
+    if (!written.ok) return refuse(options.arrow, written.problem, options);
+    say(`${all.time.length.toLocaleString('en')} points of ${traces.length} traces in ${options.arrow}`);
+    return 0;
+  }
   if (options.csv && options.points) {
     const all = record.pointsIn(0, lasts, Infinity)!;
     say(csvLine(['time (s)', ...traces.map((t) => `${t.title} (${t.unit})`)]));
@@ -80,6 +89,7 @@ export function addRunVerb(program: Command, done: (code: number) => void): void
     .option('--bins <count>', `bins of time that it is told in (${BINS})`)
     .option('--traces <ids>', 'what is looked at, with semicolons: output;L1.current;Q1.power;voltage:a,b (those of the topology when left out)')
     .option('--points', 'with --csv: every point, both sides of every event')
+    .option('--arrow <file>', 'every point as columns in a file of the Apache Arrow format')
     .option('--csv', 'least and most of every bin as CSV')
     .option('--json', 'print JSON in SI units')
     .exitOverride()

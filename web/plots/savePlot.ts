@@ -58,3 +58,9 @@ export function saveCsv(columns: Record<string, readonly number[]>, name: string
   const rows = columns[heads[0]!]!.map((_, i) => heads.map((h) => String(columns[h]![i])));
   download(`${name}.csv`, csvFormatRows([heads, ...rows]), 'text/csv');
 }
+
+/** The same in binary columns; what writes them is loaded when it is wanted. */
+export async function saveArrow(columns: Record<string, Float64Array>, name: string): Promise<void> {
+  const { arrowFile } = await import('../../core/interchange/arrowFile');
+  download(`${name}.arrow`, arrowFile(columns) as Uint8Array<ArrayBuffer>, 'application/vnd.apache.arrow.file');
+}

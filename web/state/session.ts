@@ -324,8 +324,8 @@ export async function openFile(file: File): Promise<void> {
   actions.notify(`${read.value.name} opened from ${file.name}`);
 }
 
-/** Hand a text to the browser as a download. */
-export function download(name: string, text: string, type = 'application/json'): void {
+/** Hand a text, or bytes, to the browser as a download. */
+export function download(name: string, text: string | Uint8Array<ArrayBuffer>, type = 'application/json'): void {
   const url = URL.createObjectURL(new Blob([text], { type }));
   const link = document.createElement('a');
   link.href = url;

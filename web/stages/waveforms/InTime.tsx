@@ -105,6 +105,12 @@ function Moves({ share, of }: { share: number; of: string }) {
 /** Bins that a run is saved in where it has more points */
 const MOST_SAVED = 200_000;
 
+/** Every point of a run, in columns; undefined where it is too long to be kept so. */
+export function runInColumns({ record, traces, end }: Run): Record<string, Float64Array> | undefined {
+  const points = record.pointsIn(0, end.t, Infinity);
+  return points && { 'time (s)': points.time, ...Object.fromEntries(traces.map((t, i) => [`${t.title} (${t.unit})`, points.values[i]!])) };
+}
+
 /** A run as it is saved: every point, or where these are very many least and most of bins. */
 export function runAsColumns({ record, traces, end }: Run): Record<string, readonly number[]> {
   const points = record.pointsIn(0, end.t, MOST_SAVED);

@@ -7,7 +7,7 @@ import { SaveMenu } from '../../plots/SaveMenu';
 import { useStore } from '../../state/store';
 import css from '../stages.module.css';
 import { CycleCount } from './CycleCount';
-import { InTime, runAsColumns } from './InTime';
+import { InTime, runAsColumns, runInColumns } from './InTime';
 import { inTimeActions, useInTime } from '../../state/inTime';
 import { Lanes, wavesAsColumns } from './Lanes';
 import { MainsPlot } from './MainsPlot';
@@ -61,7 +61,7 @@ export function WaveformsStage() {
               {title}
             </button>
           ))}
-          <SaveMenu svg={svg} name={inTime ? name.replace(' ', '-') : swept ? 'sweep' : 'settled-cycle'} columns={() => (swept && sweep ? sweepAsColumns(sweep) : inTime && run ? runAsColumns(run) : wavesAsColumns(f.detail!.waves))} />
+          <SaveMenu svg={svg} name={inTime ? name.replace(' ', '-') : swept ? 'sweep' : 'settled-cycle'} columns={() => (swept && sweep ? sweepAsColumns(sweep) : inTime && run ? runAsColumns(run) : wavesAsColumns(f.detail!.waves))} {...(inTime && run ? { binary: () => runInColumns(run) } : {})} />
         </div>
       </div>
       {swept ? (
