@@ -59,15 +59,6 @@ await shelf.getByRole('group', { name: 'Show' }).getByRole('button', { name: 'sh
 await shelf.waitForTimeout(900);
 await shoot(shelf, 'shelf');
 
-const gates = await open('power-stage');
-await gates.getByRole('button', { name: /▾/ }).first().click();
-await gates.getByRole('menuitem', { name: 'Gate supplies, as shipped' }).click();
-await gates.getByTestId('corner-count').filter({ hasText: '9 of 9' }).waitFor();
-await gates.locator('[data-part="T1"]').click();
-await gates.waitForTimeout(900);
-await shoot(gates, 'gate-supplies');
-
-
 const mains = await open('waveforms');
 await mains.getByRole('button', { name: /▾/ }).first().click();
 await mains.getByRole('menuitem', { name: 'Station charger, as shipped' }).click();
@@ -96,8 +87,21 @@ await override(inTime, 'L1 inductance', '15u');
 await inTime.getByRole('button', { name: 'In time' }).click();
 await inTime.getByLabel('Schedule', { exact: true }).selectOption('load step');
 await inTime.getByTestId('run-state').filter({ hasText: 'switched, exact' }).waitFor({ timeout: 60_000 });
+await inTime.getByRole('button', { name: 'Output: its figures' }).press('Enter');
+await inTime.getByTestId('captures').getByLabel('Capture file').setInputFiles(path.join(root, 'demo/measured/rail-load-step.csv'));
+await inTime.getByRole('button', { name: 'Lay it over' }).click();
+await inTime.getByTestId('captures').getByRole('button', { name: 'best' }).click();
 await inTime.waitForTimeout(4000);
 await shoot(inTime, 'in-time');
+
+const sweep = await open('waveforms');
+await sweep.getByRole('button', { name: 'Sweep' }).click();
+await sweep.getByRole('button', { name: 'one more quantity' }).click();
+await sweep.getByLabel('Values of quantity 2').fill('150k,220k,300k');
+await sweep.getByRole('button', { name: 'Run', exact: true }).click();
+await sweep.locator('[data-curve] circle').nth(14).waitFor({ timeout: 60_000 });
+await sweep.locator('[data-curve] circle').nth(7).click();
+await shoot(sweep, 'sweep');
 
 const loop = await open('loop');
 await loop.keyboard.press('k');

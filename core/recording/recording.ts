@@ -1,4 +1,5 @@
-import type { Events, Points } from './points';
+import type { Points } from './points';
+import { after, before, bytesOf, extremesIn, integralIn, stretchOf, thinned, valueAt, type Stretch } from './stretch';
 
 /**
  * A recording: stretches of points as they come, and over each of them a pyramid of blocks with their least, most, integral and
@@ -48,41 +49,8 @@ export interface Figures {
   last: number;
 }
 
-/** Points of a block, and blocks of a block of the next level */
-const BLOCK = 16;
-/** The level that is kept of what is older: its blocks are of BLOCK² points */
-const KEPT = 2;
 /** Points whose values are kept, where nothing is said */
 const WHOLE = 4_000_000;
-
-/** Blocks of a level: entry k stands for points or blocks k·BLOCK and what follows, by quantity. */
-interface Level {
-  least: Float64Array[];
-  most: Float64Array[];
-  /** ∫x dt and ∫x² dt from the block's first point to the first of the next one */
-  area: Float64Array[];
-  square: Float64Array[];
-}
-
-interface Stretch {
-  /** Undefined where only blocks are kept */
-  time?: Float64Array;
-  values?: Float64Array[];
-  /** From level 1 on */
-  levels: Level[];
-  /** s where each block of level KEPT begins, and the stretch's end */
-  edges: Float64Array;
-  count: number;
-  from: number;
-  until: number;
-  /** Least and most of all of it */
-  least: Float64Array;
-  most: Float64Array;
-  /** Values at both ends */
-  first: Float64Array;
-  last: Float64Array;
-  events: Events;
-}
 
 /** Source: a pyramid of extremes as for drawing audio, with integrals beside them (a sum over a range of blocks, as in Blelloch, "Prefix sums and their applications", 1990). */
 export function recording(count: number, whole = WHOLE): Recording {
@@ -95,10 +63,7 @@ export function recording(count: number, whole = WHOLE): Recording {
       if (kept <= whole || s === stretches.at(-1)) return;
       if (!s.time) continue;
       kept -= s.count;
-      delete s.time;
-      delete s.values;
-      // Finer blocks than those that are kept go too.
-      s.levels.splice(0, KEPT - 1, ...s.levels.slice(0, KEPT - 1).map(() => NO_LEVEL));
+      thinned(s);
     }
   }
 
@@ -210,204 +175,4 @@ export function recording(count: number, whole = WHOLE): Recording {
       return undefined;
     },
   };
-}
-
-const NO_LEVEL: Level = { least: [], most: [], area: [], square: [] };
-
-/** The last index with time ≤ t (strictly before it when asked), −1 where there is none. */
-function before(time: Float64Array, t: number, strictly = false): number {
-  let [a, b] = [0, time.length];
-  while (a < b) {
-    const m = (a + b) >> 1;
-    if (strictly ? time[m]! < t : time[m]! <= t) a = m + 1;
-    else b = m;
-  }
-  return a - 1;
-}
-
-/** The first index with time > t; its length where there is none. */
-const after = (time: Float64Array, t: number): number => before(time, t) + 1;
-
-function stretchOf({ time, values, events }: Points): Stretch {
-  const count = time.length;
-  const levels: Level[] = [];
-  const first: Level = blocksOf(Math.ceil(count / BLOCK), values.length);
-  values.forEach((v, q) => {
-    const [least, most, area, square] = [first.least[q]!, first.most[q]!, first.area[q]!, first.square[q]!];
-    for (let i = 0; i < count; i++) {
-      const k = (i / BLOCK) | 0;
-      const x = v[i]!;
-      if (x < least[k]!) least[k] = x;
-      if (x > most[k]!) most[k] = x;
-      if (i === count - 1) break;
-      const [h, y] = [time[i + 1]! - time[i]!, v[i + 1]!];
-      area[k]! += (h * (x + y)) / 2;
-      square[k]! += (h * (x * x + x * y + y * y)) / 3;
-    }
-  });
-  levels.push(first);
-  while (levels.at(-1)!.least[0]!.length > BLOCK || levels.length < KEPT) levels.push(above(levels.at(-1)!, values.length));
-  const coarse = levels[KEPT - 1]!.least[0]!.length;
-  const width = BLOCK ** KEPT;
-  return {
-    time, values, levels, count, events,
-    edges: Float64Array.from({ length: coarse + 1 }, (_, k) => (k === coarse ? time[count - 1]! : time[k * width]!)),
-    from: time[0]!, until: time[count - 1]!,
-    least: Float64Array.from(values, (_, q) => levels.at(-1)!.least[q]!.reduce((a, b) => Math.min(a, b), Infinity)),
-    most: Float64Array.from(values, (_, q) => levels.at(-1)!.most[q]!.reduce((a, b) => Math.max(a, b), -Infinity)),
-    first: Float64Array.from(values, (v) => v[0]!), last: Float64Array.from(values, (v) => v[count - 1]!),
-  };
-}
-
-const blocksOf = (n: number, quantities: number): Level => {
-  const list = (fill: number): Float64Array[] => Array.from({ length: quantities }, () => new Float64Array(n).fill(fill));
-  return { least: list(Infinity), most: list(-Infinity), area: list(0), square: list(0) };
-};
-
-function above(below: Level, quantities: number): Level {
-  const n = below.least[0]!.length;
-  const level = blocksOf(Math.ceil(n / BLOCK), quantities);
-  for (let q = 0; q < quantities; q++)
-    for (let i = 0; i < n; i++) {
-      const k = (i / BLOCK) | 0;
-      level.least[q]![k] = Math.min(level.least[q]![k]!, below.least[q]![i]!);
-      level.most[q]![k] = Math.max(level.most[q]![k]!, below.most[q]![i]!);
-      level.area[q]![k]! += below.area[q]![i]!;
-      level.square[q]![k]! += below.square[q]![i]!;
-    }
-  return level;
-}
-
-const bytesOf = (s: Stretch): number =>
-  8 * ((s.time?.length ?? 0) + (s.values ?? []).reduce((sum, v) => sum + v.length, 0) + s.levels.reduce((sum, l) => sum + 4 * l.least.reduce((n, v) => n + v.length, 0), 0) + s.edges.length + 2 * s.first.length + 2 * s.events.time.length);
-
-/** Value at a time, straight between points; in a stretch of blocks the middle of the block it falls into. */
-function valueAt(s: Stretch, quantity: number, t: number): number {
-  if (t >= s.until) return s.last[quantity]!;
-  if (!s.time) {
-    if (t <= s.from) return s.first[quantity]!;
-    const k = Math.min(s.edges.length - 2, Math.max(0, before(s.edges, t)));
-    const level = s.levels[KEPT - 1]!;
-    return (level.least[quantity]![k]! + level.most[quantity]![k]!) / 2;
-  }
-  const i = Math.max(0, before(s.time, t));
-  const v = s.values![quantity]!;
-  if (i >= s.count - 1) return v[s.count - 1]!;
-  const [t0, t1] = [s.time[i]!, s.time[i + 1]!];
-  return t1 > t0 ? v[i]! + ((t - t0) / (t1 - t0)) * (v[i + 1]! - v[i]!) : v[i + 1]!;
-}
-
-/** Do something with every entry of a level's range, in as few pieces as the levels above allow. */
-function overRange(s: Stretch, from: number, until: number, level: number, one: (level: number, k: number) => void): void {
-  let [a, b] = [from, until];
-  let at = level;
-  while (a < b) {
-    const up = at < s.levels.length && s.levels[at] !== NO_LEVEL;
-    if (!up || b - a < 2 * BLOCK) {
-      for (let k = a; k < b; k++) one(at, k);
-      return;
-    }
-    while (a % BLOCK !== 0) one(at, a++);
-    while (b % BLOCK !== 0) one(at, --b);
-    [a, b] = [a / BLOCK, b / BLOCK];
-    at++;
-  }
-}
-
-/** Least and most between two times within a stretch, and where. */
-function extremesIn(s: Stretch, quantity: number, from: number, until: number): { least: number; most: number; leastAt: number; mostAt: number } {
-  const found = { least: Infinity, most: -Infinity, leastAt: NaN, mostAt: NaN };
-  const see = (x: number, y: number, t: number): void => {
-    if (x < found.least) [found.least, found.leastAt] = [x, t];
-    if (y > found.most) [found.most, found.mostAt] = [y, t];
-  };
-  if (!s.time) {
-    const k0 = Math.max(0, before(s.edges, from));
-    const k1 = Math.min(s.edges.length - 1, after(s.edges, until));
-    overRange(s, k0, k1, KEPT, (level, k) => {
-      const l = s.levels[level - 1]!;
-      const first = k * BLOCK ** (level - KEPT);
-      see(l.least[quantity]![k]!, l.most[quantity]![k]!, (s.edges[first]! + s.edges[Math.min(s.edges.length - 1, first + BLOCK ** (level - KEPT))]!) / 2);
-    });
-    return found;
-  }
-  const [time, v] = [s.time, s.values![quantity]!];
-  for (const t of [from, until]) {
-    const x = valueAt(s, quantity, t);
-    see(x, x, t);
-  }
-  // A side of an event that falls on the very beginning belongs to it.
-  const k0 = before(time, from, true) + 1;
-  const k1 = after(time, until);
-  let [leastIn, mostIn]: (readonly [number, number] | undefined)[] = [];
-  overRange(s, k0, k1, 0, (level, k) => {
-    const [low, high] = level === 0 ? [v[k]!, v[k]!] : [s.levels[level - 1]!.least[quantity]![k]!, s.levels[level - 1]!.most[quantity]![k]!];
-    if (low < found.least) [found.least, leastIn] = [low, [level, k]];
-    if (high > found.most) [found.most, mostIn] = [high, [level, k]];
-  });
-  if (leastIn) found.leastAt = time[descend(s, quantity, leastIn, 'least', found.least)]!;
-  if (mostIn) found.mostAt = time[descend(s, quantity, mostIn, 'most', found.most)]!;
-  return found;
-}
-
-/** The point of a block that has its extreme. */
-function descend(s: Stretch, quantity: number, [level, k]: readonly [number, number], which: 'least' | 'most', value: number): number {
-  for (; level > 0; level--) {
-    const below = level === 1 ? s.values![quantity]! : s.levels[level - 2]![which][quantity]!;
-    let i = k * BLOCK;
-    while (below[i] !== value) i++;
-    k = i;
-  }
-  return k;
-}
-
-/** ∫x dt and ∫x² dt between two times within a stretch, straight between points. */
-function integralIn(s: Stretch, quantity: number, from: number, until: number): { area: number; square: number } {
-  const sum = { area: 0, square: 0 };
-  if (!s.time) {
-    // Of a block that is cut its share of time.
-    const k0 = Math.max(0, before(s.edges, from));
-    const k1 = Math.min(s.edges.length - 1, after(s.edges, until));
-    const level = s.levels[KEPT - 1]!;
-    for (let k = k0; k < k1; k++) {
-      const [a, b] = [s.edges[k]!, s.edges[k + 1]!];
-      const share = b > a ? (Math.min(until, b) - Math.max(from, a)) / (b - a) : 0;
-      sum.area += share * level.area[quantity]![k]!;
-      sum.square += share * level.square[quantity]![k]!;
-    }
-    return sum;
-  }
-  const [time, v] = [s.time, s.values![quantity]!];
-  const piece = (t0: number, t1: number): void => {
-    const [x, y] = [valueAt(s, quantity, t0), t1 >= s.until ? s.last[quantity]! : endOf(s, quantity, t1)];
-    sum.area += ((t1 - t0) * (x + y)) / 2;
-    sum.square += ((t1 - t0) * (x * x + x * y + y * y)) / 3;
-  };
-  const [i0, i1] = [before(time, from), before(time, until)];
-  if (i0 === i1 || i0 < 0) {
-    if (until > from) piece(from, until);
-    return sum;
-  }
-  if (i0 < s.count - 1) piece(from, time[i0 + 1]!);
-  overRange(s, i0 + 1, i1, 0, (level, k) => {
-    if (level > 0) {
-      sum.area += s.levels[level - 1]!.area[quantity]![k]!;
-      sum.square += s.levels[level - 1]!.square[quantity]![k]!;
-      return;
-    }
-    const [h, x, y] = [time[k + 1]! - time[k]!, v[k]!, v[k + 1]!];
-    sum.area += (h * (x + y)) / 2;
-    sum.square += (h * (x * x + x * y + y * y)) / 3;
-  });
-  if (until > time[i1]!) piece(time[i1]!, until);
-  return sum;
-}
-
-/** Value at the end of a piece that begins before a time: before what happens there. */
-function endOf(s: Stretch, quantity: number, t: number): number {
-  const i = before(s.time!, t, true);
-  const v = s.values![quantity]!;
-  if (i < 0) return v[0]!;
-  const [t0, t1] = [s.time![i]!, s.time![i + 1]!];
-  return v[i]! + ((t - t0) / (t1 - t0)) * (v[i + 1]! - v[i]!);
 }
