@@ -1,4 +1,5 @@
 'use client';
+import { useShallow } from 'zustand/react/shallow';
 import { useEffect, useMemo, useRef, type RefObject } from 'react';
 import { inWords } from '../../../core/problem';
 import { printQuantity as print } from '../../../core/quantity';
@@ -19,7 +20,8 @@ export function InTime({ svg }: { svg: RefObject<SVGSVGElement | null> }) {
   const design = useStore((s) => s.design);
   const point = useStore((s) => s.point);
   const kept = useStore((s) => s.kept);
-  const { name, run, problem, progress, averaged, mean } = useInTime();
+  // Not the window that is looked at: that changes with every frame.
+  const { name, run, problem, progress, averaged, mean } = useInTime(useShallow(({ name, run, problem, progress, averaged, mean }) => ({ name, run, problem, progress, averaged, mean })));
   const schedules = schedulesOf(design, point);
   const schedule = schedules.find((s) => s.name === name) ?? schedules.find((s) => s.name === 'load step')!;
   const lanes = lanesOf(design);

@@ -1,4 +1,5 @@
 'use client';
+import { useShallow } from 'zustand/react/shallow';
 import { apartOf } from '../../../core/averaged';
 import { answerOf } from '../../../core/recording';
 import { printQuantity as print } from '../../../core/quantity';
@@ -105,7 +106,7 @@ export function Readings({ run, id }: { run: Run; id: string }) {
 
 /** How far the averaged run is off the mean of the switched one, where it is laid over. */
 function Averaged({ run, quantity }: { run: Run; quantity: number }) {
-  const { averaged, mean } = useInTime();
+  const { averaged, mean } = useInTime(useShallow(({ averaged, mean }) => ({ averaged, mean })));
   if (!averaged || mean?.run !== run || !('record' in mean)) return null;
   const own = mean.traces.findIndex((t) => t.id === run.traces[quantity]!.id);
   const apart = own < 0 ? undefined : apartOf(run.record, quantity, mean.record, own, run.period);
@@ -145,7 +146,7 @@ function AddTrace({ run }: { run: Run }) {
 
 /** What can be seen in time of a part: each a click. */
 export function TracesOf({ slot }: { slot: string }) {
-  const { mode, run } = useInTime();
+  const { mode, run } = useInTime(useShallow(({ mode, run }) => ({ mode, run })));
   const design = useStore((s) => s.design);
   if (mode !== 'time' || !run) return null;
   const own = run.offered.filter((o) => o.of === slot);
@@ -165,6 +166,6 @@ export function TracesOf({ slot }: { slot: string }) {
 
 /** What stands at the right while the converter is seen in time and a trace is read; undefined where none is. */
 export const useReadings = (): { run: Run; id: string } | undefined => {
-  const { mode, run, trace } = useInTime();
+  const { mode, run, trace } = useInTime(useShallow(({ mode, run, trace }) => ({ mode, run, trace })));
   return mode === 'time' && run && trace ? { run, id: trace } : undefined;
 };

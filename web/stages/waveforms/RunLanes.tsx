@@ -93,7 +93,7 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
     // The first unit has the axis at the left, another the one at the right.
     const units = [...new Set(lane.map((t) => t.unit))].slice(0, 2);
     const axes = units.map((unit) => {
-      const read = lane.filter((t) => t.unit === unit).flatMap((t) => [record.read(t.quantity, from, until), ...others.map((o) => readOf(o, t.id, from, until)), ...captures.filter((c) => isOver(c, t.id, run)).map((c) => recordedCapture(c).read(0, from, until))].filter((r) => r !== undefined));
+      const read = lane.filter((t) => t.unit === unit).flatMap((t) => [rangeOf(record, t.quantity, from, until), ...others.map((o) => rangeOf(o.record, o.traces.findIndex((u) => u.id === t.id), from, until)), ...captures.filter((c) => isOver(c, t.id, run)).map((c) => rangeOf(recordedCapture(c), 0, from, until))].filter((r) => r !== undefined));
       const [low, high] = [Math.min(...read.map((r) => r.least)), Math.max(...read.map((r) => r.most))];
       return { unit, y: scaleLinear(Number.isFinite(low) ? [low, high === low ? low + 1 : high] : [0, 1], [y0 + laneHeight - 5, y0 + 5]) };
     });
@@ -250,7 +250,7 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
                 {lane.flatMap((t) => pins.filter((p) => p.trace === t.id && p.schedule === run.schedule.name).map((p, k) => <Required key={`${t.id} ${k}`} pin={p} y={(axes.find((a) => a.unit === t.unit) ?? axes[0]!).y} x={x} clip={clip} read={record.read(t.quantity, p.from, p.until ?? whole)} />))}
                 {lane.flatMap((t) => captures.flatMap((c, k) => (isOver(c, t.id, run) ? [<CaptureHandle key={k} capture={c} index={k} run={run} quantity={t.quantity} unit={t.unit} x={x} y={(axes.find((a) => a.unit === t.unit) ?? axes[0]!).y} svg={svg} />] : [])))}
                 {lane.map((t, j) => {
-                  const read = record.read(t.quantity, from, until);
+                  const read = rangeOf(record, t.quantity, from, until);
                   const rows = laneHeight / lane.length;
                   const at = y0 + j * rows;
                   return (
@@ -288,7 +288,7 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
             ))}
             {others.length > 0 && placed[0] && <KeptNames others={others} x={right - 4} y={placed[0].y0 + 12} />}
             <Cursors at={[ta, tb]} move={(which, to) => moveCursor(which, snapped(to))} x={x} svg={svg} top={top} bottom={bottom} step={(until - from) / 500} />
-            <Strip record={record} quantity={Math.max(0, reading >= 0 ? reading : traces.findIndex((t) => t.id === 'output'))} whole={whole} view={view} show={show} y={height - STRIP} left={LEFT} right={right} />
+            <Strip run={run} quantity={Math.max(0, reading >= 0 ? reading : traces.findIndex((t) => t.id === 'output'))} whole={whole} view={view} show={show} y={height - STRIP} left={LEFT} right={right} />
             <text x={0} y={bottom + 14} className={plots.mono} fill="var(--ink)">
               b−a {print(tb - ta, 's', 4)}
             </text>
@@ -313,7 +313,9 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
   );
 }
 
-const readOf = (o: { traces: readonly { id: string }[]; record: Recording }, id: string, from: number, until: number) => {
-  const quantity = o.traces.findIndex((t) => t.id === id);
-  return quantity < 0 ? undefined : o.record.read(quantity, from, until);
-};
+/** Least and most over a window, which is all that a lane wants of it. */
+function rangeOf(record: Recording, quantity: number, from: number, until: number): { least: number; most: number } | undefined {
+  if (quantity < 0) return undefined;
+  const { least, most } = record.columns(quantity, from, until, 1);
+  return Number.isNaN(least[0]!) ? undefined : { least: least[0]!, most: most[0]! };
+}

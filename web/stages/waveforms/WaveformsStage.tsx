@@ -1,5 +1,6 @@
 'use client';
 import { useRef, useState } from 'react';
+import { useShallow } from 'zustand/react/shallow';
 import { topologyOf } from '../../../core/design';
 import { schedulesOf } from '../../../core/schedule';
 import frame from '../../frame/frame.module.css';
@@ -20,7 +21,7 @@ export function WaveformsStage() {
   const point = useStore((s) => s.point);
   const { figures, fresh } = useStore((s) => s.answers);
   const [cycles, setCycles] = useState(3);
-  const { name, mode, run } = useInTime();
+  const { name, mode, run } = useInTime(useShallow(({ name, mode, run }) => ({ name, mode, run })));
   const sweep = useSweep((s) => s.sweep);
   const svg = useRef<SVGSVGElement>(null);
   const f = figures!;

@@ -1,6 +1,6 @@
 'use client';
 import { path, scaleLinear, type ScaleLinear } from 'd3';
-import { useRef, type PointerEvent, type RefObject } from 'react';
+import { useMemo, useRef, type PointerEvent, type RefObject } from 'react';
 import { deviationOf, type Captured } from '../../../core/capture';
 import { recording, type Recording } from '../../../core/recording';
 import { printQuantity as print } from '../../../core/quantity';
@@ -120,12 +120,16 @@ export function RightAxis({ scale, unit, x }: { scale: ScaleLinear<number, numbe
 }
 
 /** All of a run in a strip, and which part of it is in view: clicked or dragged, that goes there. */
-export function Strip({ record, quantity, whole, view: [from, until], show, y, left, right }: { record: Recording; quantity: number; whole: number; view: readonly [number, number]; show: (view: readonly [number, number]) => void; y: number; left: number; right: number }) {
+export function Strip({ run, quantity, whole, view: [from, until], show, y, left, right }: { run: Run; quantity: number; whole: number; view: readonly [number, number]; show: (view: readonly [number, number]) => void; y: number; left: number; right: number }) {
   const x = scaleLinear([0, whole], [left, right]);
-  const read = record.read(quantity);
-  const [low, high] = [read?.least ?? 0, read?.most ?? 1];
-  const pen = path();
-  drawRecorded(pen, record, quantity, x, scaleLinear([low, high === low ? low + 1 : high], [y + STRIP - 3, y + 3]));
+  // All of it stays what it is while a part of it is looked at.
+  const line = useMemo(() => {
+    const read = run.record.read(quantity);
+    const [low, high] = [read?.least ?? 0, read?.most ?? 1];
+    const pen = path();
+    drawRecorded(pen, run.record, quantity, scaleLinear([0, whole], [left, right]), scaleLinear([low, high === low ? low + 1 : high], [y + STRIP - 3, y + 3]));
+    return pen.toString();
+  }, [run, quantity, whole, left, right, y]);
   const go = (e: PointerEvent<SVGRectElement>): void => {
     if (e.buttons !== 1) return;
     e.currentTarget.setPointerCapture(e.pointerId);
@@ -136,7 +140,7 @@ export function Strip({ record, quantity, whole, view: [from, until], show, y, l
   return (
     <g data-testid="strip">
       <rect x={left} y={y} width={Math.max(0, right - left)} height={STRIP - 1} rx={4} fill="none" stroke="var(--line)" />
-      <path d={pen.toString()} fill="none" stroke="var(--muted)" strokeWidth={0.8} />
+      <path d={line} fill="none" stroke="var(--muted)" strokeWidth={0.8} />
       <rect x={x(from)} y={y} width={Math.max(2, x(until) - x(from))} height={STRIP - 1} rx={4} fill="var(--spruce)" fillOpacity={0.16} stroke="var(--spruce)" />
       <rect data-dragged x={left} y={y} width={Math.max(0, right - left)} height={STRIP} fill="transparent" style={{ cursor: 'pointer' }} onPointerDown={go} onPointerMove={go}>
         <title>All of the run: click or drag to look at a part of it</title>
