@@ -1,4 +1,4 @@
-import { answerOf, recording, type Points } from '.';
+import { answerOf, recording, rhythmOf, type Points } from '.';
 
 /** A second-order step, recorded point by point: against its closed forms (Franklin, Powell, Emami-Naeini, "Feedback Control of Dynamic Systems", ch. 3). */
 const [damping, w] = [0.4, 2 * Math.PI];
@@ -30,4 +30,20 @@ test('one that goes nowhere rises in no time; one that has not come to rest does
   expect(answerOf(step(1, 0), 0, 4, 6, 0.02)!.rise).toBeNaN();
   expect(answerOf(step(1, 0), 0, 0, 0.6, 1e-3)!.settles).toBe(Infinity);
   expect(answerOf(recording(1), 0, 0, 1, 0.1)).toBeUndefined();
+});
+
+test('a square wave: its frequency and its duty, over whole periods of what is in view', () => {
+  const record = recording(1);
+  const [time, value]: [number[], number[]] = [[], []];
+  for (let k = 0; k < 50; k++) for (const [t, v] of [[0, 0], [0, 5], [0.3, 5], [0.3, 0]] as const) {
+    time.push(k + t);
+    value.push(v);
+  }
+  record.add({ time: Float64Array.from(time), values: [Float64Array.from(value)], events: { time: new Float64Array(0), device: new Int32Array(0), segment: new Int32Array(0) } });
+  for (const [from, until] of [[0, 49], [3.4, 17.9]] as const) {
+    const found = rhythmOf(record, 0, from, until)!;
+    expect(found.frequency).toBeCloseTo(1, 9);
+    expect(found.duty).toBeCloseTo(0.3, 9);
+  }
+  expect(rhythmOf(record, 0, 3.4, 3.9)).toBeUndefined();
 });

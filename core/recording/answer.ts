@@ -1,5 +1,31 @@
 import type { Recording } from './recording';
 
+/** How often a quantity comes by its middle from below in a second, and the share of the time that it is above; undefined where it does not come by twice. */
+export function rhythmOf(record: Recording, quantity: number, from: number, until: number): { frequency: number; duty: number } | undefined {
+  const points = record.pointsIn(from, until, MOST_POINTS);
+  const read = record.read(quantity, from, until);
+  if (!points || !read || !(read.most > read.least)) return undefined;
+  const middle = (read.least + read.most) / 2;
+  const { time, values } = points;
+  const v = values[quantity]!;
+  let [first, last, count, above, aboveAtLast] = [NaN, NaN, 0, 0, 0];
+  for (let k = 1; k < time.length; k++) {
+    const [t0, t1, a, b] = [time[k - 1]!, time[k]!, v[k - 1]! - middle, v[k]! - middle];
+    const cross = a < 0 !== b < 0 ? t0 + ((t1 - t0) * a) / (a - b) : NaN;
+    if (a < 0 && b >= 0) {
+      if (count === 0) {
+        first = cross;
+        above = 0;
+      } else aboveAtLast = above;
+      last = cross;
+      count++;
+      above += t1 - cross;
+    } else if (a >= 0 && b < 0) above += cross - t0;
+    else if (a >= 0) above += t1 - t0;
+  }
+  return count > 1 ? { frequency: (count - 1) / (last - first), duty: aboveAtLast / (last - first) } : undefined;
+}
+
 /** How a quantity goes from where it stands to where it ends up, over a window. */
 export interface Answer {
   /** Where it stands as the window begins, and where it ends up: its mean over the last part */
@@ -14,6 +40,8 @@ export interface Answer {
   settles: number;
 }
 
+/** Points of a window at most that are gone through one by one */
+const MOST_POINTS = 200_000;
 /** Columns that a window is looked at in, and the share of it that is its end */
 const [COLUMNS, END] = [2000, 0.05];
 

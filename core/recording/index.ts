@@ -1,5 +1,5 @@
 export { recordPoints, type Events, type Points, type Watched } from './points';
 export { recording, type Figures, type Moment, type Recording } from './recording';
-export { answerOf, type Answer } from './answer';
+export { answerOf, rhythmOf, type Answer } from './answer';
 export { peaksOf, spectrumOf, type Spectrum } from './spectrum';
 export { eventInWords, type Named } from './words';

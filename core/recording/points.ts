@@ -7,8 +7,8 @@ import { modalRates, modesOf, offMeanSlope, type Modes } from '../linear/modes';
 import type { Interval } from '../orbit/cycle';
 import { extremesAlong, lookedAt, type Looked, type Quantity } from '../orbit/measure';
 
-/** What is watched of a run: a voltage or current of the circuit, or the product of two (an instant power). */
-export type Watched = { row: Quantity } | { product: readonly [Quantity, Quantity] };
+/** What is watched of a run: a voltage or current of the circuit, the product of two (an instant power), or what that has summed up to (an energy). */
+export type Watched = { row: Quantity } | { product: readonly [Quantity, Quantity]; sum?: true };
 
 /** A stretch of a run as points: both sides of every event exactly, drawing points between, and every extreme of what is no product. */
 export interface Points {
@@ -73,11 +73,15 @@ const FINEST = 8;
  * @param devices of its machine, whose changes are its events
  * @param step s between drawing points at most, where something bends
  * @param shift s that times are told less by
+ * @param sums what each sum has come to before, by quantity; they are gone on with
  * @returns what to hand to march as `each`, and what has been recorded
  */
-export function recordPoints(watched: readonly Watched[], devices: readonly Device[], step: number, shift = 0): { each: (s: Interval, end: Float64Array) => void; points(): Points } {
+export function recordPoints(watched: readonly Watched[], devices: readonly Device[], step: number, shift = 0, sums: Float64Array = new Float64Array(watched.length)): { each: (s: Interval, end: Float64Array) => void; points(): Points; sums: Float64Array } {
   const count = watched.length;
   const pairs = watched.map((w) => 'product' in w);
+  const summed = watched.map((w) => 'product' in w && w.sum === true);
+  const power = new Float64Array(count).fill(NaN);
+  const totals = sums.slice();
   const kept = growing(count + 1);
   const events = growing(3);
   const rows = new Map<object, Rows>();
@@ -86,6 +90,7 @@ export function recordPoints(watched: readonly Watched[], devices: readonly Devi
   const now = new Float64Array(count + 1);
   const last = new Float64Array(count + 1).fill(NaN);
   const happened = new Float64Array(3);
+  let [at, told] = [NaN, NaN];
   // By row, so that both factors of a product are looked at by themselves.
   const total = pairs.reduce((n, pair) => n + (pair ? 2 : 1), 0);
   const [lowest, highest] = [new Float64Array(total).fill(Infinity), new Float64Array(total).fill(-Infinity)];
@@ -106,10 +111,18 @@ export function recordPoints(watched: readonly Watched[], devices: readonly Devi
   };
   const tell = (t: number, own: Rows, z: Float64Array, size: number): void => {
     now[0] = t - shift;
+    at = told;
+    told = now[0];
     let moved = now[0] !== last[0];
     for (let i = 1, k = 0; i <= count; i++) {
       let v = dot(own.rows[k++]!, z, size);
       if (pairs[i - 1]) v *= dot(own.rows[k++]!, z, size);
+      if (summed[i - 1]) {
+        // Straight between points, as all else is drawn.
+        if (!Number.isNaN(power[i - 1]!)) totals[i - 1]! += ((now[0] - at) * (v + power[i - 1]!)) / 2;
+        power[i - 1] = v;
+        v = totals[i - 1]!;
+      }
       now[i] = v;
       moved ||= v !== last[i];
     }
@@ -214,6 +227,7 @@ export function recordPoints(watched: readonly Watched[], devices: readonly Devi
   };
   return {
     each,
+    sums: totals,
     points() {
       const [time, ...values] = kept.columns();
       const [at, device, segment] = events.columns();

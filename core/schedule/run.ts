@@ -32,6 +32,8 @@ export interface Ending {
   t: number;
   phase: number;
   state: State;
+  /** What energies have summed up to, by trace */
+  sums?: Float64Array;
 }
 
 /** A run made ready: its circuits, where it begins, and what is looked at. */
@@ -42,6 +44,8 @@ export interface Running {
   watched: Watched[];
   /** All that could be looked at */
   offered: Trace[];
+  /** The nodes of its circuit, between any two of which a voltage can be looked at */
+  nodes: string[];
   /** Its devices, as events are said with */
   devices: Named[];
   /** s of its switching, that of the cycle; Hz that the brief states */
@@ -98,7 +102,7 @@ export function beginRun(d: Design, point: OperatingPoint, schedule: Schedule, w
   const offered = tracesOffered(bill, roles, machine.circuit);
   const traces = tracesNamed(wanted ?? offered.filter((o) => bill.topology.signals.some((s) => s.lane && s.id === o.id)).map((o) => o.id), offered, machine.circuit);
   if (!traces.ok) return traces;
-  return ok({ phases, begin: { t: 0, phase: 0, state }, traces: traces.value.map(said), watched: traces.value.map((t) => t.watched), offered: offered.map(said), devices: named(machine.devices), period: cycle.period, frequency: d.brief.frequency, roles });
+  return ok({ phases, begin: { t: 0, phase: 0, state }, traces: traces.value.map(said), watched: traces.value.map((t) => t.watched), offered: offered.map(said), nodes: [...new Set(machine.circuit.elements.flatMap((e) => ('a' in e ? [e.a, e.b] : [])))].toSorted(), devices: named(machine.devices), period: cycle.period, frequency: d.brief.frequency, roles });
 }
 
 const said = ({ id, title, unit, of }: Offered): Trace => ({ id, title, unit, ...(of === undefined ? {} : { of }) });
@@ -124,7 +128,7 @@ export function recordStretch(run: Running, from: Ending, until: number, budget?
   // The beginning of all times: s at which the first state stands.
   const zero = run.begin.state.t;
   const { devices } = run.phases[0]!.machine;
-  const record = recordPoints(run.watched, devices, run.period / DRAWN, zero);
+  const record = recordPoints(run.watched, devices, run.period / DRAWN, zero, from.sums);
   let { phase, state } = from;
   for (;;) {
     const { machine } = run.phases[phase]!;
@@ -137,7 +141,7 @@ export function recordStretch(run: Running, from: Ending, until: number, budget?
     state = carryOver(machine, next.machine, state);
     phase++;
   }
-  return ok({ ...record.points(), end: { t: until, phase, state } });
+  return ok({ ...record.points(), end: { t: until, phase, state, sums: record.sums } });
 }
 
 /** Stretches that a run is made in at least, and periods of one at most: what is there is seen, and it can be stopped, after each */

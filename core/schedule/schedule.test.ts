@@ -146,6 +146,13 @@ describe('what is looked at', () => {
     expect(record.read(5)!.most / record.read(6)!.most).toBeCloseTo(record.read(5)!.least / record.read(6)!.least, 9);
     expect(mean('command') / rail.control.ramp).toBeCloseTo(cycle.duty, 1);
   });
+  test('energy is what power has summed up to, gone on with from stretch to stretch', () => {
+    const s: Schedule = { ...still, lasts: 900 / rail.brief.frequency };
+    const { record } = run(rail, point, s, undefined, ['Q1.power', 'Q1.energy']);
+    const whole = record.read(0)!.mean * s.lasts;
+    expect(record.read(1)!.last / whole).toBeCloseTo(1, 6);
+    expect(record.at(1, s.lasts / 2) / whole).toBeCloseTo(0.5, 2);
+  });
   test('two nodes of the circuit; a trace that is none is refused with those there are', () => {
     const { record } = run(rail, point, still, undefined, ['voltage:line,0']);
     expect(record.read(0)!.mean).toBeCloseTo(48, 0);

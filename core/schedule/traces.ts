@@ -14,7 +14,7 @@ import type { Watched } from '../recording';
 export interface Trace {
   id: string;
   title: string;
-  unit: 'V' | 'A' | 'W' | 'T';
+  unit: 'V' | 'A' | 'W' | 'T' | 'J';
   /** The slot of the part that it is of */
   of?: string;
 }
@@ -52,6 +52,7 @@ export function tracesOffered({ topology, input, sizing }: Pick<Bill, 'topology'
     put({ id: `${slot}.current`, title: `${slot} current`, unit: 'A', of: slot, watched: { row: current } });
     put({ id: `${slot}.voltage`, title: `${slot} voltage`, unit: 'V', of: slot, watched: { row: voltage } });
     put({ id: `${slot}.power`, title: `${slot} power`, unit: 'W', of: slot, watched: { product: [voltage, current] } });
+    put({ id: `${slot}.energy`, title: `${slot} energy`, unit: 'J', of: slot, watched: { product: [voltage, current], sum: true } });
     const part = input.parts[slot];
     if (part?.kind === 'inductor' && roles.parts[slot]!.core === undefined) {
       const teslas = fluxDensity(part as InductorPart, sizing.values[slot]!.taken, 1);

@@ -34,7 +34,7 @@ export const Pinned = z.strictObject({
   trace: z.string().min(1).max(120),
   /** As it is read: "Output" */
   title: z.string().min(1).max(80),
-  unit: z.enum(['V', 'A', 'W', 'T']),
+  unit: z.enum(['V', 'A', 'W', 'T', 'J']),
   low: z.number().optional(),
   high: z.number().optional(),
   /** s */

@@ -20,15 +20,22 @@ export const [MOST_VALUES, MOST_AXES, MOST_RUNS] = [200, 3, 10_000];
 /** What is called by a part of this design stands below "parts". */
 const pathOf = (name: string, d: Design): string => (topologyOf(d)?.slots.some((s) => name.startsWith(`${s.id}.`)) ? `parts.${name}` : name);
 
+/** A field's title with what it is of: "L1 inductance", "own 1: moment of the step 2". */
+function titled(path: string, title: string, d: Design): string {
+  const [of, k, , step] = path.split('.');
+  if (of === 'parts') return `${k!} ${title}`;
+  return of === 'schedules' ? `${d.schedules![Number(k)]!.name}: ${title}${step === undefined ? '' : ` ${Number(step) + 1}`}` : title;
+}
+
 /** All that can be swept of a design, by path. */
 export function sweepable(d: Design): { path: string; title: string; unit: UnitName }[] {
   const paths: { path: string; title: string; unit: UnitName }[] = Object.entries(POINT).map(([path, p]) => ({ path, ...p }));
   const visit = (at: unknown, path: string): void => {
     const field = fieldAt(path);
-    if (field && (typeof at === 'number' || at === null)) paths.push({ path, title: /^parts\./.test(path) ? `${path.split('.')[1]!} ${field.title}` : field.title, unit: field.unit });
-    else if (at !== null && typeof at === 'object' && !Array.isArray(at)) for (const [key, value] of Object.entries(at)) visit(value, path === '' ? key : `${path}.${key}`);
+    if (field && (typeof at === 'number' || at === null)) paths.push({ path, title: titled(path, field.title, d), unit: field.unit });
+    else if (at !== null && typeof at === 'object') for (const [key, value] of Object.entries(at)) visit(value, path === '' ? key : `${path}.${key}`);
   };
-  for (const key of ['brief', 'control', 'parts', 'branches', 'drive'] as const) visit(d[key], key);
+  for (const key of ['brief', 'control', 'parts', 'branches', 'drive', 'schedules'] as const) visit(d[key], key);
   return paths;
 }
 

@@ -1,5 +1,6 @@
 import { change, must, openDemo } from '../../demo/open';
 import { cornerPoints, holdCorners, judge } from '../corners/corners';
+import { evaluate } from '../evaluation';
 import { beginRun, recordRun, usualSchedules } from '../schedule';
 import { limitOf, readAxis, sweepable, sweepOne, sweepProblem, sweptFigures, valuesOf } from '.';
 
@@ -59,6 +60,17 @@ test('a trace over a schedule is that of the run', () => {
   const d = change(rail, { 'parts.C2.count': 3 });
   const ready = must(beginRun(d, point, schedule, ['output']));
   expect(one.wave).toEqual(must(recordRun(ready, schedule)).record.columns(0, 0, schedule.lasts, 50));
+});
+
+test('its loop gain is the one of the Loop stage; times of a schedule of its own can be swept as well', () => {
+  const one = sweepOne(rail, point, [axis('L1.inductance=15u,47u')], 1, { loop: true });
+  expect(one.loop!.gain).toEqual(must(evaluate(change(rail, { 'parts.L1.inductance': 47e-6 }), point, { detail: true })).detail!.bode!.loop.gain);
+  const own = change(rail, { schedules: [{ name: 'own 1', begins: 'settled', lasts: 1e-3, steps: [{ at: 1e-4, what: 'load', to: 8, takes: 0 }] }] });
+  const when = must(readAxis('schedules.0.steps.0.at=100u,300u', own));
+  expect(when.title).toBe('own 1: moment of the step 1');
+  const waves = [0, 1].map((k) => sweepOne(own, point, [when], k, { wave: { schedule: own.schedules![0]!, trace: 'output', bins: 100 } }).wave!);
+  // The step comes where it is swept to.
+  expect(waves.map((w) => w!.least.indexOf(Math.min(...w!.least)))[1]! - waves.map((w) => w!.least.indexOf(Math.min(...w!.least)))[0]!).toBeCloseTo(20, -1);
 });
 
 test('a value that can not be has no figures and says why; the others have theirs', () => {

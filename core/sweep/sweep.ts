@@ -37,6 +37,8 @@ export interface Swept {
   /** Does it meet all that is asked? */
   holds: boolean;
   problem?: Problem;
+  /** Loop gain at the point: Hz, dB, degrees */
+  loop?: { frequency: readonly number[]; gain: readonly number[]; phase: readonly number[] };
   /** What a trace does over the schedule: least and most of equal bins */
   wave?: { least: Float64Array; most: Float64Array };
 }
@@ -67,24 +69,27 @@ const figuresOf = (corner: Pick<Corner, 'requirements' | 'efficiency' | 'loop'>)
 });
 
 /**
- * The k-th run of a sweep: the figures at the point, or of each requirement at its worst corner; and a trace over a schedule
- * where one is asked for. A value that can not be leaves its run without figures, and says why.
+ * The k-th run of a sweep: the figures at the point, or of each requirement at its worst corner; and the loop gain, or a trace over
+ * a schedule, where that is asked for. A value that can not be leaves its run without figures, and says why.
  */
-export function sweepOne(d: Design, point: OperatingPoint, axes: readonly Axis[], k: number, { corners = false, wave }: { corners?: boolean; wave?: SweptWave } = {}): Swept {
+export function sweepOne(d: Design, point: OperatingPoint, axes: readonly Axis[], k: number, { corners = false, loop = false, wave }: { corners?: boolean; loop?: boolean; wave?: SweptWave } = {}): Swept {
   const values = valuesOf(axes, k);
   const changed = sweptAt(d, point, axes, values);
   if (!changed.ok) return { values, figures: {}, holds: false, problem: changed.problem };
   const { design, point: at } = changed.value;
-  const swept = corners ? atWorst(design) : atPoint(design, at);
+  const swept = corners ? atWorst(design) : atPoint(design, at, loop);
   if (!wave) return { values, ...swept };
-  const run = beginRun(design, at, wave.schedule, [wave.trace]);
-  const recorded = run.ok ? recordRun(run.value, wave.schedule) : run;
-  return recorded.ok ? { values, ...swept, wave: recorded.value.record.columns(0, 0, wave.schedule.lasts, wave.bins) } : { values, ...swept, problem: swept.problem ?? recorded.problem };
+  // One of the design's own goes as it is swept to.
+  const schedule = design.schedules?.find((s) => s.name === wave.schedule.name) ?? wave.schedule;
+  const run = beginRun(design, at, schedule, [wave.trace]);
+  const recorded = run.ok ? recordRun(run.value, schedule) : run;
+  return recorded.ok ? { values, ...swept, wave: recorded.value.record.columns(0, 0, schedule.lasts, wave.bins) } : { values, ...swept, problem: swept.problem ?? recorded.problem };
 }
 
-function atPoint(design: Design, at: OperatingPoint): Omit<Swept, 'values'> {
-  const corner = judge(design, at, evaluate(design, at));
-  return { figures: figuresOf(corner), holds: corner.holds, ...(corner.problem ? { problem: corner.problem } : {}) };
+function atPoint(design: Design, at: OperatingPoint, loop: boolean): Omit<Swept, 'values'> {
+  const corner = judge(design, at, evaluate(design, at, loop ? { detail: true } : {}));
+  const { bode } = corner;
+  return { figures: figuresOf(corner), holds: corner.holds, ...(loop && bode ? { loop: { frequency: bode.frequency, gain: bode.gain, phase: bode.phase } } : {}), ...(corner.problem ? { problem: corner.problem } : {}) };
 }
 
 function atWorst(design: Design): Omit<Swept, 'values'> {

@@ -171,6 +171,9 @@ test('27 runs over three quantities: a figure over the first of them, then a tra
   await sweep.getByLabel('What is seen of a sweep').selectOption('wave');
   await sweep.getByRole('button', { name: 'Run' }).click();
   await expect(sweep.locator('[data-curve]')).toHaveCount(6, { timeout: 40_000 });
+  await sweep.getByLabel('What is seen of a sweep').selectOption('loop');
+  await sweep.getByRole('button', { name: 'Run' }).click();
+  await expect(page.getByRole('group', { name: 'loop gain over frequency' }).locator('[data-curve]')).toHaveCount(6, { timeout: 40_000 });
 });
 
 test('a figure of a run is required: held at every corner, drawn in its lane, in the brief, and let go', async ({ page }) => {

@@ -15,6 +15,7 @@ export interface Run {
   schedule: Schedule;
   traces: Trace[];
   offered: Trace[];
+  nodes: string[];
   devices: Named[];
   /** s of its switching */
   period: number;
@@ -83,10 +84,10 @@ async function through(asked: Asked, ends: readonly number[], signal: AbortSigna
     const found = await jobs().at('asked', signal).runStretch(asked.design, asked.point, asked.schedule, asked.wanted, until, run?.end);
     if (signal.aborted) return;
     if (!found.ok) return set({ problem: found.problem, progress: undefined });
-    const { traces, offered, devices, period, end, ...points } = found.value;
+    const { traces, offered, nodes, devices, period, end, ...points } = found.value;
     const record = run?.record ?? recording(traces.length);
     record.add(points);
-    run = { design: asked.design, point: asked.point, schedule: asked.schedule, traces, offered, devices, period, record, end, ms: (run?.ms ?? 0) + performance.now() - start };
+    run = { design: asked.design, point: asked.point, schedule: asked.schedule, traces, offered, nodes, devices, period, record, end, ms: (run?.ms ?? 0) + performance.now() - start };
     set({ run, problem: undefined, progress: (k + 1) / ends.length });
   }
   set({ progress: undefined });

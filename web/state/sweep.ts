@@ -20,7 +20,7 @@ export interface Sweep {
 interface State {
   /** Quantities by path, with their values as they are typed */
   asked: readonly { path: string; values: string }[];
-  /** The figure that is drawn, or "wave" for a trace over a schedule */
+  /** The figure that is drawn, "wave" for a trace over a schedule, "loop" for the loop gain */
   shown: string;
   trace: string;
   schedule: string;
@@ -73,7 +73,7 @@ export const sweepActions = {
     let there = 0;
     try {
       await Promise.all(sweep.runs.map(async (_, k) => {
-        const run = await engine.sweepOne(design, point, axes, k, wave ? { wave } : {});
+        const run = await engine.sweepOne(design, point, axes, k, { ...(wave ? { wave } : {}), loop: get().shown === 'loop' });
         if (own.signal.aborted) return;
         sweep.runs[k] = run;
         there++;

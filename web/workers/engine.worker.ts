@@ -28,8 +28,8 @@ const begun = recent<string, Result<Running>>(4);
 const ready = (design: Design, point: OperatingPoint, schedule: Schedule, wanted?: readonly string[]): Result<Running> => begun(JSON.stringify([design, point, schedule, wanted]), () => beginRun(design, point, schedule, wanted));
 
 /** What is known of a run besides its points. */
-type About = Pick<Running, 'traces' | 'offered' | 'devices' | 'period'>;
-const aboutOf = ({ traces, offered, devices, period }: Running): About => ({ traces, offered, devices, period });
+type About = Pick<Running, 'traces' | 'offered' | 'nodes' | 'devices' | 'period'>;
+const aboutOf = ({ traces, offered, nodes, devices, period }: Running): About => ({ traces, offered, nodes, devices, period });
 
 /** The core's functions of a design: the same, nothing added. */
 const ofDesign = {

@@ -30,13 +30,15 @@ export function InTime({ svg }: { svg: RefObject<SVGSVGElement | null> }) {
   // Figures of a design are the same whatever it is run through.
   const told = useMemo(() => JSON.stringify({ ...design, schedules: undefined, lanes: undefined, captures: undefined, pins: undefined }), [design]);
   const of = useRef('');
+  const under = useRef<{ of: string; wanted: readonly string[] }>({ of: '', wanted: [] });
   const isOf = (r: Run): boolean => of.current === told && r.point === point && JSON.stringify(r.schedule) === JSON.stringify(schedule);
   useEffect(() => {
     // What is taken away is in it all the same.
-    const now = useInTime.getState();
-    if (now.run && now.progress === undefined && isOf(now.run) && lanes.flat().every((id) => now.run!.traces.some((t) => t.id === id))) return undefined;
+    const same = JSON.stringify([told, point, schedule]);
+    if (under.current.of === same && lanes.flat().every((id) => under.current.wanted.includes(id))) return undefined;
     const timer = setTimeout(() => {
       of.current = told;
+      under.current = { of: same, wanted: lanes.flat() };
       inTimeActions.ask({ design, point, schedule, wanted: lanes.flat() });
     }, REST);
     return () => clearTimeout(timer);

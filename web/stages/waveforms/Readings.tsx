@@ -1,7 +1,9 @@
 'use client';
+import { useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { apartOf } from '../../../core/averaged';
-import { answerOf } from '../../../core/recording';
+import { answerOf, rhythmOf } from '../../../core/recording';
+import type { Trace } from '../../../core/schedule';
 import { printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
 import { inTimeActions, useInTime, type Run } from '../../state/inTime';
@@ -24,6 +26,8 @@ export function Readings({ run, id }: { run: Run; id: string }) {
   const { title, unit } = trace;
   const whole = view[0] <= 0 && view[1] >= run.end.t * (1 - 1e-9);
   const read = run.record.read(quantity, ...view);
+  const rhythm = rhythmOf(run.record, quantity, ...view);
+  const late = run.record.error(...view);
   const steps = [...(run.schedule.begins === 'rest' ? [0] : []), ...run.schedule.steps.map((s) => s.at)].filter((t) => t < run.end.t).toSorted((a, b) => a - b);
   const size = Math.abs(run.record.read(quantity, 0.95 * run.end.t)?.mean ?? 0);
   return (
@@ -44,10 +48,14 @@ export function Readings({ run, id }: { run: Run; id: string }) {
           <Row label={`least, at ${print(read.leastAt, 's', 3)}`}>{print(read.least, unit, 4)}</Row>
           <Row label={`largest, at ${print(read.mostAt, 's', 3)}`}>{print(read.most, unit, 4)}</Row>
           <Row label="peak to peak">{print(read.most - read.least, unit, 4)}</Row>
+          {rhythm && <Row label="frequency">{print(rhythm.frequency, 'Hz', 4)}</Row>}
+          {rhythm && <Row label="above its middle">{print(rhythm.duty, '%', 3)}</Row>}
+          {late > 0 && <Row label="times known to">{print(late, 's', 2)}</Row>}
         </>
       )}
       <Closer key={`${id} closer`} run={run} quantity={quantity} view={view} />
       <Averaged run={run} quantity={quantity} />
+      <Apart run={run} quantity={quantity} view={view} />
       {steps.map((at, k) => {
         const answer = answerOf(run.record, quantity, at, steps[k + 1] ?? run.end.t, BAND * size);
         if (!answer || unit === 'W') return null;
@@ -100,9 +108,34 @@ export function Readings({ run, id }: { run: Run; id: string }) {
         }),
       )}
       <AddTrace run={run} />
+      <Between run={run} />
     </div>
   );
 }
+
+/** What the figures of a trace are less those of each kept state, over what is in view. */
+function Apart({ run, quantity, view }: { run: Run; quantity: number; view: readonly [number, number] }) {
+  const kept = useStore((s) => s.kept);
+  const runs = useInTime((s) => s.kept);
+  const { id, unit } = run.traces[quantity]!;
+  const now = run.record.read(quantity, ...view);
+  return runs.flatMap((r) => {
+    const label = kept.find((k) => k.id === r.id && k.visible)?.label;
+    const own = r.traces.findIndex((t) => t.id === id);
+    const then = own < 0 ? undefined : r.record.read(own, ...view);
+    if (label === undefined || !now || !then) return [];
+    return [
+      <div key={r.id} data-testid={`apart-${label}`}>
+        <h3>now − {label}</h3>
+        {(['mean', 'least', 'most'] as const).map((key) => (
+          <Row key={key} label={key === 'most' ? 'largest' : key}>{signed(now[key] - then[key], unit)}</Row>
+        ))}
+      </div>,
+    ];
+  });
+}
+
+const signed = (v: number, unit: Trace['unit']): string => `${v > 0 ? '+' : ''}${print(v, unit, 3)}`;
 
 /** How far the averaged run is off the mean of the switched one, where it is laid over. */
 function Averaged({ run, quantity }: { run: Run; quantity: number }) {
@@ -125,6 +158,28 @@ function Row({ label, children }: { label: string; children: React.ReactNode }) 
     <div className={frame.row}>
       <span>{label}</span>
       <span className="mono">{children}</span>
+    </div>
+  );
+}
+
+/** The voltage between two nodes of the circuit, whichever they are. */
+function Between({ run }: { run: Run }) {
+  const [a, setA] = useState('');
+  const [b, setB] = useState('0');
+  const choose = (value: string, set: (v: string) => void, label: string) => (
+    <select className={frame.select} aria-label={label} value={value} style={{ width: 84 }} onChange={(e) => set(e.target.value)}>
+      <option value="">node …</option>
+      {run.nodes.map((n) => (
+        <option key={n}>{n}</option>
+      ))}
+    </select>
+  );
+  return (
+    <div style={{ display: 'flex', gap: 4, alignItems: 'center', marginTop: 6 }}>
+      {choose(a, setA, 'From node')} to {choose(b, setB, 'To node')}
+      <button type="button" className={frame.link} disabled={a === '' || b === '' || a === b} onClick={() => toggle({ id: `voltage:${a},${b}` })}>
+        add
+      </button>
     </div>
   );
 }

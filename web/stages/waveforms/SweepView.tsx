@@ -6,7 +6,7 @@ import { printQuantity as print, printTyped, type UnitName } from '../../../core
 import { schedulesOf } from '../../../core/schedule';
 import { inWords, limitOf, MOST_AXES, sweepable, sweptFigures, type Axis, type Swept } from '../../../core/sweep';
 import frame from '../../frame/frame.module.css';
-import { spaced, XAxis, YAxis } from '../../plots/axes';
+import { LogXAxis, spaced, XAxis, YAxis } from '../../plots/axes';
 import plots from '../../plots/plots.module.css';
 import { useSize } from '../../plots/useSize';
 import { useInTime } from '../../state/inTime';
@@ -57,6 +57,7 @@ export function SweepView({ svg }: { svg: RefObject<SVGSVGElement | null> }) {
               </option>
             ))}
             <option value="wave">a trace in time</option>
+            <option value="loop">the loop gain</option>
           </select>{' '}
           {shown === 'wave' && (
             <>
@@ -154,6 +155,10 @@ function curvesOf({ axes, runs, wave }: Sweep, shown: string, visible: (r: Swept
       const dt = wave.schedule.lasts / wave.bins;
       return [{ key: String(r.k), label: axes.map((a, i) => printTyped(r.values[i]!, a.unit, 3)).join(', '), xs: Array.from(r.wave.least, (_, i) => (i + 0.5) * dt), ys: Array.from(r.wave.least, (v, i) => (v + r.wave!.most[i]!) / 2), runs: [r.k], tone: toneOf(axes[0], r.values[0]), holds: r.holds }];
     });
+  if (shown === 'loop')
+    return there.flatMap((r): Curve[] =>
+      r.loop ? [{ key: String(r.k), label: axes.map((a, i) => printTyped(r.values[i]!, a.unit, 3)).join(', '), xs: [...r.loop.frequency], ys: [...r.loop.gain], runs: [r.k], tone: toneOf(axes[0], r.values[0]), holds: r.holds }] : [],
+    );
   const groups = new Map<string, typeof there>();
   for (const r of there) {
     const key = r.values.slice(1).join(' ');
@@ -172,17 +177,19 @@ function SweepPlot({ sweep, svg }: { sweep: Sweep; svg: RefObject<SVGSVGElement 
   const offered = useInTime((s) => s.run?.offered);
   const [first] = sweep.axes;
   const inTime = shown === 'wave';
+  /** A run is one curve, and not a point of one */
+  const whole = inTime || shown === 'loop';
   const visible = (r: Swept): boolean => sweep.axes.every((a, i) => !(hidden[a.path] ?? []).includes(r.values[i]!));
   const curves = curvesOf(sweep, shown, visible).filter((c) => c.xs.length > 0);
   const figure = sweptFigures(sweep.design).find((f) => f.id === shown);
-  const unit: UnitName = inTime ? (offered?.find((o) => o.id === sweep.wave?.trace)?.unit ?? 'V') : (figure?.unit ?? '');
-  const limit = inTime ? undefined : limitOf(sweep.design, shown);
+  const unit: UnitName = shown === 'loop' ? 'dB' : inTime ? (offered?.find((o) => o.id === sweep.wave?.trace)?.unit ?? 'V') : (figure?.unit ?? '');
+  const limit = whole ? undefined : limitOf(sweep.design, shown);
   const xs = curves.flatMap((c) => c.xs);
   const ys = [...curves.flatMap((c) => c.ys), ...(limit ? [limit.limit] : [])].filter(Number.isFinite);
-  if (xs.length === 0) return <div ref={box} className="muted" style={{ height: '100%' }}>{inTime && sweep.wave === undefined ? 'Run it again to see traces in time.' : ''}</div>;
+  if (xs.length === 0) return <div ref={box} className="muted" style={{ height: '100%' }}>{whole ? 'Run it again to see that.' : ''}</div>;
   const spread = [Math.min(...xs), Math.max(...xs)] as [number, number];
   const even = first!.values.length > 2 && first!.values[1]! - first!.values[0]! < 0.5 * (first!.values[2]! - first!.values[1]!);
-  const x = (!inTime && even && spread[0] > 0 ? scaleLog : scaleLinear)(spread[0] === spread[1] ? [spread[0] * 0.9, spread[1] * 1.1 + 1e-30] : spread, [LEFT, width - RIGHT]);
+  const x = ((shown === 'loop' || (!inTime && even)) && spread[0] > 0 ? scaleLog : scaleLinear)(spread[0] === spread[1] ? [spread[0] * 0.9, spread[1] * 1.1 + 1e-30] : spread, [LEFT, width - RIGHT]);
   const [low, high] = [Math.min(...ys), Math.max(...ys)];
   const pad = 0.06 * (high - low || Math.abs(high) || 1);
   const y = scaleLinear([low - pad, high + pad], [height - BOTTOM, TOP]);
@@ -192,10 +199,10 @@ function SweepPlot({ sweep, svg }: { sweep: Sweep; svg: RefObject<SVGSVGElement 
   return (
     <div ref={box} style={{ height: '100%', overflow: 'hidden' }}>
       {width > 0 && height > 0 && (
-        <svg ref={svg} width={width} height={height} role="group" aria-label={`${figure?.title ?? 'trace'} over ${inTime ? 'time' : first!.title}`} data-testid="sweep-plot">
-          <XAxis scale={x} unit={inTime ? 's' : first!.unit} y0={TOP} y1={height - BOTTOM} count={6} />
+        <svg ref={svg} width={width} height={height} role="group" aria-label={shown === 'loop' ? 'loop gain over frequency' : `${figure?.title ?? 'trace'} over ${inTime ? 'time' : first!.title}`} data-testid="sweep-plot">
+          {shown === 'loop' ? <LogXAxis scale={x} y0={TOP} y1={height - BOTTOM} /> : <XAxis scale={x} unit={inTime ? 's' : first!.unit} y0={TOP} y1={height - BOTTOM} count={6} />}
           <YAxis scale={y} unit={unit} x0={LEFT} x1={width - RIGHT} count={6} />
-          <text x={LEFT + 6} y={TOP + 11} className={plots.label} fill="var(--muted)">{inTime ? `${sweep.wave?.trace} through ${sweep.wave?.schedule.name}` : `${figure?.title} over ${first!.title}`}</text>
+          <text x={LEFT + 6} y={TOP + 11} className={plots.label} fill="var(--muted)">{shown === 'loop' ? 'loop gain' : inTime ? `${sweep.wave?.trace} through ${sweep.wave?.schedule.name}` : `${figure?.title} over ${first!.title}`}</text>
           {limit && (
             <g>
               <line x1={LEFT} x2={width - RIGHT} y1={y(limit.limit)} y2={y(limit.limit)} stroke="var(--fail)" strokeDasharray="5 3" />
@@ -208,8 +215,8 @@ function SweepPlot({ sweep, svg }: { sweep: Sweep; svg: RefObject<SVGSVGElement 
             return (
               <g key={c.key} data-curve={c.key} opacity={faded ? 0.25 : 1} onPointerEnter={() => setHovered(c.key)} onPointerLeave={() => setHovered(undefined)}>
                 <path d={c.xs.map((v, k) => `${k === 0 ? 'M' : 'L'}${x(v).toFixed(1)} ${y(c.ys[k]!).toFixed(1)}`).join('')} fill="none" stroke={colour(c.tone)} strokeWidth={on ? 2.6 : 1.6} />
-                {inTime && <path d={c.xs.map((v, k) => `${k === 0 ? 'M' : 'L'}${x(v).toFixed(1)} ${y(c.ys[k]!).toFixed(1)}`).join('')} fill="none" stroke="transparent" strokeWidth={10} style={{ cursor: 'pointer' }} tabIndex={0} role="button" aria-label={`pick ${c.label}`} onClick={() => sweepActions.pick(c.runs[0])} onKeyDown={(e) => e.key === 'Enter' && sweepActions.pick(c.runs[0])} />}
-                {!inTime &&
+                {whole && <path d={c.xs.map((v, k) => `${k === 0 ? 'M' : 'L'}${x(v).toFixed(1)} ${y(c.ys[k]!).toFixed(1)}`).join('')} fill="none" stroke="transparent" strokeWidth={10} style={{ cursor: 'pointer' }} tabIndex={0} role="button" aria-label={`pick ${c.label}`} onClick={() => sweepActions.pick(c.runs[0])} onKeyDown={(e) => e.key === 'Enter' && sweepActions.pick(c.runs[0])} />}
+                {!whole &&
                   c.xs.map((v, k) => (
                     <circle
                       key={v}

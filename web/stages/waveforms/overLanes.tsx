@@ -4,7 +4,7 @@ import { useMemo, useRef, type PointerEvent, type RefObject } from 'react';
 import { deviationOf, type Captured } from '../../../core/capture';
 import { recording, type Recording } from '../../../core/recording';
 import { printQuantity as print } from '../../../core/quantity';
-import { shareOf, type Pinned } from '../../../core/schedule';
+import { shareOf, type Pinned, type Trace } from '../../../core/schedule';
 import plots from '../../plots/plots.module.css';
 import { drawRecorded } from '../../plots/recordedTrace';
 import type { Run } from '../../state/inTime';
@@ -29,7 +29,7 @@ export function recordedCapture(c: Captured): Recording {
 }
 
 /** The name of a capture in its lane, how far it is away; dragged, the capture goes along in time and value. */
-export function CaptureHandle({ capture: c, index, run, quantity, unit, x, y, svg }: { capture: Captured; index: number; run: Run; quantity: number; unit: 'V' | 'A' | 'W' | 'T'; x: ScaleLinear<number, number>; y: ScaleLinear<number, number>; svg: RefObject<SVGSVGElement | null> }) {
+export function CaptureHandle({ capture: c, index, run, quantity, unit, x, y, svg }: { capture: Captured; index: number; run: Run; quantity: number; unit: Trace['unit']; x: ScaleLinear<number, number>; y: ScaleLinear<number, number>; svg: RefObject<SVGSVGElement | null> }) {
   const grabbed = useRef({ x: 0, y: 0, shift: 0, offset: 0, gesture: '' });
   const off = deviationOf(run.record, quantity, c);
   const [left, right] = x.range() as [number, number];
@@ -106,7 +106,7 @@ export function KeptNames({ others, x, y }: { others: readonly { label: string; 
 }
 
 /** The figures of a second unit, within the lane at its right. */
-export function RightAxis({ scale, unit, x }: { scale: ScaleLinear<number, number>; unit: 'V' | 'A' | 'W' | 'T'; x: number }) {
+export function RightAxis({ scale, unit, x }: { scale: ScaleLinear<number, number>; unit: Trace['unit']; x: number }) {
   const ticks = scale.ticks(2);
   return (
     <g className={plots.axis}>
