@@ -46,4 +46,9 @@ test('a square wave: its frequency and its duty, over whole periods of what is i
     expect(found.duty).toBeCloseTo(0.3, 9);
   }
   expect(rhythmOf(record, 0, 3.4, 3.9)).toBeUndefined();
+  // Of periods that differ no frequency is told.
+  const uneven = recording(1);
+  const rises = [1, 3, 6, 8, 11];
+  uneven.add({ time: Float64Array.from([0, ...rises.flatMap((t) => [t, t, t + 0.5, t + 0.5]), 12]), values: [Float64Array.from([0, ...rises.flatMap(() => [0, 1, 1, 0]), 0])], events: { time: new Float64Array(0), device: new Int32Array(0), segment: new Int32Array(0) } });
+  expect(rhythmOf(uneven, 0, 0, 12)).toBeUndefined();
 });

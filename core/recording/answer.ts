@@ -1,6 +1,6 @@
 import type { Recording } from './recording';
 
-/** How often a quantity comes by its middle from below in a second, and the share of the time that it is above; undefined where it does not come by twice. */
+/** How often a quantity comes by its middle from below in a second, and the share of the time that it is above; undefined where it does not come by three times, or not evenly: then it has no one frequency. */
 export function rhythmOf(record: Recording, quantity: number, from: number, until: number): { frequency: number; duty: number } | undefined {
   const points = record.pointsIn(from, until, MOST_POINTS);
   const read = record.read(quantity, from, until);
@@ -9,6 +9,7 @@ export function rhythmOf(record: Recording, quantity: number, from: number, unti
   const { time, values } = points;
   const v = values[quantity]!;
   let [first, last, count, above, aboveAtLast] = [NaN, NaN, 0, 0, 0];
+  let [shortest, longest] = [Infinity, 0];
   for (let k = 1; k < time.length; k++) {
     const [t0, t1, a, b] = [time[k - 1]!, time[k]!, v[k - 1]! - middle, v[k]! - middle];
     const cross = a < 0 !== b < 0 ? t0 + ((t1 - t0) * a) / (a - b) : NaN;
@@ -16,14 +17,18 @@ export function rhythmOf(record: Recording, quantity: number, from: number, unti
       if (count === 0) {
         first = cross;
         above = 0;
-      } else aboveAtLast = above;
+      } else {
+        aboveAtLast = above;
+        shortest = Math.min(shortest, cross - last);
+        longest = Math.max(longest, cross - last);
+      }
       last = cross;
       count++;
       above += t1 - cross;
     } else if (a >= 0 && b < 0) above += cross - t0;
     else if (a >= 0) above += t1 - t0;
   }
-  return count > 1 ? { frequency: (count - 1) / (last - first), duty: aboveAtLast / (last - first) } : undefined;
+  return count > 2 && longest - shortest < UNEVEN * longest ? { frequency: (count - 1) / (last - first), duty: aboveAtLast / (last - first) } : undefined;
 }
 
 /** How a quantity goes from where it stands to where it ends up, over a window. */
@@ -40,6 +45,8 @@ export interface Answer {
   settles: number;
 }
 
+/** Share by which periods may differ and still be of one frequency */
+const UNEVEN = 0.1;
 /** Points of a window at most that are gone through one by one */
 const MOST_POINTS = 200_000;
 /** Columns that a window is looked at in, and the share of it that is its end */
