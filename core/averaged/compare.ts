@@ -16,7 +16,10 @@ export function apartOf(switched: Recording, quantity: number, averaged: Recordi
     const t = from + ((until - from) * k) / MOMENTS;
     const mean = switched.read(quantity, t - period / 2, t + period / 2)?.mean;
     if (mean === undefined) continue;
-    const off = Math.abs(mean - averaged.at(own, t));
+    // Both over a period: what jumps does so over one.
+    const smooth = averaged.read(own, t - period / 2, t + period / 2)?.mean;
+    if (smooth === undefined) continue;
+    const off = Math.abs(mean - smooth);
     if (off > largest) [largest, at] = [off, t];
     low = Math.min(low, mean);
     high = Math.max(high, mean);

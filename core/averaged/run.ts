@@ -8,8 +8,9 @@ import { meanOf } from '../evaluation/closed';
 import { quantityOf } from '../evaluation/compensator';
 import { apply, dot } from '../linear/dense';
 import { exponentialStep } from '../linear/exponential';
-import type { Quantity } from '../orbit/measure';
+import { cycleIntegrals as cycleIntegralsOf, range, type Quantity } from '../orbit/measure';
 import { fail, ok, type Result } from '../problem';
+import { printQuantity as print } from '../quantity';
 import { recording, type Points, type Recording } from '../recording';
 import { meanState } from '../response/averaged';
 import { scheduleProblem, wavesOf } from '../schedule/schedule';
@@ -21,7 +22,8 @@ import { stepped } from './controller';
 /**
  * A converter averaged over its switching period and run through a schedule: a fraction of the work of the switched one, without
  * ripple, and right while what conducts keeps its order. Each pattern of the settled cycle counts by the share of the period that
- * it lasts, which the duty moves along; the loops are networks that act all the time.
+ * it lasts, which the duty moves along; the loops are networks that act all the time. What ripple that comes through them does to the
+ * duty is left out, and where that is much there is no such run.
  *
  *   z' = (F̄ + (d − d₀) G) z,    F̄ = Σ (t_k/T) F_k,    G = Σ (∂t_k/∂d)/T F_k
  *
@@ -38,10 +40,12 @@ export interface Averaged {
 
 /** Ways to control whose command is the duty */
 const BY_DUTY = ['voltage', 'average-current'];
+/** Share of the ramp that the ripple of the command may be: what it does to the duty is left out */
+const MOST_RIPPLE = 0.05;
 /** Duties that the step is worked out for; between them it goes straight */
 const DUTIES = 64;
 /** Share of the period of the highest crossover that a step takes at most */
-const STEP = 0.04;
+const STEP = 0.01;
 /** What leaves a kink behind every step: none here */
 const NO_EVENTS = { time: new Float64Array(0), device: new Int32Array(0), segment: new Int32Array(0) };
 
@@ -57,7 +61,7 @@ export function averagedRun(d: Design, point: OperatingPoint, schedule: Schedule
   if ((schedule.fails ?? []).length > 0 || schedule.steps.some((s) => s.what === 'enable')) return none('where gates are let go or parts fail nothing keeps its order');
   const found = closedDesign(d, point);
   if (!found.ok) return found;
-  const { bill, stage, loops } = found.value;
+  const { bill, stage, loops, cycle: closedCycle } = found.value;
   const { roles, machine, cycle, cycleIntegrals, perDuty, setting } = stage;
   if (!BY_DUTY.includes(d.control.method)) return none(`controlled ${structureNamed(d.control.method)!.by ?? 'so'} its current follows within a period or two: averaged there would be nothing to save`);
   if (loops.loops.some((l) => l.controller.kind !== 'continuous')) return none('a controller that samples acts once a period');
@@ -65,6 +69,10 @@ export function averagedRun(d: Design, point: OperatingPoint, schedule: Schedule
   const own = cycle.trace.all.find((e, k) => e.cause === k && machine.devices.some((x) => x.id === e.owner));
   if (own) return none(`how long ${own.owner} conducts is decided by the circuit itself within every period`);
 
+  // The ramp meets the command where the ripple that comes through the network has it just then, and not at its mean.
+  const command = range(cycleIntegralsOf(closedCycle), (p) => p.voltage(COMMAND));
+  const ripple = (command.max - command.min) / loops.ramp;
+  if (ripple > MOST_RIPPLE) return none(`so much ripple comes through its network, ${print(ripple, '%', 2)} of the ramp, that it moves the duty by itself`);
   const T = cycle.period;
   const { size, layout } = cycle.intervals[0]!.pattern;
   const shares = cycle.intervals.map((s) => s.duration / T);
@@ -82,7 +90,7 @@ export function averagedRun(d: Design, point: OperatingPoint, schedule: Schedule
   const read = (r: { at: Float64Array; by: Float64Array }, z: Float64Array, duty: number): number => dot(r.at, z, size) + (duty - setting) * dot(r.by, z, size);
 
   const highest = Math.max(...loops.loops.map((_, k) => (k === loops.loops.length - 1 ? d.control.crossover : ((d.control.innerCrossover as number | null) ?? 0.1 * d.brief.frequency))));
-  const h = Math.min(schedule.lasts / 200, Math.max(T, STEP / highest));
+  const h = Math.min(schedule.lasts / 200, Math.max(T / 4, STEP / highest));
   const steps = Math.ceil(schedule.lasts / h);
   const phis = Array.from({ length: DUTIES + 1 }, (_, k) => exponentialStep(F.at.map((v, i) => v + (k / DUTIES - setting) * F.by[i]!), h, size).phi);
   const controllers = loops.loops.map((l) => stepped(l.controller as Extract<typeof l.controller, { kind: 'continuous' }>, h));

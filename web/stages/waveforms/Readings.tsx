@@ -72,7 +72,7 @@ export function Readings({ run, id }: { run: Run; id: string }) {
       })}
       <Pins key={id} run={run} id={id} view={view} />
       {unit !== 'W' && <Captures run={run} id={id} />}
-      <p className="muted" style={{ fontSize: 11.5, lineHeight: 1.35 }}>Extremes are exact. Means are of straight lines between points; the settled cycle’s are exact.</p>
+      <p className="muted" style={{ fontSize: 11.5, lineHeight: 1.35 }}>Extremes are exact, and ripple counts. Means are of straight lines between points; the settled cycle’s are exact.</p>
       <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
         Traces
         {design.lanes && (
