@@ -27,7 +27,8 @@ import { stepped } from './controller';
  *
  *   z' = (F̄ + (d − d₀) G) z,    F̄ = Σ (t_k/T) F_k,    G = Σ (∂t_k/∂d)/T F_k
  *
- * Source: Middlebrook, Ćuk, "A general unified approach to modelling switching-converter power stages", PESC 1976.
+ * Source: Middlebrook, Ćuk, "A general unified approach to modelling switching-converter power stages", PESC 1976; for the peak of a
+ * current as the command Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 12.
  */
 
 export interface Averaged {
@@ -38,8 +39,8 @@ export interface Averaged {
   steps: number;
 }
 
-/** Ways to control whose command is the duty */
-const BY_DUTY = ['voltage', 'average-current'];
+/** Ways to control whose command is the duty, and the one whose command is the peak of a current */
+const [BY_DUTY, BY_PEAK] = [['voltage', 'average-current'], 'peak-current'];
 /** Share of the ramp that the ripple of the command may be: what it does to the duty is left out */
 const MOST_RIPPLE = 0.05;
 /** Duties that the step is worked out for; between them it goes straight */
@@ -63,7 +64,8 @@ export function averagedRun(d: Design, point: OperatingPoint, schedule: Schedule
   if (!found.ok) return found;
   const { bill, stage, loops, cycle: closedCycle } = found.value;
   const { roles, machine, cycle, cycleIntegrals, perDuty, setting } = stage;
-  if (!BY_DUTY.includes(d.control.method)) return none(`controlled ${structureNamed(d.control.method)!.by ?? 'so'} its current follows within a period or two: averaged there would be nothing to save`);
+  const byPeak = d.control.method === BY_PEAK;
+  if (!BY_DUTY.includes(d.control.method) && !byPeak) return none(`controlled ${structureNamed(d.control.method)!.by ?? 'so'} it has no averaged run`);
   if (loops.loops.some((l) => l.controller.kind !== 'continuous')) return none('a controller that samples acts once a period');
   if (isDiscontinuous(cycle, roles.conduction)) return none('its current stops within every period here');
   const own = cycle.trace.all.find((e, k) => e.cause === k && machine.devices.some((x) => x.id === e.owner));
@@ -72,11 +74,14 @@ export function averagedRun(d: Design, point: OperatingPoint, schedule: Schedule
   // The ramp meets the command where the ripple that comes through the network has it just then, and not at its mean.
   const command = range(cycleIntegralsOf(closedCycle), (p) => p.voltage(COMMAND));
   const ripple = (command.max - command.min) / loops.ramp;
-  if (ripple > MOST_RIPPLE) return none(`so much ripple comes through its network, ${print(ripple, '%', 2)} of the ramp, that it moves the duty by itself`);
+  if (ripple > MOST_RIPPLE && !byPeak) return none(`so much ripple comes through its network, ${print(ripple, '%', 2)} of the ramp, that it moves the duty by itself`);
   const T = cycle.period;
   const { size, layout } = cycle.intervals[0]!.pattern;
   const shares = cycle.intervals.map((s) => s.duration / T);
-  const slopes = perDuty.map((s) => s / T);
+  const on = (k: number): boolean => cycle.intervals[k]!.pattern.on.has(bill.drive.dutySwitch ?? '');
+  // Where a current is the command the duty is what its switch is on for.
+  const d0 = byPeak ? stage.duty : setting;
+  const slopes = byPeak ? shares.map((s, k) => (on(k) ? s / d0 : -s / (1 - d0))) : perDuty.map((s) => s / T);
   const blend = (of: (k: number) => Float64Array): { at: Float64Array; by: Float64Array } => {
     const [at, by] = [new Float64Array(of(0).length), new Float64Array(of(0).length)];
     cycle.intervals.forEach((_, k) => of(k).forEach((v, i) => {
@@ -87,16 +92,23 @@ export function averagedRun(d: Design, point: OperatingPoint, schedule: Schedule
   };
   const F = blend((k) => cycle.intervals[k]!.pattern.F);
   const rowOf = (q: Quantity): { at: Float64Array; by: Float64Array } => blend((k) => q(cycle.intervals[k]!.pattern));
-  const read = (r: { at: Float64Array; by: Float64Array }, z: Float64Array, duty: number): number => dot(r.at, z, size) + (duty - setting) * dot(r.by, z, size);
+  const read = (r: { at: Float64Array; by: Float64Array }, z: Float64Array, duty: number): number => dot(r.at, z, size) + (duty - d0) * dot(r.by, z, size);
 
   const highest = Math.max(...loops.loops.map((_, k) => (k === loops.loops.length - 1 ? d.control.crossover : ((d.control.innerCrossover as number | null) ?? 0.1 * d.brief.frequency))));
   const h = Math.min(schedule.lasts / 200, Math.max(T / 4, STEP / highest));
   const steps = Math.ceil(schedule.lasts / h);
-  const phis = Array.from({ length: DUTIES + 1 }, (_, k) => exponentialStep(F.at.map((v, i) => v + (k / DUTIES - setting) * F.by[i]!), h, size).phi);
+  const phis = Array.from({ length: DUTIES + 1 }, (_, k) => exponentialStep(F.at.map((v, i) => v + (k / DUTIES - d0) * F.by[i]!), h, size).phi);
   const controllers = loops.loops.map((l) => stepped(l.controller as Extract<typeof l.controller, { kind: 'continuous' }>, h));
   const sensed = loops.loops.map((l) => rowOf(quantityOf(l.sensed, roles)));
 
-  const dutyOf = (command: number): number => Math.min(1, Math.max(0, command / loops.ramp));
+  // Where the peak of a current is the command: its mean while the switch is on, half its rise, and the ramp that is added.
+  const modulator = machine.circuit.modulators.find((m) => m.kind === 'current-mode');
+  const peak = byPeak && modulator?.kind === 'current-mode' ? { row: onMean(cycle.intervals, on, (p) => p.voltage(...modulator.sense)), rise: onMean(cycle.intervals, on, (p) => rateOf(p.voltage(...modulator.sense), p.F, size)), slope: modulator.slope, most: modulator.maxDuty } : undefined;
+  const dutyOf = (command: number): number => {
+    const share = command / loops.ramp;
+    const duty = peak ? (share - dot(peak.row, z, size)) / ((dot(peak.rise, z, size) / 2 + peak.slope) * T) : share;
+    return Math.min(peak?.most ?? 1, Math.max(0, duty));
+  };
 
   const offered = tracesOffered(bill, roles, found.value.circuit).filter((o) => 'row' in o.watched && !['command', 'reference', 'inner-reference'].includes(o.id));
   const traces = tracesNamed((wanted ?? offered.filter((o) => bill.topology.signals.some((s) => s.lane && s.id === o.id)).map((o) => o.id)).filter((id) => offered.some((o) => o.id === id || o.also === id)), offered, found.value.circuit);
@@ -139,7 +151,7 @@ export function averagedRun(d: Design, point: OperatingPoint, schedule: Schedule
   };
   const next = new Float64Array(size);
   const other = new Float64Array(size);
-  let duty = rest ? 0 : setting;
+  let duty = rest ? 0 : d0;
   sources(0);
   duty = judge(0, duty);
   for (let k = 0; k <= steps; k++) {
@@ -164,6 +176,22 @@ export function averagedRun(d: Design, point: OperatingPoint, schedule: Schedule
   const record = recording(rows.length);
   record.add(points);
   return ok({ traces: traces.value.map(({ id, title, unit, of }) => ({ id, title, unit, ...(of === undefined ? {} : { of }) })), record, points, steps });
+}
+
+/** A quantity's row, mean over where the switch is on. */
+function onMean(intervals: readonly { pattern: Parameters<Quantity>[0]; duration: number }[], on: (k: number) => boolean, q: Quantity): Float64Array {
+  const list = intervals.flatMap((s, k) => (on(k) ? [s] : []));
+  const all = list.reduce((sum, s) => sum + s.duration, 0);
+  const row = new Float64Array(intervals[0]!.pattern.size);
+  for (const s of list) q(s.pattern).forEach((v, i) => (row[i]! += (v * s.duration) / all));
+  return row;
+}
+
+/** A row's rate: row · F. */
+function rateOf(row: Float64Array, F: Float64Array, size: number): Float64Array {
+  const rate = new Float64Array(size);
+  for (let i = 0; i < size; i++) if (row[i] !== 0) for (let j = 0; j < size; j++) rate[j]! += row[i]! * F[i * size + j]!;
+  return rate;
 }
 
 /** What something does over a schedule, as a function of time. */
