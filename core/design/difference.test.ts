@@ -38,3 +38,10 @@ describe('a part that was changed says so', () => {
     expect(calledPart({ ...q, part: 'Mine', blockingVoltage: 1234 } as typeof q, SHELF)).toBe('Mine');
   });
 });
+
+test('what is laid over a design, and how its runs are looked at, is no difference', () => {
+  const rail = openDemo('cabin-lighting-rail');
+  const other = change(rail, { lanes: [['output']], captures: [{ title: 'bench', trace: 'output', time: [0, 1], value: [24, 24] }] });
+  expect(differences([rail, other])).toEqual([]);
+  expect(differences([rail, change(other, { schedules: [{ name: 'own 1', begins: 'rest', lasts: 1, steps: [] }] })]).map((d) => d.path)).toContain('schedules.0.lasts');
+});

@@ -10,6 +10,9 @@ export interface Difference {
   values: string[];
 }
 
+/** What is laid over a design, and how its runs are looked at: none of it makes another design. */
+const LAID_OVER = new Set(['measured', 'captures', 'lanes']);
+
 /** Every value of a design by its path. */
 function leaves(value: unknown, path = '', out = new Map<string, unknown>()): Map<string, unknown> {
   if (value !== null && typeof value === 'object') for (const [key, inner] of Object.entries(value)) leaves(inner, path === '' ? key : `${path}.${key}`, out);
@@ -34,7 +37,7 @@ function titleOf(path: string): string {
 
 /**
  * What several designs say differently, by path in the order of the first that says it. Of a part that is another one
- * only that is told, not each of its values; names, and where a design came from, are no difference.
+ * only that is told, not each of its values; names, what is laid over a design, and where it came from, are no difference.
  */
 export function differences(designs: readonly Design[]): Difference[] {
   const all = designs.map((d) => leaves(d));
@@ -43,7 +46,7 @@ export function differences(designs: readonly Design[]): Difference[] {
   const differs = (path: string): boolean => new Set(values(path).map((v) => JSON.stringify(v) ?? '')).size > 1;
   const others = new Set([...paths].filter((p) => /^parts\.[^.]+\.part$/.test(p) && differs(p)).map((p) => p.split('.')[1]));
   return [...paths]
-    .filter((path) => path !== 'name' && differs(path))
+    .filter((path) => path !== 'name' && !LAID_OVER.has(path.split('.')[0]!) && differs(path))
     .filter((path) => {
       const [room, slot, key] = path.split('.');
       return room !== 'parts' || !others.has(slot) || key === 'part';
