@@ -52,3 +52,15 @@ test('a change that does not fit ends the history there; lists that are none are
   const found = unpack(structuredClone(broken));
   expect([found.past.length, found.future]).toEqual([2, []]);
 });
+
+test('captures of thousands of points are packed at once, and come back', () => {
+  const time = Array.from({ length: 2000 }, (_, k) => k * 1e-7);
+  const capture = (f: (t: number) => number) => ({ title: 'bench', trace: 'output', time, value: time.map(f), shift: 0, scale: 1, offset: 0 });
+  const one = edited(design(), 'captures', [capture((t) => 24 + Math.sin(1e6 * t))]);
+  const two = edited(one, 'captures', [...one.captures!, capture((t) => Math.cos(1e5 * t))]);
+  const moved = edited(two, 'captures.1.shift', 1e-6);
+  const all: Snapshot[] = [design(), one, two, moved, edited(moved, 'captures', [moved.captures![1]])].map((d) => ({ design: d, kept: [] }));
+  // Element against element it would be minutes.
+  const back = unpack(pack(record(all, 4)));
+  expect(back.past.map((s) => s.design)).toEqual(all.slice(0, 4).map((s) => s.design));
+});

@@ -10,10 +10,19 @@ export type PackedDesign = Omit<StoredDesign, 'past' | 'future'> & { past: (Chan
 /** Changes that were worked out already: a history grows by one at a time */
 const known = new WeakMap<Snapshot, { from: Snapshot; change: Change }>();
 
+const isNumbers = (x: unknown): x is number[] => Array.isArray(x) && x.length > 0 && typeof x[0] === 'number';
+
+/** Lists of numbers (captures, responses) are the same or another: which of thousands moved where is nobody's question, and takes for ever to answer. */
+const lists = (input: unknown, output: unknown, pointer: { toString(): string }): Operation[] | undefined => {
+  if (!isNumbers(input) || !isNumbers(output)) return undefined;
+  const same = input.length === output.length && input.every((v, i) => Object.is(v, output[i]));
+  return same ? [] : [{ op: 'replace', path: pointer.toString(), value: output }];
+};
+
 function changeTo(state: Snapshot, from: Snapshot): Change {
   const found = known.get(state);
   if (found && found.from.design === from.design && found.from.kept === from.kept) return found.change;
-  const change = createPatch(from, state);
+  const change = createPatch(from, state, lists);
   known.set(state, { from, change });
   return change;
 }
