@@ -38,7 +38,7 @@ function along({ F, size }: Pattern, z: Float64Array, duration: number): Float64
 /** Periods that are compared */
 const PERIODS = runs(8, 40);
 
-describe.each(among(['cabin-lighting-rail', 'radio'], ['door-motor', 'sensor-supply', 'gate-supplies', 'brake-magnet']))('%s', (name) => {
+describe.each(among(['cabin-lighting-rail', 'door-motor', 'radio'], ['sensor-supply', 'gate-supplies', 'brake-magnet']))('%s', (name) => {
   const d = openDemo(name);
   const point = { line: (d.brief.line.min + d.brief.line.max) / 2, load: d.brief.load.max / 2, air: 25 };
   const T = 1 / d.brief.frequency;
