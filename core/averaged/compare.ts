@@ -5,10 +5,10 @@ const MOMENTS = 400;
 
 /**
  * How far an averaged run is off the mean over a period of the switched one: the largest difference, when, and how far the
- * switched mean itself goes meanwhile.
+ * switched mean itself goes meanwhile, and the one as a share of the other.
  * @param period s of switching @returns undefined where both have nothing in common
  */
-export function apartOf(switched: Recording, quantity: number, averaged: Recording, own: number, period: number): { largest: number; at: number; span: number } | undefined {
+export function apartOf(switched: Recording, quantity: number, averaged: Recording, own: number, period: number): { largest: number; at: number; span: number; share: number } | undefined {
   const [from, until] = [Math.max(switched.from(), averaged.from()) + period, Math.min(switched.until(), averaged.until()) - period];
   if (!(until > from)) return undefined;
   let [largest, at, low, high] = [0, NaN, Infinity, -Infinity];
@@ -24,5 +24,5 @@ export function apartOf(switched: Recording, quantity: number, averaged: Recordi
     low = Math.min(low, mean);
     high = Math.max(high, mean);
   }
-  return { largest, at, span: high - low };
+  return { largest, at, span: high - low, share: high > low ? largest / (high - low) : 0 };
 }

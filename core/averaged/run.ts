@@ -47,6 +47,8 @@ const MOST_RIPPLE = 0.05;
 const DUTIES = 64;
 /** Share of the period of the highest crossover that a step takes at most */
 const STEP = 0.01;
+/** Steps at most, whose points are all kept */
+const MOST_STEPS = 3_000_000;
 /** What leaves a kink behind every step: none here */
 const NO_EVENTS = { time: new Float64Array(0), device: new Int32Array(0), segment: new Int32Array(0) };
 
@@ -95,8 +97,9 @@ export function averagedRun(d: Design, point: OperatingPoint, schedule: Schedule
   const read = (r: { at: Float64Array; by: Float64Array }, z: Float64Array, duty: number): number => dot(r.at, z, size) + (duty - d0) * dot(r.by, z, size);
 
   const highest = Math.max(...loops.loops.map((_, k) => (k === loops.loops.length - 1 ? d.control.crossover : ((d.control.innerCrossover as number | null) ?? 0.1 * d.brief.frequency))));
-  const h = Math.min(schedule.lasts / 200, Math.max(T / 4, STEP / highest));
-  const steps = Math.ceil(schedule.lasts / h);
+  const steps = Math.ceil(schedule.lasts / Math.min(schedule.lasts / 200, Math.max(T / 4, STEP / highest)));
+  if (steps > MOST_STEPS) return none(`a run of ${print(schedule.lasts, 's', 2)} would take ${steps.toExponential(0)} steps`);
+  const h = schedule.lasts / steps;
   const phis = Array.from({ length: DUTIES + 1 }, (_, k) => exponentialStep(F.at.map((v, i) => v + (k / DUTIES - d0) * F.by[i]!), h, size).phi);
   const controllers = loops.loops.map((l) => stepped(l.controller as Extract<typeof l.controller, { kind: 'continuous' }>, h));
   const sensed = loops.loops.map((l) => rowOf(quantityOf(l.sensed, roles)));
@@ -126,9 +129,9 @@ export function averagedRun(d: Design, point: OperatingPoint, schedule: Schedule
   let z: Float64Array = rest ? restState(machine).z.slice() : meanState(cycleIntegrals);
   z[layout.column.get(COMMAND)!] = 0;
   if (!rest) controllers.forEach((c, k) => c.stand(k === 0 ? setting * loops.ramp : meanOf(stage, loops.loops[k - 1]!.sensed)));
-  const sources = (t: number): void => {
-    z[lineAt] = line(t);
-    if (loadAt !== undefined) z[loadAt] = load(t) - point.load;
+  const sources = (t: number, until?: number): void => {
+    z[lineAt] = line(t, until);
+    if (loadAt !== undefined) z[loadAt] = load(t, until) - point.load;
   };
   /** Commands and duty at a time, outermost first: what each asks is what the next is held to. @param ahead errors a step before, where the controllers still stand there */
   const errors = new Float64Array(controllers.length);
@@ -155,11 +158,11 @@ export function averagedRun(d: Design, point: OperatingPoint, schedule: Schedule
   sources(0);
   duty = judge(0, duty);
   for (let k = 0; k <= steps; k++) {
-    time[k] = Math.min(schedule.lasts, k * h);
+    time[k] = k * h;
     rows.forEach((r, i) => (values[i]![k] = read(r, z, duty)));
     if (k === steps) break;
-    // Sources as they are in the middle of the step.
-    sources((k + 0.5) * h);
+    // Sources as they are over the step on the mean.
+    sources(k * h, (k + 1) * h);
     const begin = z;
     const before = errors.slice();
     // Once with the duty there was, to learn which there will be; then with the middle of both.
@@ -194,15 +197,26 @@ function rateOf(row: Float64Array, F: Float64Array, size: number): Float64Array 
   return rate;
 }
 
-/** What something does over a schedule, as a function of time. */
-function waveOf(s: Schedule, what: 'line' | 'load' | 'reference', from: number): (t: number) => number {
+/** What something does over a schedule: its mean from one time to another, and where both are one its value then. */
+function waveOf(s: Schedule, what: 'line' | 'load' | 'reference', from: number): (t: number, until?: number) => number {
   const wave = wavesOf(s, what, from);
   if (!wave || typeof wave !== 'object' || wave.shape !== 'points') return () => from;
   const { points } = wave;
-  return (t) => {
-    let k = 0;
-    while (k < points.length - 1 && points[k + 1]![0] <= t) k++;
+  const last = (t: number): number => points.findLastIndex(([at]) => at <= t);
+  const value = (t: number): number => {
+    const k = Math.max(0, last(t));
     const [[t0, v0], [t1, v1]] = [points[k]!, points[Math.min(points.length - 1, k + 1)]!];
     return t1 > t0 ? v0 + ((v1 - v0) * Math.min(1, Math.max(0, (t - t0) / (t1 - t0)))) : v1;
+  };
+  return (t, until = t) => {
+    const kinks = points.slice(last(t) + 1).filter(([at]) => at < until);
+    if (kinks.length === 0) return value((t + until) / 2);
+    // Straight between kinks, where it may jump: what it comes to a kink with is the first of the points there.
+    let [sum, at, v] = [0, t, value(t)];
+    for (const [then, w] of [...kinks, [until, kinks.at(-1)![0] < until ? value(until) : kinks.at(-1)![1]] as const]) {
+      sum += ((v + w) / 2) * (then - at);
+      [at, v] = [then, w];
+    }
+    return sum / (until - t);
   };
 }

@@ -1,7 +1,7 @@
 export { readSchedule, scheduleProblem, schedulesOf, usualSchedules, wavesOf } from './schedule';
 export { HOW, MOST_PINNED, MOST_SCHEDULES, WHAT, type Failure, type Pinned, type Schedule, type ScheduleStep, type What } from '../surroundings/schedule';
-export { beginRun, recordStretch, stillMoves, stretchEnds, type Ending, type Running, type Stretch } from './run';
-export { recordRun, runUntilSettled, SETTLED, type Recorded } from './recorded';
+export { beginRun, movesAt, recordStretch, SETTLED, stretchEnds, type Ending, type Moves, type Running, type Stretch } from './run';
+export { recordBounded, recordRun, type Recorded } from './recorded';
 export { pinnedAt, pinnedInWords, shareOf, type PinnedStanding } from './pinned';
 export { harmonicsAt } from './harmonics';
 export { startUp, type StartUp } from './startUp';

@@ -3,7 +3,7 @@ import { fail, ok, type Problem, type Result } from '../problem';
 import { printTyped } from '../quantity';
 import type { Pinned } from '../surroundings/schedule';
 import type { OperatingPoint } from '../topology';
-import { recordRun } from './recorded';
+import { recordBounded } from './recorded';
 import { beginRun } from './run';
 import { schedulesOf } from './schedule';
 
@@ -44,7 +44,7 @@ export function pinnedAt(d: Design, point: OperatingPoint): PinnedStanding[] {
     const ids = [...new Set(pins.filter((p) => p.schedule === name).map((p) => p.trace))];
     const ready = beginRun(d, point, schedule, ids);
     if (!ready.ok) return ready;
-    const run = recordRun(ready.value, schedule);
+    const run = recordBounded(ready.value, schedule);
     if (!run.ok) return run;
     return ok((p) => {
       const read = run.value.record.read(ids.indexOf(p.trace), p.from, Math.min(p.until ?? schedule.lasts, schedule.lasts));

@@ -48,6 +48,8 @@ export interface Running {
   nodes: string[];
   /** Its devices, as events are said with */
   devices: Named[];
+  /** s in which its reference rises as it begins */
+  softStart: number;
   /** s of its switching, that of the cycle; Hz that the brief states */
   period: number;
   frequency: number;
@@ -102,7 +104,7 @@ export function beginRun(d: Design, point: OperatingPoint, schedule: Schedule, w
   const offered = tracesOffered(bill, roles, machine.circuit);
   const traces = tracesNamed(wanted ?? offered.filter((o) => bill.topology.signals.some((s) => s.lane && s.id === o.id)).map((o) => o.id), offered, machine.circuit);
   if (!traces.ok) return traces;
-  return ok({ phases, begin: { t: 0, phase: 0, state }, traces: traces.value.map(said), watched: traces.value.map((t) => t.watched), offered: offered.map(said), nodes: [...new Set(machine.circuit.elements.flatMap((e) => ('a' in e ? [e.a, e.b] : [])))].toSorted(), devices: named(machine.devices), period: cycle.period, frequency: d.brief.frequency, roles });
+  return ok({ phases, begin: { t: 0, phase: 0, state }, traces: traces.value.map(said), watched: traces.value.map((t) => t.watched), offered: offered.map(said), nodes: [...new Set(machine.circuit.elements.flatMap((e) => ('a' in e ? [e.a, e.b] : [])))].toSorted(), devices: named(machine.devices), softStart: rise, period: cycle.period, frequency: d.brief.frequency, roles });
 }
 
 const said = ({ id, title, unit, of }: Offered): Trace => ({ id, title, unit, ...(of === undefined ? {} : { of }) });
@@ -153,11 +155,23 @@ export function stretchEnds({ lasts }: Pick<Schedule, 'lasts'>, frequency: numbe
   return Array.from({ length: n }, (_, k) => (lasts * (k + 1)) / n);
 }
 
-/**
- * How far a run is from its settled cycle: the largest change of a state in one more period, as a share of the largest of its
- * kind, and which state that is. What is settled comes back to what it was.
- */
-export function stillMoves(run: Running, { phase, state }: Ending): Result<{ share: number; of: string }> {
+/** Share of the largest of its kind by which a state may move in a period where a run is called settled */
+export const SETTLED = 1e-5;
+
+/** How far a run is from its settled cycle. */
+export interface Moves {
+  /** The largest change of a state in one more period, as a share of the largest of its kind, and which state that is */
+  share: number;
+  of: string;
+  /** Nothing of its schedule is still to come, and no state moves by more than SETTLED */
+  settled: boolean;
+}
+
+/** s at which the last thing of a schedule has happened. */
+const lastOf = ({ steps, fails = [] }: Pick<Schedule, 'steps' | 'fails'>): number => Math.max(0, ...steps.map((s) => s.at + s.takes), ...fails.map((f) => f.at));
+
+/** Whether a run has come to rest where it has ended: what is settled comes back to what it was after one more period. */
+export function movesAt(run: Running, schedule: Pick<Schedule, 'steps' | 'fails'>, { t, phase, state }: Ending): Result<Moves> {
   const { machine: m } = run.phases[phase]!;
   const after = march(m, state, state.t + run.period);
   if (!after.ok) return after;
@@ -165,5 +179,5 @@ export function stillMoves(run: Running, { phase, state }: Ending): Result<{ sha
   const scales = scalesOf(m.layout, [{ z0: state.z }, { z0: after.value.z }], columns);
   const share = columns.map((c, i) => (scales[i]! > 0 ? Math.abs(after.value.z[c]! - state.z[c]!) / scales[i]! : 0));
   const k = share.indexOf(Math.max(...share));
-  return ok({ share: share[k]!, of: [...m.layout.column].find(([, c]) => c === columns[k])![0].replace(/^held /, '') });
+  return ok({ share: share[k]!, of: [...m.layout.column].find(([, c]) => c === columns[k])![0].replace(/^held /, ''), settled: share[k]! <= SETTLED && t >= Math.max(run.softStart, lastOf(schedule)) });
 }

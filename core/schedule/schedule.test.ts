@@ -5,7 +5,7 @@ import type { Design } from '../design';
 import { automaticDesign } from '../testing/automatic';
 import { TOPOLOGIES, type OperatingPoint } from '../topology';
 import { answerOf, eventInWords, recording, type Recording } from '../recording';
-import { beginRun, readSchedule, recordRun, recordStretch, runUntilSettled, scheduleProblem, SETTLED, startUp, stillMoves, usualSchedules, wavesOf, type Ending, type Running, type Schedule } from '.';
+import { beginRun, readSchedule, movesAt, recordRun, recordStretch, scheduleProblem, startUp, usualSchedules, wavesOf, type Ending, type Running, type Schedule } from '.';
 
 /** A converter run through what happens to it over time. */
 
@@ -176,17 +176,24 @@ describe('going on', () => {
     const long = run(rail, point, { ...s, lasts: 1.5 * s.lasts });
     long.end.state.z.forEach((v, i) => expect(Math.abs(on.end.state.z[i]! - v)).toBeLessThan(1e-9 * Math.max(1, Math.abs(v))));
   });
-  test('until it is settled: no state moves any more, and it stands where the settled cycle does', () => {
-    const ready = must(beginRun(rail, point, { name: 's', begins: 'rest', lasts: 1e-4, steps: [] }));
-    const first = must(recordRun(ready, { lasts: 1e-4 }));
-    expect(must(stillMoves(ready, first.end)).share).toBeGreaterThan(1e-3);
-    const found = must(runUntilSettled(ready, first.end, 1e-4));
-    expect(found.share).toBeLessThanOrEqual(SETTLED);
-    const last = must(recordStretch(ready, found.end, found.end.t + 1 / rail.brief.frequency));
+  test('it is settled when no state moves any more, and stands where the settled cycle does', () => {
+    const s: Schedule = { name: 's', begins: 'rest', lasts: 1e-4, steps: [] };
+    const ready = must(beginRun(rail, point, s));
+    let { end } = must(recordRun(ready, s));
+    expect(must(movesAt(ready, s, end))).toMatchObject({ settled: false });
+    for (let k = 0; k < 100 && !must(movesAt(ready, s, end)).settled; k++) ({ end } = must(recordStretch(ready, end, end.t + 1e-4)));
+    const last = must(recordStretch(ready, end, end.t + 1 / rail.brief.frequency));
     const record = recording(ready.traces.length);
     record.add(last);
     // Parts are at the air's temperature here.
     expect(record.read(ready.traces.findIndex((t) => t.id === 'output'))!.mean).toBeCloseTo(24, 3);
+  });
+  test('it is not while something is still to come, however still it stands before', () => {
+    const s: Schedule = { name: 's', begins: 'settled', lasts: 1e-3, steps: [{ at: 5e-4, what: 'load', to: 6, takes: 0 }] };
+    const ready = must(beginRun(rail, point, s));
+    const early = must(movesAt(ready, s, must(recordStretch(ready, ready.begin, 1e-4)).end));
+    expect(early.share).toBeLessThan(1e-5);
+    expect(early.settled).toBe(false);
   });
 });
 

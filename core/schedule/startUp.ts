@@ -1,11 +1,10 @@
 import type { Design } from '../design/schema';
 import { billOf } from '../evaluation/bill';
-import { budgetOf } from '../orbit/budget';
 import type { Quantity } from '../orbit/measure';
 import { ok, type Result } from '../problem';
 import type { OperatingPoint } from '../topology';
 import type { Watched } from '../recording';
-import { recordRun } from './recorded';
+import { recordBounded } from './recorded';
 import { beginRun } from './run';
 
 /** What a converter does from when it is switched on: line and load there, all else at rest, its reference rising by the soft start. */
@@ -24,8 +23,6 @@ export interface StartUp {
 
 /** Bins that it is drawn in; times the loop's own that it is followed for after the soft start */
 const [BINS, FOLLOWED] = [240, 60];
-/** ns of an ordinary machine, of which a start may take so much */
-const MOST_WORK = 6e9;
 /** Share of the output within which it is there */
 const BAND = 0.1;
 
@@ -42,7 +39,7 @@ export function startUp(d: Design, point: OperatingPoint): Result<StartUp> {
   const slot = slots.find((p) => p.kind === 'inductor') ?? slots.find((p) => p.kind === 'transformer')!;
   const [element] = roles.parts[slot.id]!.elements;
   const watched: Watched[] = [{ row: (p) => p.voltage(...roles.outputs[0]!.nodes) }, ...(element === undefined ? [] : [{ row: (p: Parameters<Quantity>[0]) => p.current(element) }])];
-  const run = recordRun({ ...ready.value, watched }, { lasts: until }, budgetOf(ready.value.phases[0]!.machine, MOST_WORK));
+  const run = recordBounded({ ...ready.value, watched }, { lasts: until });
   if (!run.ok) return run;
   const { record } = run.value;
   const seen = record.columns(0, 0, until, BINS);

@@ -4,7 +4,7 @@ import { editDesign, type Design } from '../design';
 import { evaluate } from '../evaluation';
 import { ok, type Problem, type Result } from '../problem';
 import type { UnitName } from '../quantity';
-import { beginRun, recordRun, type Schedule } from '../schedule';
+import { beginRun, recordBounded, type Schedule } from '../schedule';
 import type { OperatingPoint } from '../topology';
 import { valuesOf, type Axis } from './axis';
 
@@ -82,7 +82,7 @@ export function sweepOne(d: Design, point: OperatingPoint, axes: readonly Axis[]
   // One of the design's own goes as it is swept to.
   const schedule = design.schedules?.find((s) => s.name === wave.schedule.name) ?? wave.schedule;
   const run = beginRun(design, at, schedule, [wave.trace]);
-  const recorded = run.ok ? recordRun(run.value, schedule) : run;
+  const recorded = run.ok ? recordBounded(run.value, schedule) : run;
   return recorded.ok ? { values, ...swept, wave: recorded.value.record.columns(0, 0, schedule.lasts, wave.bins) } : { values, ...swept, problem: swept.problem ?? recorded.problem };
 }
 

@@ -2,7 +2,7 @@ import { create } from 'zustand';
 import type { Design } from '../../core/design';
 import type { Problem } from '../../core/problem';
 import { recording, type Named, type Recording } from '../../core/recording';
-import { SETTLED, stretchEnds, type Ending, type Schedule, type Trace } from '../../core/schedule';
+import { stretchEnds, type Ending, type Moves, type Schedule, type Trace } from '../../core/schedule';
 import type { OperatingPoint } from '../../core/topology';
 import { isAborted } from '../workers/jobs';
 import { jobs } from '../workers/pool';
@@ -22,7 +22,7 @@ export interface Run {
   record: Recording;
   end: Ending;
   /** How far a state still moves in a period at the end, where that has been asked for */
-  moves?: { share: number; of: string };
+  moves?: Moves;
   /** ms that it took */
   ms: number;
 }
@@ -130,12 +130,13 @@ export const inTimeActions = {
     const on = async (): Promise<void> => {
       for (let k = 0; k < MOST_ON; k++) {
         const now = get().run!;
-        const moves = await jobs().at('asked', own.signal).stillMoves(now.design, now.point, now.schedule, now.end);
+        const wanted = now.traces.map((t) => t.id);
+        const moves = await jobs().at('asked', own.signal).movesAt(now.design, now.point, now.schedule, wanted, now.end);
         if (own.signal.aborted) return;
         if (!moves.ok) return set({ problem: moves.problem, progress: undefined });
         set({ run: { ...now, moves: moves.value } });
-        if (moves.value.share <= SETTLED) break;
-        await through({ ...now, wanted: now.traces.map((t) => t.id) }, [now.end.t + now.schedule.lasts / 4], own.signal, get().run);
+        if (moves.value.settled) break;
+        await through({ ...now, wanted }, [now.end.t + now.schedule.lasts / 4], own.signal, get().run);
         if (own.signal.aborted) return;
         set({ progress: (k + 1) / MOST_ON });
       }

@@ -37,6 +37,9 @@ interface State {
 export const useSweep = create<State>(() => ({ asked: [{ path: 'parts.L1.inductance', values: '10u..47u/5' }], shown: 'ripple', trace: 'output', schedule: 'load step', hidden: {} }));
 const { getState: get, setState: set } = useSweep;
 
+/** ms between pictures of a sweep that is under way */
+const REDRAWN = 80;
+
 let under = new AbortController();
 
 /** Is a sweep that stands one of what is asked for now? */
@@ -70,13 +73,18 @@ export const sweepActions = {
     const sweep: Sweep = { design, point, axes, runs: Array.from({ length: count.value }, () => undefined), ...(wave ? { wave } : {}) };
     set({ sweep, progress: 0, problem: undefined, picked: undefined, hidden: {} });
     const engine = jobs().at('asked', own.signal);
+    const loop = get().shown === 'loop';
     let there = 0;
+    let told = 0;
     try {
       await Promise.all(sweep.runs.map(async (_, k) => {
-        const run = await engine.sweepOne(design, point, axes, k, { ...(wave ? { wave } : {}), loop: get().shown === 'loop' });
+        const run = await engine.sweepOne(design, point, axes, k, { ...(wave ? { wave } : {}), loop });
         if (own.signal.aborted) return;
         sweep.runs[k] = run;
         there++;
+        // Of thousands of runs not every one is worth a picture.
+        if (there < count.value && performance.now() - told < REDRAWN) return;
+        told = performance.now();
         set({ sweep: { ...sweep, runs: [...sweep.runs] }, progress: there / count.value });
       }));
       if (!own.signal.aborted) set({ progress: undefined });

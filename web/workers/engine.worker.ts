@@ -9,7 +9,7 @@ import { evaluate, fitPlant, injectedLoop, proveOnConverter, type Figures, type 
 import { settleConverter, type Settled } from '../../core/converter/converter';
 import { viewOf, type ConverterView } from '../../core/converter/view';
 import { readConverter } from '../../core/interchange/circuitFile';
-import { beginRun, harmonicsAt, recordStretch, startUp, stillMoves, stretchEnds, type Ending, type Running, type Schedule, type StartUp, type Stretch } from '../../core/schedule';
+import { beginRun, harmonicsAt, movesAt, recordStretch, startUp, stretchEnds, type Ending, type Running, type Schedule, type StartUp, type Stretch } from '../../core/schedule';
 import type { Points } from '../../core/recording';
 import { averagedRun, type Averaged } from '../../core/averaged';
 import { recent } from '../../core/recent';
@@ -70,10 +70,10 @@ const ofDesign = {
   harmonicsAt: (design: Design, point: OperatingPoint, trace: string, count: number): ReturnType<typeof harmonicsAt> => harmonicsAt(design, point, trace, count),
   /** A run of a sweep. */
   sweepOne: (design: Design, point: OperatingPoint, axes: Parameters<typeof sweepOne>[2], k: number, options: Parameters<typeof sweepOne>[4]): ReturnType<typeof sweepOne> => sweepOne(design, point, axes, k, options),
-  /** How far a run is from its settled cycle. */
-  stillMoves(design: Design, point: OperatingPoint, schedule: Schedule, end: Ending): ReturnType<typeof stillMoves> {
-    const run = ready(design, point, schedule);
-    return run.ok ? stillMoves(run.value, end) : run;
+  /** Whether a run has come to rest where it has ended. */
+  movesAt(design: Design, point: OperatingPoint, schedule: Schedule, wanted: readonly string[] | undefined, end: Ending): ReturnType<typeof movesAt> {
+    const run = ready(design, point, schedule, wanted);
+    return run.ok ? movesAt(run.value, schedule, end) : run;
   },
   startUp: (design: Design, point: OperatingPoint): Result<StartUp> => startUp(design, point),
   prove: (design: Design, point: OperatingPoint): Result<Proof> => proveOnConverter(design, point),

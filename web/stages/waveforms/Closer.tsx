@@ -1,6 +1,7 @@
 'use client';
 import { scaleLinear, scaleLog } from 'd3';
 import { useEffect, useMemo, useState } from 'react';
+import { decibels as ofRatio } from '../../../core/linear/complex';
 import { printQuantity as print } from '../../../core/quantity';
 import { peaksOf, spectrumOf } from '../../../core/recording';
 import frame from '../../frame/frame.module.css';
@@ -14,7 +15,8 @@ const [WIDTH, HEIGHT, DEEP, POINTS] = [246, 130, 100, 3000];
 /** Exact harmonics that are asked for, and peaks that are told in figures */
 const [HARMONICS, TOLD] = [20, 4];
 
-const decibels = (v: number): number => 20 * Math.log10(Math.max(v, 1e-30));
+/** dB of a line; one of nothing at all is drawn at the bottom. */
+const decibels = (v: number): number => ofRatio(Math.max(v, Number.MIN_VALUE));
 
 /** What a trace in view is made of by frequency, and what it does against another: each unfolded by a click. */
 export function Closer({ run, quantity, view }: { run: Run; quantity: number; view: readonly [number, number] }) {

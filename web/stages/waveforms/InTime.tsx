@@ -3,7 +3,7 @@ import { useShallow } from 'zustand/react/shallow';
 import { useEffect, useMemo, useRef, type RefObject } from 'react';
 import { inWords } from '../../../core/problem';
 import { printQuantity as print } from '../../../core/quantity';
-import { schedulesOf, SETTLED } from '../../../core/schedule';
+import { schedulesOf, SETTLED, type Moves } from '../../../core/schedule';
 import frame from '../../frame/frame.module.css';
 import { inTimeActions, useInTime, type Run } from '../../state/inTime';
 import { useStore } from '../../state/store';
@@ -66,7 +66,7 @@ export function InTime({ svg }: { svg: RefObject<SVGSVGElement | null> }) {
           </span>
         ) : run ? (
           <span className="muted" style={{ whiteSpace: 'nowrap' }}>
-            switched, exact: {Math.round(run.end.t / run.period).toLocaleString('en')} periods{run.moves ? <Moves {...run.moves} /> : null}{' '}
+            switched, exact: {Math.round(run.end.t / run.period).toLocaleString('en')} periods{run.moves ? <Rest {...run.moves} /> : null}{' '}
             <button type="button" className={frame.link} title="From where it has ended, for as long again" onClick={inTimeActions.goOn}>
               go on
             </button>{' '}
@@ -98,8 +98,8 @@ export function InTime({ svg }: { svg: RefObject<SVGSVGElement | null> }) {
 }
 
 /** Whether a run has come to rest, and how that is known. */
-function Moves({ share, of }: { share: number; of: string }) {
-  return share <= SETTLED ? (
+function Rest({ share, of, settled }: Moves) {
+  return settled ? (
     <b data-testid="settled" title={`In one more period no state moves by more than ${share.toExponential(1)} of the largest of its kind`}>, settled</b>
   ) : (
     <span title="Largest change of a state in one more period, as a share of the largest of its kind">, {of} still moves by {share.toExponential(0)} a period</span>

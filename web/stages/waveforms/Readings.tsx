@@ -148,7 +148,7 @@ function Averaged({ run, quantity }: { run: Run; quantity: number }) {
     <>
       <h3>Averaged</h3>
       <Row label={`apart at most, at ${print(apart.at, 's', 3)}`}>{print(apart.largest, run.traces[quantity]!.unit, 3)}</Row>
-      <Row label="of what the mean does">{print(apart.span > 0 ? apart.largest / apart.span : 0, '%', 2)}</Row>
+      <Row label="of what the mean does">{print(apart.share, '%', 2)}</Row>
     </>
   );
 }
