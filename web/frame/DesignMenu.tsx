@@ -14,6 +14,7 @@ import { addDemo, addDesign, addPlant, addShippedCircuit, deleteCircuit, deleteO
 import type { StoredCircuit, StoredDesign } from '../state/storage';
 import { actions, useStore } from '../state/store';
 import { Ask, type Question } from './Ask';
+import { COLUMNS, FileInput } from './FileInput';
 import css from './frame.module.css';
 
 /** ms in which a store that works has listed what it holds */
@@ -61,30 +62,8 @@ export function DesignMenu() {
       >
         {name} ▾
       </button>
-      <input
-        ref={file}
-        type="file"
-        accept=".json,application/json"
-        hidden
-        data-testid="open-file"
-        onChange={(e) => {
-          const chosen = e.target.files?.[0];
-          e.target.value = '';
-          if (chosen) void openFile(chosen);
-        }}
-      />
-      <input
-        ref={measuredFile}
-        type="file"
-        accept=".csv,.txt,.tsv,.dat"
-        hidden
-        aria-label="Measured plant"
-        onChange={(e) => {
-          const [chosen] = e.target.files ?? [];
-          e.target.value = '';
-          if (chosen) void openMeasured(chosen).then(setMeasured);
-        }}
-      />
+      <FileInput ref={file} testId="open-file" accept=".json,application/json" open={(f) => void openFile(f)} />
+      <FileInput ref={measuredFile} title="Measured plant" accept={COLUMNS} open={(f) => void openMeasured(f).then(setMeasured)} />
       {measured && (
         <Recognised
           {...measured}

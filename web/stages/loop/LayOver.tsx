@@ -11,6 +11,7 @@ import { KINDS, MOST_MEASURED, ROLES, type Kind, type MeasuredFile, type Role, t
 import { inWords, type Problem } from '../../../core/problem';
 import { printQuantity as print } from '../../../core/quantity';
 import type { OperatingPoint } from '../../../core/topology';
+import { COLUMNS, FileInput } from '../../frame/FileInput';
 import frame from '../../frame/frame.module.css';
 import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
@@ -60,18 +61,7 @@ export function ChooseMeasured({ title, act, label = 'lay over a file…', take,
       <button type="button" className={frame.link} style={{ whiteSpace: 'nowrap', fontSize: 12 }} title={title} onClick={() => file.current?.click()}>
         {label}
       </button>
-      <input
-        ref={file}
-        type="file"
-        accept=".csv,.txt,.tsv,.dat"
-        hidden
-        aria-label="Measured file"
-        onChange={(e) => {
-          const [f] = e.target.files ?? [];
-          e.target.value = '';
-          if (f) void openMeasured(f).then(setChosen);
-        }}
-      />
+      <FileInput ref={file} title="Measured file" accept={COLUMNS} open={(f) => void openMeasured(f).then(setChosen)} />
       {chosen && <Recognised {...chosen} act={act} take={take} at={at} close={() => setChosen(undefined)} />}
     </>
   );

@@ -7,6 +7,7 @@ import { shelfCsv, shelfJson } from '../../../core/interchange/shelfFile';
 import { curvesOf } from '../../../core/parts/curves';
 import type { Part, PartKind } from '../../../core/parts/schema';
 import { parseQuantity, printQuantity as print } from '../../../core/quantity';
+import { FileInput } from '../../frame/FileInput';
 import frame from '../../frame/frame.module.css';
 import { download } from '../../state/session';
 import { dropPart, importShelf, useGoods, useShelf } from '../../state/shelf';
@@ -175,18 +176,7 @@ function OwnParts() {
           save CSV
         </button>
       </div>
-      <input
-        ref={file}
-        type="file"
-        accept=".json,.csv"
-        hidden
-        aria-label="Shelf file"
-        onChange={(e) => {
-          const [chosen] = e.target.files ?? [];
-          if (chosen) void importShelf(chosen);
-          e.target.value = '';
-        }}
-      />
+      <FileInput ref={file} title="Shelf file" accept=".json,.csv" open={(f) => void importShelf(f)} />
       <p className="muted">Parts, sinks, wires and core materials. Saved are your own, or the whole shelf while there are none: a file to start from.</p>
     </>
   );

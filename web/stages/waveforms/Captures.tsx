@@ -8,6 +8,7 @@ import { useRef, useState } from 'react';
 import { bestShift, captureReader, carried, deviationOf, LARGEST_CAPTURE, MOST_CAPTURES, type Capture, type Captured, type CaptureReader } from '../../../core/capture';
 import { inWords, type Problem } from '../../../core/problem';
 import { printQuantity as print } from '../../../core/quantity';
+import { COLUMNS, FileInput } from '../../frame/FileInput';
 import frame from '../../frame/frame.module.css';
 import { QuantityField } from '../../frame/QuantityField';
 import type { Run } from '../../state/inTime';
@@ -72,18 +73,7 @@ export function Captures({ run, id }: { run: Run; id: string }) {
           </button>
         )}
       </h3>
-      <input
-        ref={file}
-        type="file"
-        accept=".csv,.txt,.tsv,.dat"
-        hidden
-        aria-label="Capture file"
-        onChange={(e) => {
-          const [f] = e.target.files ?? [];
-          e.target.value = '';
-          if (f) void open(f);
-        }}
-      />
+      <FileInput ref={file} title="Capture file" accept={COLUMNS} open={(f) => void open(f)} />
       {own.map(({ c, k }) => {
         const off = deviationOf(run.record, quantity, c);
         return (
