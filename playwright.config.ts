@@ -10,8 +10,9 @@ export default defineConfig({
   fullyParallel: true,
   workers: 2,
   retries: 0,
-  timeout: 60_000,
-  expect: { timeout: 15_000 },
+  // A machine that stands still for a while is no fault of the application; what is awaited comes in its time, or never.
+  timeout: 300_000,
+  expect: { timeout: 60_000 },
   use: {
     baseURL: `http://localhost:${port}`,
     viewport: { width: 1280, height: 800 },

@@ -104,6 +104,5 @@ function branched(): { name: string; design: Design }[] {
 
 for (const half of [0, 1])
   test(`no label of the power path stands on another: ${half === 0 ? 'half of the topologies' : 'the others, and branches'}`, async ({ page }) => {
-    test.setTimeout(240_000);
     expect(await bad(page, [...designs(TOPOLOGIES.filter((_, k) => k % 2 === half)), ...(half === 0 ? [] : branched())])).toEqual([]);
   });

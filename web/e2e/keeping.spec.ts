@@ -97,7 +97,7 @@ test('a browser that stores nothing: the demo opens, and says so', async ({ page
   await page.addInitScript(() => Object.defineProperty(window, 'indexedDB', { value: { open: () => { throw new DOMException('denied', 'SecurityError'); } } }));
   await page.goto('/power-stage');
   await expect(page.getByRole('alert').filter({ hasText: 'Not stored' })).toBeVisible();
-  await expect(page.getByTestId('corner-count')).toContainText('corners meet', { timeout: 30_000 });
+  await expect(page.getByTestId('corner-count')).toContainText('corners meet');
 });
 
 test('workers that die are replaced, and what they were asked is answered', async ({ page }) => {
@@ -105,13 +105,13 @@ test('workers that die are replaced, and what they were asked is answered', asyn
   expect(page.workers().length).toBeGreaterThanOrEqual(2);
   await Promise.all(page.workers().map((w) => w.evaluate(() => void setTimeout(() => self.close(), 0))));
   await setOutput(page, '24 V', '20 V');
-  await expect(page.getByTestId('corner-count')).toContainText('corners meet', { timeout: 30_000 });
-  await expect(page.getByTestId('reed-waveforms')).not.toHaveClass(/stale/, { timeout: 30_000 });
+  await expect(page.getByTestId('corner-count')).toContainText('corners meet');
+  await expect(page.getByTestId('reed-waveforms')).not.toHaveClass(/stale/);
 });
 
 test('what was answered is there at once after a reload, whatever the workers do', async ({ page }) => {
   await ready(page);
-  await page.locator('progress').waitFor({ state: 'detached', timeout: 60_000 });
+  await page.locator('progress').waitFor({ state: 'detached' });
   const before = await page.getByTestId('reed-losses').textContent();
   // Answers are stored when there is rest: the nine corners are there then.
   const judged = (): Promise<number> => page.evaluate(() => new Promise<number>((done) => {
@@ -121,7 +121,7 @@ test('what was answered is there at once after a reload, whatever the workers do
       all.onsuccess = () => (open.result.close(), done(all.result.filter((a: { method: string }) => a.method === 'judge').length));
     };
   }));
-  await expect.poll(judged, { timeout: 15_000 }).toBeGreaterThanOrEqual(9);
+  await expect.poll(judged).toBeGreaterThanOrEqual(9);
   // Workers that never answer.
   await page.addInitScript(() => Object.assign(window, { Worker: class { addEventListener(): void {} postMessage(): void {} terminate(): void {} removeEventListener(): void {} } }));
   await page.reload();
@@ -132,7 +132,7 @@ test('what was answered is there at once after a reload, whatever the workers do
 
 test('a drag shows figures while it moves', async ({ page }) => {
   await ready(page);
-  await page.locator('progress').waitFor({ state: 'detached', timeout: 60_000 });
+  await page.locator('progress').waitFor({ state: 'detached' });
   const pad = (await page.getByTestId('pad').boundingBox())!;
   const seen = new Set<string>();
   await page.mouse.move(pad.x + 60, pad.y + 40);
@@ -152,7 +152,7 @@ test('a file that is far too large is refused at once', async ({ page }, info) =
   const huge = info.outputPath('huge.json');
   writeFileSync(huge, Buffer.alloc(40e6, '['));
   await page.getByTestId('open-file').setInputFiles(huge);
-  await expect(page.getByText('a file of 40 MB is no design')).toBeVisible({ timeout: 2000 });
+  await expect(page.getByText('a file of 40 MB is no design')).toBeVisible();
 });
 
 test('what the server says about its pages; a path that is no text is told so', async ({ request }) => {

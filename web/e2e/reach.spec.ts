@@ -31,7 +31,6 @@ async function eachStage(page: Page, look: (id: string) => Promise<void>): Promi
 
 test('every stage passes the accessibility rules, in the dark its contrasts as well; no figure is "NaN", "undefined" or clipped away', async ({ page }) => {
   // The rules are slow to check, and machines differ.
-  test.setTimeout(240_000);
   await eachStage(page, async (id) => {
     // The frame around the stages stays what it is; the last is looked at whole again.
     const whole = id === STAGES[0]!.id || id === STAGES.at(-1)!.id;
@@ -102,7 +101,7 @@ test('the keyboard goes through every table, and a window of 1920 px is used', a
   }
   await show.getByRole('button', { name: 'topologies' }).press('Enter');
   // A topology is taken by the button of its row.
-  await expect(page.getByRole('button', { name: /^Take / }).first()).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('button', { name: /^Take / }).first()).toBeVisible();
   await page.getByRole('button', { name: /^Take / }).first().focus();
   await page.keyboard.press('7');
   const worst = page.locator('section[aria-label="Stage"] tbody tr[tabindex="0"]').first();
@@ -120,7 +119,6 @@ test('the keyboard goes through every table, and a window of 1920 px is used', a
 });
 
 test('the further views of the power stage and the mains pass the accessibility rules as well', async ({ page }) => {
-  test.setTimeout(240_000);
   await open(page, 'power-stage');
   const hold = async (what: string): Promise<void> => {
     expect(await broken(page, what, { within: STAGE })).toEqual([]);
@@ -128,7 +126,7 @@ test('the further views of the power stage and the mains pass the accessibility 
   };
   const show = page.getByRole('group', { name: 'Show' });
   await show.getByRole('button', { name: 'frequency' }).click();
-  await expect(page.getByRole('button', { name: 'Take 660 kHz' })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('button', { name: 'Take 660 kHz' })).toBeVisible();
   await hold('frequency');
   await show.getByRole('button', { name: 'shelf' }).click();
   // Tables of one kind, and what is no part.
@@ -140,7 +138,7 @@ test('the further views of the power stage and the mains pass the accessibility 
   await page.getByRole('menuitem', { name: 'Station charger, as shipped' }).click();
   for (const stage of ['3', '8']) {
     await page.keyboard.press(stage);
-    await expect(page.getByTestId('corner-count')).toContainText('9 of 9', { timeout: 30_000 });
+    await expect(page.getByTestId('corner-count')).toContainText('9 of 9');
     await hold(`charger, stage ${stage}`);
   }
 });
@@ -150,7 +148,7 @@ test('a run in time, and a loop on a measured plant, pass the accessibility rule
   await page.getByRole('button', { name: 'In time' }).click();
   await page.getByRole('button', { name: 'make it your own' }).click();
   await expect(page.getByTestId('schedule')).toBeVisible();
-  await expect(page.getByTestId('run-state')).toContainText('switched, exact', { timeout: 30_000 });
+  await expect(page.getByTestId('run-state')).toContainText('switched, exact');
   await expect(page.locator('.stale')).toHaveCount(0);
   await page.getByRole('button', { name: 'Output: its figures' }).press('Enter');
   await page.getByRole('button', { name: 'spectrum' }).click();
@@ -162,7 +160,7 @@ test('a run in time, and a loop on a measured plant, pass the accessibility rule
   await dark(page, false);
   await page.getByRole('button', { name: 'Sweep', exact: true }).click();
   await page.getByRole('button', { name: 'Run', exact: true }).click();
-  await expect(page.locator('[data-curve] circle')).toHaveCount(5, { timeout: 30_000 });
+  await expect(page.locator('[data-curve] circle')).toHaveCount(5);
   await page.locator('[data-curve] circle').first().press('Enter');
   expect(await broken(page, 'sweep', { within: STAGE })).toEqual([]);
   await page.getByLabel('Measured plant').setInputFiles('demo/measured/radio-plant.csv');

@@ -4,7 +4,7 @@ import { candidateCount, FREQUENCIES, type By } from '../../core/choice';
 import { editDesign, type Design } from '../../core/design';
 import { type Figures, type PlaceId } from '../../core/evaluation';
 import type { Result } from '../../core/problem';
-import type { Engine } from '../workers/engine.worker';
+import type { Engine } from '../workers/functions';
 import type { OperatingPoint } from '../../core/topology';
 import { jobs, newestOnly } from '../workers/pool';
 import type { Kept } from './storage';

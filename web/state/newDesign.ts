@@ -3,7 +3,7 @@ import { candidateCount } from '../../core/choice';
 import { ranked, readAsked, type Asked, type AskedText, type FirstLook, type Proposal, type Read } from '../../core/proposal';
 import { describeProblem, type Problem } from '../../core/problem';
 import { printTyped } from '../../core/quantity';
-import type { Engine } from '../workers/engine.worker';
+import type { Engine } from '../workers/functions';
 import { jobs, newestOnly } from '../workers/pool';
 import { addDesign } from './session';
 import { actions, useStore } from './store';

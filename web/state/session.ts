@@ -47,7 +47,7 @@ export function demoDesign(index = 0): Design {
   return read.value;
 }
 
-/** ms that the browser may take to open its store before the work begins without it */
+/** ms that the browser may take to open its store and what was open before the work begins without it */
 const OPENS = 4000;
 
 const tabs = (): Tabs =>
@@ -120,30 +120,34 @@ async function soundRecord(id: string): Promise<StoredDesign | undefined> {
   return undefined;
 }
 
-/** Open what was open last, or the demo on the first visit; where the browser stores nothing, the demo, and say so. */
+/** Open what was open last, or the demo on the first visit; where the browser stores nothing or does not answer, the demo, and say so. */
 export async function restore(): Promise<void> {
-  await stored(async () => {
-    const db = storage();
-    await intime(db.open());
-    await loadOwn();
-    actions.setAside(await db.aside.toArray());
-    const open = await db.settings.get(OPEN);
-    const found = open ? await soundRecord(open.value) : undefined;
-    const inFront = await db.settings.get(IN_FRONT);
-    const circuit = inFront && (await db.circuits.get(inFront.value));
-    if (circuit) await showInFront(circuit);
-    if (found) return load(found);
-    // Whatever else there is, before a demo.
-    for (const { id } of await db.designs.orderBy('updated').reverse().toArray()) {
-      const other = await soundRecord(id);
-      if (other) return load(other);
-    }
-    const first = fresh(demoDesign());
-    await db.designs.put(pack(first));
-    await db.settings.put({ key: OPEN, value: first.id });
-    load(first);
-  });
-  if (!useStore.getState().ready) load(fresh(demoDesign()));
+  const found = await stored(() => intime(lastOpen()));
+  const circuit = found?.circuit;
+  if (circuit) await stored(() => showInFront(circuit));
+  load(found?.record ?? fresh(demoDesign()));
+}
+
+/** What was open last: a design, and the circuit in front of it when one stood there. */
+async function lastOpen(): Promise<{ record: StoredDesign; circuit: StoredCircuit | undefined }> {
+  const db = storage();
+  await db.open();
+  await loadOwn();
+  actions.setAside(await db.aside.toArray());
+  const inFront = await db.settings.get(IN_FRONT);
+  const circuit = inFront && (await db.circuits.get(inFront.value));
+  const open = await db.settings.get(OPEN);
+  const found = open ? await soundRecord(open.value) : undefined;
+  if (found) return { record: found, circuit };
+  // Whatever else there is, before a demo.
+  for (const { id } of await db.designs.orderBy('updated').reverse().toArray()) {
+    const other = await soundRecord(id);
+    if (other) return { record: other, circuit };
+  }
+  const record = fresh(demoDesign());
+  await db.designs.put(pack(record));
+  await db.settings.put({ key: OPEN, value: record.id });
+  return { record, circuit };
 }
 
 function load(record: StoredDesign): void {

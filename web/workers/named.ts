@@ -1,7 +1,8 @@
 import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils';
 import { KIND, type Design } from '../../core/design/schema';
-import type { Engine, Wire } from './engine.worker';
+import type { Wire } from './engine.worker';
+import type { Engine } from './functions';
 
 /** A text by its hash (SHA-256, FIPS 180-4). */
 export const hashOf = (text: string): string => bytesToHex(sha256(utf8ToBytes(text)));

@@ -1,7 +1,8 @@
 import { wrap, type Remote } from 'comlink';
 import { storage } from '../state/storage';
 import { remembering, type AnswerStore } from './answers';
-import type { Engine, Wire } from './engine.worker';
+import type { Wire } from './engine.worker';
+import type { Engine } from './functions';
 import { isAborted, jobService, type JobService } from './jobs';
 import type { Life } from './living';
 import { overWire } from './named';

@@ -1,0 +1,102 @@
+import { judge, type Corner } from '../../core/corners/corners';
+import { mapRow, type MapCell } from '../../core/corners/map';
+import { liftWorst, placeForRegion, type Lift, type RegionPlacement } from '../../core/corners/region';
+import { askedAs, candidateAt, changeBrief, chooseTopology, chosenAnew, frequencyAt, wishesOf, type By, type Candidate, type FrequencyChoice } from '../../core/choice';
+import { firstLook, proposalOf, type Asked, type FirstLook, type Proposal } from '../../core/proposal';
+import { type Design } from '../../core/design';
+import { evaluate, fitPlant, injectedLoop, proveOnConverter, type Figures, type Fit, type InjectedLoop, type PlaceId, type Proof } from '../../core/evaluation';
+import { settleConverter, type Settled } from '../../core/converter/converter';
+import { viewOf, type ConverterView } from '../../core/converter/view';
+import { readConverter } from '../../core/interchange/circuitFile';
+import { beginRun, harmonicsAt, movesAt, recordStretch, startUp, stretchEnds, type Ending, type Running, type Schedule, type StartUp, type Stretch } from '../../core/schedule';
+import type { Points } from '../../core/recording';
+import { averagedRun, type Averaged } from '../../core/averaged';
+import { recent } from '../../core/recent';
+import type { Part } from '../../core/parts/schema';
+import { sweepOne } from '../../core/sweep';
+import { ok, type Result } from '../../core/problem';
+import type { OperatingPoint } from '../../core/topology';
+import { shelfWith } from '../state/ownShelf';
+
+/** Circuits on their settled cycles, so that another element of them is looked at without settling again. */
+const settled = recent<string, Result<Settled>>(4);
+
+/** Runs made ready, so that a stretch goes on where the last has ended. */
+const begun = recent<string, Result<Running>>(4);
+const ready = (design: Design, point: OperatingPoint, schedule: Schedule, wanted?: readonly string[]): Result<Running> => begun(JSON.stringify([design, point, schedule, wanted]), () => beginRun(design, point, schedule, wanted));
+
+/** What is known of a run besides its points. */
+type About = Pick<Running, 'traces' | 'offered' | 'nodes' | 'devices' | 'period'>;
+const aboutOf = ({ traces, offered, nodes, devices, period }: Running): About => ({ traces, offered, nodes, devices, period });
+
+/** The core's functions of a design: the same, nothing added. */
+export const ofDesign = {
+  evaluate: (design: Design, point: OperatingPoint, place?: PlaceId): Result<Figures> => evaluate(design, point, { detail: true, ...(place ? { place } : {}) }),
+  judge: (design: Design, point: OperatingPoint): Corner => judge(design, point, evaluate(design, point, { detail: true })),
+  mapRow: (design: Design, load: number, lines: number[], air: number): MapCell[] => mapRow(design, load, lines, air),
+  placeForRegion: (design: Design): Result<RegionPlacement> => placeForRegion(design),
+  fit: (design: Design, title: string, point: OperatingPoint): Result<Fit> => fitPlant(design, design.measured!.find((m) => m.title === title)!, point),
+  inject: (design: Design, point: OperatingPoint, frequency: number): Result<InjectedLoop[]> => injectedLoop(design, point, [frequency]),
+  /** A stretch of a run through a schedule: from its beginning, or from where the last has ended. */
+  runStretch(design: Design, point: OperatingPoint, schedule: Schedule, wanted: readonly string[] | undefined, until: number, from?: Ending): Result<Stretch & About> {
+    const run = ready(design, point, schedule, wanted);
+    if (!run.ok) return run;
+    const stretch = recordStretch(run.value, from ?? run.value.begin, until);
+    return stretch.ok ? ok({ ...stretch.value, ...aboutOf(run.value) }) : stretch;
+  },
+  /** All of it at once. */
+  wholeRun(design: Design, point: OperatingPoint, schedule: Schedule, wanted?: readonly string[]): Result<About & { stretches: Points[] }> {
+    const run = ready(design, point, schedule, wanted);
+    if (!run.ok) return run;
+    const stretches: Points[] = [];
+    let { begin: end } = run.value;
+    for (const until of stretchEnds(schedule, design.brief.frequency)) {
+      const stretch = recordStretch(run.value, end, until);
+      if (!stretch.ok) return stretch;
+      const { end: reached, ...points } = stretch.value;
+      stretches.push(points);
+      end = reached;
+    }
+    return ok({ ...aboutOf(run.value), stretches });
+  },
+  /** All of a schedule, averaged over the switching period. */
+  averagedRun(design: Design, point: OperatingPoint, schedule: Schedule, wanted?: readonly string[]): Result<Pick<Averaged, 'traces' | 'points' | 'steps'>> {
+    const found = averagedRun(design, point, schedule, wanted);
+    return found.ok ? ok({ traces: found.value.traces, points: found.value.points, steps: found.value.steps }) : found;
+  },
+  /** Exact harmonics of a trace over the settled cycle. */
+  harmonicsAt: (design: Design, point: OperatingPoint, trace: string, count: number): ReturnType<typeof harmonicsAt> => harmonicsAt(design, point, trace, count),
+  /** A run of a sweep. */
+  sweepOne: (design: Design, point: OperatingPoint, axes: Parameters<typeof sweepOne>[2], k: number, options: Parameters<typeof sweepOne>[4]): ReturnType<typeof sweepOne> => sweepOne(design, point, axes, k, options),
+  /** Whether a run has come to rest where it has ended. */
+  movesAt(design: Design, point: OperatingPoint, schedule: Schedule, wanted: readonly string[] | undefined, end: Ending): ReturnType<typeof movesAt> {
+    const run = ready(design, point, schedule, wanted);
+    return run.ok ? movesAt(run.value, schedule, end) : run;
+  },
+  startUp: (design: Design, point: OperatingPoint): Result<StartUp> => startUp(design, point),
+  prove: (design: Design, point: OperatingPoint): Result<Proof> => proveOnConverter(design, point),
+  liftWorst: (design: Design): Lift | undefined => liftWorst(design),
+  candidate: (design: Design, index: number, own: readonly Part[]): Candidate => candidateAt(design, index, shelfWith(own)),
+  frequency: (design: Design, k: number, own: readonly Part[]): FrequencyChoice => frequencyAt(design, k, shelfWith(own)),
+  changeBrief: (design: Design, changes: Partial<Design['brief']>, own: readonly Part[]): ReturnType<typeof changeBrief> => changeBrief(design, changes, shelfWith(own)),
+  takeFor: (design: Design, changes: Readonly<Record<string, unknown>>, id: string, own: readonly Part[]): Result<Design> => chooseTopology(askedAs(design, changes), id, shelfWith(own), wishesOf(design.requirements)),
+  anew: (design: Design, own: readonly Part[], by: By, slot?: string): Result<Design> => chosenAnew(design, shelfWith(own), by, slot),
+};
+
+/** And those of something else. */
+export const others = {
+  firstLook: (asked: Asked, index: number, own: readonly Part[]): FirstLook => firstLook(asked, index, shelfWith(own)),
+  proposal: (asked: Asked, id: string, own: readonly Part[], name: string): Result<Proposal> => proposalOf(asked, id, shelfWith(own), name),
+  circuit(text: string, selected?: string): Result<ConverterView> {
+    const found = settled(text, () => {
+      const read = readConverter(text);
+      return read.ok ? settleConverter(read.value) : read;
+    });
+    return found.ok ? ok(viewOf(found.value, selected)) : found;
+  },
+};
+
+type Functions = typeof ofDesign & typeof others;
+/** The core, asked from afar. */
+export type Engine = { [M in keyof Functions]: (...args: Parameters<Functions[M]>) => Promise<ReturnType<Functions[M]>> };
+
