@@ -3,7 +3,7 @@ import { fail, ok, type Result } from '../core/problem';
 import { printQuantity as print, quoted } from '../core/quantity';
 import { parseJson } from '../core/quantity/json';
 import { arrowFile } from '../core/interchange/arrowFile';
-import { beginRun, readSchedule, recordRun, schedulesOf, type Schedule } from '../core/schedule';
+import { beginRun, calledIn, readSchedule, recordRun, schedulesOf, type Schedule } from '../core/schedule';
 import type { Design } from '../core/design';
 import type { OperatingPoint } from '../core/topology';
 import { csvLine } from './circuit/say';
@@ -42,7 +42,7 @@ function run(file: string, options: Options): number {
   const found = recordRun(ready.value, schedule.value);
   if (!found.ok) return refuse(file, found.problem, options);
   const { record } = found.value;
-  const { traces } = ready.value;
+  const traces = calledIn(design.value, ready.value.traces);
   const { lasts } = schedule.value;
   if (typeof options.arrow === 'string') {
     const all = record.pointsIn(0, lasts, Infinity);

@@ -1,7 +1,7 @@
 import { change, must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { calledPart, isEdited } from '../parts/edited';
-import { differences } from './difference';
+import { differences, sameFigures } from './difference';
 import { editDesign } from './edit';
 
 const rail = openDemo('cabin-lighting-rail');
@@ -44,4 +44,12 @@ test('what is laid over a design, and how its runs are looked at, is no differen
   const other = change(rail, { lanes: [['output']], captures: [{ title: 'bench', trace: 'output', time: [0, 1], value: [24, 24] }] });
   expect(differences([rail, other])).toEqual([]);
   expect(differences([rail, change(other, { schedules: [{ name: 'own 1', begins: 'rest', lasts: 1, steps: [] }] })]).map((d) => d.path)).toContain('schedules.0.lasts');
+});
+
+test('lanes, looks and captures change no figure, nor does a schedule of which nothing is required', () => {
+  const own = { name: 'own 1', begins: 'rest' as const, lasts: 1e-3, steps: [] };
+  expect(sameFigures(rail, { ...rail, lanes: [['output']], looks: { output: { title: 'Rail', height: 2 } }, schedules: [own] })).toBe(true);
+  const pins = [{ schedule: 'own 1', trace: 'output', title: 'Output', unit: 'V' as const, high: 25, from: 0 }];
+  expect(sameFigures({ ...rail, pins, schedules: [own] }, { ...rail, pins, schedules: [{ ...own, lasts: 2e-3 }] })).toBe(false);
+  expect(sameFigures(rail, { ...rail, sink: { thermalResistance: rail.sink.thermalResistance + 1 } })).toBe(false);
 });

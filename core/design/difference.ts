@@ -11,7 +11,19 @@ export interface Difference {
 }
 
 /** What is laid over a design, and how its runs are looked at: none of it makes another design. */
-const LAID_OVER = new Set(['measured', 'captures', 'lanes']);
+const LAID_OVER = new Set(['measured', 'captures', 'lanes', 'looks']);
+
+const told = new WeakMap<Design, string>();
+
+/** A design as far as any of its figures depends on it, as text: schedules only where something is required of their runs, and nothing of how they are looked at. */
+export function forFigures(d: Design): string {
+  let text = told.get(d);
+  if (text === undefined) told.set(d, (text = JSON.stringify({ ...d, schedules: d.pins ? d.schedules : undefined, lanes: undefined, looks: undefined, captures: undefined })));
+  return text;
+}
+
+/** Have two designs the same figures? */
+export const sameFigures = (a: Design, b: Design): boolean => a === b || forFigures(a) === forFigures(b);
 
 /** Every value of a design by its path. */
 function leaves(value: unknown, path = '', out = new Map<string, unknown>()): Map<string, unknown> {

@@ -3,6 +3,7 @@ export * from './read';
 export * from './edit';
 export * from './fields';
 export { checkDesign } from './check';
+export { forFigures, sameFigures } from './difference';
 export { sizingInputOf } from './sizingInput';
 export { topologyOf } from './topologyOf';
 export { windingWires } from './windingWires';

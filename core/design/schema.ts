@@ -61,6 +61,12 @@ export const Requirements = z.strictObject({
 /** Lanes at most, and traces of one */
 export const [MOST_LANES, MOST_IN_LANE] = [8, 4];
 
+/** How a trace is looked at: by what name, and how high its lane is beside the usual 1. */
+const Look = z.strictObject({ title: z.string().min(1).max(40).optional(), height: z.number().min(0.1).max(8).optional() });
+export type Look = z.infer<typeof Look>;
+/** Traces that have one at most */
+const MOST_LOOKS = 40;
+
 export const Design = z.strictObject({
   kind: z.literal(KIND),
   version: z.literal(VERSION),
@@ -86,6 +92,8 @@ export const Design = z.strictObject({
   captures: z.array(Captured).max(MOST_CAPTURES).optional(),
   /** Traces of its runs by lane, from above; the topology's own signals where left out */
   lanes: z.array(z.array(z.string().min(1).max(120)).min(1).max(MOST_IN_LANE)).min(1).max(MOST_LANES).optional(),
+  /** How its traces are looked at, by their ids */
+  looks: z.record(z.string().min(1).max(120), Look).refine((l) => Object.keys(l).length <= MOST_LOOKS, `of ${MOST_LOOKS} traces at most`).optional(),
   /** Shared heat sink */
   sink: z.strictObject({ thermalResistance: z.number().nonnegative() }),
 });

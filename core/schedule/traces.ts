@@ -1,6 +1,7 @@
 import type { Circuit, Element } from '../circuit/elements';
 import { COMMAND } from '../control/command';
 import { quantityOf } from '../converter/measures';
+import type { Design } from '../design/schema';
 import type { Roles } from '../converter/roles';
 import { INNER_REFERENCE, REFERENCE_SOURCE } from '../evaluation/assemble';
 import type { Bill } from '../evaluation/bill';
@@ -24,6 +25,12 @@ export interface Offered extends Trace {
   watched: Watched;
   /** What else it may be asked for by: a topology's signal that is a part's current */
   also?: string;
+}
+
+/** Traces under the names that the design gives them; where a name is there twice each says of what it is. */
+export function calledIn<T extends Trace>({ looks }: Pick<Design, 'looks'>, traces: readonly T[]): T[] {
+  const titles = traces.map((t) => looks?.[t.id]?.title ?? t.title);
+  return traces.map((t, k) => ({ ...t, title: titles.filter((x) => x === titles[k]).length > 1 && looks?.[t.id]?.title !== undefined ? `${titles[k]!} (${t.id})` : titles[k]! }));
 }
 
 /** Traces of a run at most */

@@ -107,6 +107,42 @@ test('any trace of any part: added by a click, read, joined, moved, taken away; 
   await readings.getByRole('button', { name: 'C2 power: take away' }).click();
   await expect(page.locator('[data-trace="C2.power"]')).toHaveCount(0);
 
+  // Carried by its name below another, called otherwise, its lane made higher by key and by hand; one step of undo each.
+  const order = (): Promise<(string | null)[]> => page.locator('[data-trace]').evaluateAll((all) => all.map((t) => t.getAttribute('data-trace')));
+  const before = await order();
+  const first = page.locator(`[data-trace="${before[0]}"] rect`).first();
+  const last = page.locator(`[data-trace="${before.at(-1)}"]`);
+  const [from, onto] = [(await first.boundingBox())!, (await last.boundingBox())!];
+  await page.mouse.move(from.x + 20, from.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(from.x + 20, onto.y, { steps: 4 });
+  await page.mouse.move(from.x + 20, onto.y + onto.height + 20, { steps: 4 });
+  await expect(page.getByTestId('drop-mark')).toBeVisible();
+  await page.mouse.up();
+  await expect.poll(order).toEqual([...before.slice(1), before[0]]);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(order).toEqual(before);
+  await page.getByRole('button', { name: 'Output: its figures' }).press('Enter');
+  await type(page, /^name of the trace/, 'Rail');
+  await expect(page.getByRole('button', { name: 'Rail: its figures' })).toBeVisible();
+  await type(page, /^name of the trace/, 'Output');
+  await expect(page.getByRole('button', { name: 'Output: its figures' })).toBeVisible();
+  const edge = page.getByTestId('edge-0');
+  const height = async (): Promise<number> => Number(await edge.getAttribute('aria-valuenow'));
+  const usual = await height();
+  await edge.press('ArrowDown');
+  await expect.poll(height).toBe(usual + 8);
+  const at = (await edge.boundingBox())!;
+  await page.mouse.move(at.x + 200, at.y + 4);
+  await page.mouse.down();
+  await page.mouse.move(at.x + 200, at.y + 24, { steps: 3 });
+  await page.mouse.up();
+  await expect.poll(height).toBe(usual + 28);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(height).toBe(usual + 8);
+  await readings.getByRole('button', { name: 'the usual ones' }).click();
+  await expect.poll(height).toBe(usual);
+  await readings.getByRole('button', { name: 'back to the part' }).click();
 
   // By keys: closer, to the next event, and what happens there; then all of it again.
   const lanes = page.getByTestId('run-lanes');

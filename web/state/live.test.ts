@@ -53,6 +53,21 @@ beforeEach(() => {
 });
 afterEach(() => stop());
 
+test('what is only looked at otherwise is not asked for again, and undo of it neither', async () => {
+  await next('evaluate').answer(figures(1));
+  mockAsked.length = 0;
+  actions.edit({ looks: { output: { title: 'Rail', height: 2 } }, lanes: [['output']] });
+  await tick();
+  expect([shown(), now().answers.fresh, mockAsked.filter((q) => q.method === 'evaluate').length]).toEqual([1, true, 0]);
+  actions.undo();
+  await tick();
+  expect([now().answers.fresh, mockAsked.filter((q) => q.method === 'evaluate').length]).toEqual([true, 0]);
+  // The same design opened anew is.
+  actions.load(stored());
+  await next('evaluate').answer(figures(2));
+  expect([shown(), now().answers.fresh]).toEqual([2, true]);
+});
+
 describe('the point in view', () => {
   test('is asked for at once, and its figures are fresh', async () => {
     expect(now().answers.fresh).toBe(false);

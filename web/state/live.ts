@@ -1,7 +1,7 @@
 import { cornerPoints, report } from '../../core/corners/corners';
 import { MAP_LINES, MAP_LOADS, spread, type MapCell } from '../../core/corners/map';
 import { candidateCount, FREQUENCIES, type By } from '../../core/choice';
-import { editDesign, type Design } from '../../core/design';
+import { editDesign, sameFigures, type Design } from '../../core/design';
 import { type Figures, type PlaceId } from '../../core/evaluation';
 import type { Result } from '../../core/problem';
 import type { Engine } from '../workers/functions';
@@ -137,7 +137,7 @@ export function startLive(): () => void {
     if (r.cornersWanted) {
       const engine = jobs().at('corners', unwanted);
       const corners = report(await Promise.all(cornerPoints(r.design).map((p) => engine.judge(r.design, p))));
-      if (useStore.getState().design === r.design) actions.answer({ corners, cornersFresh: true });
+      if (sameFigures(useStore.getState().design, r.design)) actions.answer({ corners, cornersFresh: true });
     }
     // The map is much work and is looked at in rest: it waits until nothing has changed for a moment.
     for (let waited = 0; waited < MAP_WAITS && current(); waited += GLANCE) await new Promise((done) => setTimeout(done, GLANCE));
@@ -179,14 +179,16 @@ export function startLive(): () => void {
   const askRegion = (): void => {
     const s = useStore.getState();
     if (!s.ready) return;
-    region({ design: s.design, air: s.point.air, cornersWanted: cornersOf !== s.design || !s.answers.cornersFresh });
+    region({ design: s.design, air: s.point.air, cornersWanted: cornersOf === undefined || !sameFigures(cornersOf, s.design) || !s.answers.cornersFresh });
     cornersOf = s.design;
   };
   ask();
   askRegion();
   const unsubscribe = useStore.subscribe((s, before) => {
-    if (s.design !== before.design || s.point !== before.point || s.kept !== before.kept || s.place !== before.place) ask();
-    if (s.design !== before.design || s.point.air !== before.point.air) askRegion();
+    // One that is only looked at otherwise has its answers.
+    const changed = s.design !== before.design && !(s.id === before.id && s.answers === before.answers && sameFigures(s.design, before.design));
+    if (changed || s.point !== before.point || s.kept !== before.kept || s.place !== before.place) ask();
+    if (changed || s.point.air !== before.point.air) askRegion();
   });
   return () => {
     stopped.abort();

@@ -2,7 +2,7 @@ import { create } from 'zustand';
 import type { CornerReport } from '../../core/corners/corners';
 import type { MapCell } from '../../core/corners/map';
 import { type Candidate, type FrequencyChoice } from '../../core/choice';
-import { editDesign, topologyOf, type Design, type RequirementId } from '../../core/design';
+import { editDesign, sameFigures, topologyOf, type Design, type RequirementId } from '../../core/design';
 import { type Figures, type PlaceId } from '../../core/evaluation';
 import type { Goods } from '../../core/parts/goods';
 import type { Part } from '../../core/parts/schema';
@@ -96,12 +96,17 @@ const snapshot = (): Snapshot => ({ design: get().design, kept: get().kept });
 const clamp = (v: number, r: { min: number; max: number }): number => Math.min(r.max, Math.max(r.min, v));
 
 /** The point moved into the region of a brief. */
-const within = (p: OperatingPoint, d: Design): OperatingPoint => ({
+const held = (p: OperatingPoint, d: Design): OperatingPoint => ({
   line: clamp(p.line, d.brief.line),
   load: clamp(p.load, d.brief.load),
   air: clamp(p.air, d.brief.air),
   ...(p.angle !== undefined && d.brief.line.mains !== undefined ? { angle: p.angle } : {}),
 });
+/** The same one where it lies within already. */
+function within(p: OperatingPoint, d: Design): OperatingPoint {
+  const next = held(p, d);
+  return next.line === p.line && next.load === p.load && next.air === p.air && next.angle === p.angle ? p : next;
+}
 
 /** The part that stays in view: the one that was, or the main magnetic part. */
 function selectedIn(slots: readonly Slot[], before: string): string {
@@ -114,6 +119,8 @@ function selectedIn(slots: readonly Slot[], before: string): string {
  * another topology speak of parts that are no longer there. The selected part is one that is.
  */
 function followDesign(s: State, design: Design): Pick<State, 'answers' | 'selected'> {
+  // What is only looked at otherwise leaves them all.
+  if (sameFigures(design, s.design)) return { selected: s.selected, answers: s.answers };
   const { slots } = topologyOf(design)!;
   const left = { fresh: false, cornersFresh: false, mapRows: undefined };
   return {
@@ -152,10 +159,11 @@ function travel(from: 'past' | 'future', to: 'past' | 'future'): void {
   if (!target) return;
   if (s.following) return set({ refusal: ELSEWHERE });
   gesture = undefined;
+  // What was dropped since comes back; what was kept since stays.
+  const kept = [...target.kept, ...s.kept.filter((k) => !target.kept.some((t) => t.id === k.id))];
   set({
     design: target.design,
-    // What was dropped since comes back; what was kept since stays.
-    kept: [...target.kept, ...s.kept.filter((k) => !target.kept.some((t) => t.id === k.id))],
+    kept: kept.length === s.kept.length && kept.every((k, i) => k === s.kept[i]) ? s.kept : kept,
     [from]: s[from].slice(0, -1),
     [to]: [...s[to], snapshot()],
     point: within(s.point, target.design),

@@ -1,5 +1,6 @@
 import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils';
+import { forFigures } from '../../core/design';
 import { KIND, type Design } from '../../core/design/schema';
 import type { Wire } from './engine.worker';
 import type { Engine } from './functions';
@@ -12,7 +13,7 @@ const names = new WeakMap<Design, string>();
 /** A design by the hash of what it says; what it is run through, and which traces of that are looked at, change none of its figures. */
 export function nameOf(d: Design): string {
   let name = names.get(d);
-  if (name === undefined) names.set(d, (name = hashOf(JSON.stringify({ ...d, schedules: d.pins ? d.schedules : undefined, lanes: undefined, captures: undefined }))));
+  if (name === undefined) names.set(d, (name = hashOf(forFigures(d))));
   return name;
 }
 

@@ -4,10 +4,12 @@ import { useEffect, useMemo, useState } from 'react';
 import { decibels as ofRatio } from '../../../core/linear/complex';
 import { printQuantity as print } from '../../../core/quantity';
 import { peaksOf, spectrumOf } from '../../../core/recording';
+import { calledIn } from '../../../core/schedule';
 import frame from '../../frame/frame.module.css';
 import { LogXAxis } from '../../plots/axes';
 import plots from '../../plots/plots.module.css';
 import type { Run } from '../../state/inTime';
+import { useStore } from '../../state/store';
 import { jobs } from '../../workers/pool';
 
 /** Size of the plots in the panel (px), lines below the highest that are shown (dB), points of an X-Y curve */
@@ -81,11 +83,13 @@ function SpectrumPlot({ run, quantity, view: [from, until] }: { run: Run; quanti
 }
 
 function Against({ run, quantity, view: [from, until] }: { run: Run; quantity: number; view: readonly [number, number] }) {
-  const others = run.traces.flatMap((t, k) => (k === quantity ? [] : [{ ...t, k }]));
+  const design = useStore((s) => s.design);
+  const traces = calledIn(design, run.traces);
+  const others = traces.flatMap((t, k) => (k === quantity ? [] : [{ ...t, k }]));
   const [other, setOther] = useState(others[0]?.id);
   const chosen = others.find((o) => o.id === other) ?? others[0];
   if (!chosen) return <p className="muted">Add another trace to see it against this one.</p>;
-  const { unit, title } = run.traces[quantity]!;
+  const { unit, title } = traces[quantity]!;
   const points = Array.from({ length: POINTS }, (_, i) => from + ((until - from) * (i + 0.5)) / POINTS).map((t) => [run.record.at(chosen.k, t), run.record.at(quantity, t)] as const).filter(([a, b]) => Number.isFinite(a) && Number.isFinite(b));
   const span = (v: number[]): [number, number] => {
     const [low, high] = [Math.min(...v), Math.max(...v)];

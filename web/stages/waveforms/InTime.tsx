@@ -28,7 +28,7 @@ export function InTime({ svg }: { svg: RefObject<SVGSVGElement | null> }) {
   // A run depends on what is looked at, and not on which lane that stands in.
   const asked = JSON.stringify([schedule, lanes.flat().toSorted()]);
   // Figures of a design are the same whatever it is run through.
-  const told = useMemo(() => JSON.stringify({ ...design, schedules: undefined, lanes: undefined, captures: undefined, pins: undefined }), [design]);
+  const told = useMemo(() => JSON.stringify({ ...design, schedules: undefined, lanes: undefined, looks: undefined, captures: undefined, pins: undefined }), [design]);
   const of = useRef('');
   const under = useRef<{ of: string; wanted: readonly string[] }>({ of: '', wanted: [] });
   const isOf = (r: Run): boolean => of.current === told && r.point === point && JSON.stringify(r.schedule) === JSON.stringify(schedule);

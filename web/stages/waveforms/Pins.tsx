@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import { inWords } from '../../../core/problem';
 import { parseQuantity, printTyped } from '../../../core/quantity';
-import { MOST_PINNED, pinnedInWords, type Pinned } from '../../../core/schedule';
+import { calledIn, MOST_PINNED, pinnedInWords, type Pinned } from '../../../core/schedule';
 import frame from '../../frame/frame.module.css';
 import type { Run } from '../../state/inTime';
 import { actions, useStore } from '../../state/store';
@@ -54,7 +54,7 @@ export function Pins({ run, id, view }: { run: Run; id: string; view: readonly [
 function Ask({ run, id, view, close }: { run: Run; id: string; view: readonly [number, number]; close: () => void }) {
   const pins = useStore((s) => s.design.pins) ?? [];
   const quantity = run.traces.findIndex((t) => t.id === id);
-  const { title, unit } = run.traces[quantity]!;
+  const { title, unit } = calledIn(useStore((s) => s.design), run.traces)[quantity]!;
   const read = run.record.read(quantity, ...view);
   const room = ROOM * ((read?.most ?? 0) - (read?.least ?? 0));
   const [low, setLow] = useState(read ? printTyped(read.least - room, unit, 3) : '');

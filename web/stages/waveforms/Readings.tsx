@@ -3,15 +3,16 @@ import { useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { apartOf } from '../../../core/averaged';
 import { answerOf, rhythmOf } from '../../../core/recording';
-import type { Trace } from '../../../core/schedule';
+import { calledIn, type Trace } from '../../../core/schedule';
 import { printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
 import { inTimeActions, useInTime, type Run } from '../../state/inTime';
 import { useStore } from '../../state/store';
 import { Captures } from './Captures';
+import { Editor } from '../../frame/QuantityField';
 import { Closer } from './Closer';
 import { Pins } from './Pins';
-import { joinAbove, lanesOf, move, toggle, usual } from './lanes';
+import { called, joinAbove, lanesOf, move, toggle, usual } from './lanes';
 
 /** Share of its end within which a quantity counts as settled */
 const BAND = 0.02;
@@ -21,7 +22,7 @@ export function Readings({ run, id }: { run: Run; id: string }) {
   const design = useStore((s) => s.design);
   const view = useInTime((s) => s.view) ?? ([0, run.end.t] as const);
   const quantity = run.traces.findIndex((t) => t.id === id);
-  const trace = run.traces[quantity];
+  const trace = calledIn(design, run.traces)[quantity];
   if (!trace) return <p className="muted">Recording it …</p>;
   const { title, unit } = trace;
   const whole = view[0] <= 0 && view[1] >= run.end.t * (1 - 1e-9);
@@ -36,7 +37,9 @@ export function Readings({ run, id }: { run: Run; id: string }) {
         Readings, {whole ? 'of the whole run' : `from ${print(view[0], 's', 4)} to ${print(view[1], 's', 4)}`}
       </div>
       <div style={{ fontSize: 15, fontWeight: 700, margin: '4px 0 8px', display: 'flex', justifyContent: 'space-between', alignItems: 'baseline' }}>
-        {title}
+        <span>
+          <Editor label="name of the trace" shown={title} start={title} paths={[]} read={(text) => ({ changes: { looks: called(design.looks, id, text.trim() === run.traces[quantity]!.title ? '' : text.slice(0, 40)) }, echo: text.trim() === '' ? run.traces[quantity]!.title : text.trim().slice(0, 40) })} />
+        </span>
         <button type="button" className={frame.link} style={{ fontSize: 12 }} aria-label="back to the part" onClick={() => inTimeActions.read(undefined)}>
           close
         </button>
@@ -75,7 +78,7 @@ export function Readings({ run, id }: { run: Run; id: string }) {
       <p className="muted" style={{ fontSize: 11.5, lineHeight: 1.35 }}>Extremes are exact, and ripple counts. Means are of straight lines between points; the settled cycle’s are exact.</p>
       <h3 style={{ display: 'flex', justifyContent: 'space-between' }}>
         Traces
-        {design.lanes && (
+        {(design.lanes ?? Object.values(design.looks ?? {}).some((l) => l.height)) && (
           <button type="button" className={frame.link} style={{ fontSize: 12 }} onClick={() => usual()}>
             the usual ones
           </button>
@@ -83,7 +86,7 @@ export function Readings({ run, id }: { run: Run; id: string }) {
       </h3>
       {lanesOf(design).map((lane, i) =>
         lane.map((other) => {
-          const t = run.offered.find((o) => o.id === other) ?? run.traces.find((o) => o.id === other);
+          const [t] = calledIn(design, [run.offered.find((o) => o.id === other) ?? run.traces.find((o) => o.id === other)].filter((o) => o !== undefined));
           return (
             <div className={frame.row} key={other} data-lane={i}>
               <button type="button" className={frame.link} style={{ fontWeight: other === id ? 650 : 400, textDecoration: 'none' }} onClick={() => inTimeActions.read(other)}>

@@ -4,7 +4,7 @@ import { useEffect, useId, useLayoutEffect, useRef, useState, type KeyboardEvent
 import { useColorScheme } from '@mui/material/styles';
 import { eventInWords, type Recording } from '../../../core/recording';
 import { printQuantity as print, printTyped } from '../../../core/quantity';
-import type { Schedule } from '../../../core/schedule';
+import { calledIn, type Schedule } from '../../../core/schedule';
 import frame from '../../frame/frame.module.css';
 import { XAxis, YAxis } from '../../plots/axes';
 import { keptStyle } from '../../plots/keptStyle';
@@ -16,6 +16,8 @@ import { useTimeWindow } from '../../plots/useTimeWindow';
 import { inTimeActions, useInTime, type Run } from '../../state/inTime';
 import { actions, useStore } from '../../state/store';
 import { BOTTOM, Cursors, GAP, LANE_COLOURS, LEFT, RIGHT, TOP } from './laneFrame';
+import { heightsOf } from './lanes';
+import { LaneEdge, useCarried } from './laneHandles';
 import { isOver } from './Captures';
 import { CaptureHandle, KeptNames, recordedCapture, Required, RightAxis, STRIP, Strip } from './overLanes';
 import { rowsOfLabels } from './rowsOfLabels';
@@ -66,7 +68,9 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
   const kept = useStore((s) => s.kept);
   const pins = useStore((s) => s.design.pins) ?? [];
   const captures = useStore((s) => s.design.captures) ?? [];
-  const { traces, record, point, design } = run;
+  const looks = useStore((s) => s.design.looks);
+  const { record, point, design } = run;
+  const traces = calledIn({ looks }, run.traces);
   const right = width - RIGHT;
   const whole = Math.max(run.end.t, run.schedule.lasts);
   const { view, show, onKeyDown } = useTimeWindow(svg, LEFT, right, whole);
@@ -79,7 +83,9 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
   const bottom = height - BOTTOM - STRIP - 8;
   // What has just been asked for is not recorded yet.
   const shown = lanes.map((l) => l.flatMap((id) => traces.flatMap((t, quantity) => (t.id === id ? [{ ...t, quantity }] : [])))).filter((l) => l.length > 0);
-  const laneHeight = (bottom - top - GAP * (shown.length - 1)) / shown.length;
+  const room = bottom - top - GAP * (shown.length - 1);
+  const order = shown.map((l) => l.map((t) => t.id));
+  const heights = heightsOf(order, looks, room);
   const [ta, tb] = cursors.map((c) => c * whole) as [number, number];
   const smooth = averaged && mean?.run === run && 'record' in mean ? mean : undefined;
   const meanCurve = (id: string): number[] => (smooth ? smooth.traces.flatMap((t, k) => (t.id === id ? [k] : [])) : []);
@@ -89,7 +95,8 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
   });
 
   const placed = shown.map((lane, i) => {
-    const y0 = top + i * (laneHeight + GAP);
+    const y0 = top + i * GAP + heights.slice(0, i).reduce((a, b) => a + b, 0);
+    const laneHeight = heights[i]!;
     // The first unit has the axis at the left, another the one at the right.
     const units = [...new Set(lane.map((t) => t.unit))].slice(0, 2);
     const axes = units.map((unit) => {
@@ -109,8 +116,9 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
         ...meanCurve(t.id).map((quantity): Curve => ({ record: smooth!.record, quantity, y, colour: 'var(--plum)', dash: [5, 2.5] })),
       ];
     });
-    return { lane, y0, axes, curves };
+    return { lane, y0, laneHeight, axes, curves };
   });
+  const carried = useCarried(svg, placed.map(({ lane, y0, laneHeight: high }) => ({ ids: lane.map((t) => t.id), y0, high })));
 
   useLayoutEffect(() => {
     const ctx = canvas.current?.getContext('2d');
@@ -202,7 +210,7 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
             ref={svg}
             width={width}
             height={height}
-            style={{ position: 'relative', touchAction: 'none' }}
+            style={{ position: 'relative', touchAction: 'none', userSelect: 'none' }}
             role="group"
             tabIndex={0}
             aria-label={`In time: ${schedule.name}. Arrows pan, plus and minus zoom, 0 shows all, brackets go from event to event.`}
@@ -241,7 +249,7 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
                 </g>
               ))}
             </g>
-            {placed.map(({ lane, y0, axes, curves }, i) => (
+            {placed.map(({ lane, y0, laneHeight, axes, curves }, i) => (
               <g key={lane.map((t) => t.id).join(' ')}>
                 <rect x={LEFT} y={y0} width={Math.max(0, right - LEFT)} height={laneHeight} fill="none" stroke="var(--line)" />
                 {axes.map((a, k) =>
@@ -261,8 +269,9 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
                         data-dragged
                         aria-pressed={selected === t.id}
                         aria-label={`${t.title}: its figures`}
-                        style={{ cursor: 'pointer' }}
-                        onClick={() => inTimeActions.read(selected === t.id ? undefined : t.id)}
+                        style={{ cursor: carried.id === t.id ? 'grabbing' : 'pointer' }}
+                        {...carried.handlers(t.id)}
+                        onClick={() => !carried.wasMoved() && inTimeActions.read(selected === t.id ? undefined : t.id)}
                         onKeyDown={(e) => e.key === 'Enter' && inTimeActions.read(selected === t.id ? undefined : t.id)}
                       >
                         <rect x={-4} y={1} width={LEFT - 50} height={17} rx={4} fill={selected === t.id ? 'var(--spruce-wash)' : 'transparent'} />
@@ -285,6 +294,10 @@ export function RunLanes({ run, asked: schedule, lanes, svg }: { run: Run; asked
                   );
                 })}
               </g>
+            ))}
+            {carried.mark && <rect x={0} width={right} {...carried.mark} fill="var(--spruce)" opacity={carried.mark.height > 4 ? 0.12 : 1} pointerEvents="none" data-testid="drop-mark" />}
+            {placed.slice(0, -1).map(({ lane, y0, laneHeight }, i) => (
+              <LaneEdge key={`edge ${lane[0]!.id}`} title={lane.map((t) => t.title).join(', ')} lanes={order} room={room} index={i} y={y0 + laneHeight} left={LEFT} right={right} svg={svg} height={laneHeight} />
             ))}
             {others.length > 0 && placed[0] && <KeptNames others={others} x={right - 4} y={placed[0].y0 + 12} />}
             <Cursors at={[ta, tb]} move={(which, to) => moveCursor(which, snapped(to))} x={x} svg={svg} top={top} bottom={bottom} step={(until - from) / 500} />

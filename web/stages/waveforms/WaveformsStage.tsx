@@ -2,7 +2,7 @@
 import { useRef, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { topologyOf } from '../../../core/design';
-import { schedulesOf } from '../../../core/schedule';
+import { calledIn, schedulesOf } from '../../../core/schedule';
 import frame from '../../frame/frame.module.css';
 import { SaveMenu } from '../../plots/SaveMenu';
 import { useStore } from '../../state/store';
@@ -28,6 +28,8 @@ export function WaveformsStage() {
   // On the mains a run would take many of its cycles.
   const inTime = mode === 'time' && !f.mains;
   const swept = mode === 'sweep';
+  // Saved by the names that they are seen by.
+  const called = run && { ...run, traces: calledIn(design, run.traces) };
   const known = schedulesOf(design, point).some((s) => s.name === name);
   const signals = topologyOf(design)!.signals.filter((s) => s.lane);
   return (
@@ -62,7 +64,7 @@ export function WaveformsStage() {
               {title}
             </button>
           ))}
-          <SaveMenu svg={svg} name={inTime ? name.replace(' ', '-') : swept ? 'sweep' : 'settled-cycle'} columns={() => (swept && sweep ? sweepAsColumns(sweep) : inTime && run ? runAsColumns(run) : wavesAsColumns(f.detail!.waves))} {...(inTime && run ? { binary: () => runInColumns(run) } : {})} />
+          <SaveMenu svg={svg} name={inTime ? name.replace(' ', '-') : swept ? 'sweep' : 'settled-cycle'} columns={() => (swept && sweep ? sweepAsColumns(sweep) : inTime && called ? runAsColumns(called) : wavesAsColumns(f.detail!.waves))} {...(inTime && called ? { binary: () => runInColumns(called) } : {})} />
         </div>
       </div>
       {swept ? (
