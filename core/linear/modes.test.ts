@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { dot, multiply, rowTimes, solveInPlace } from './dense';
 import { balance, decompose, eigenvalues } from './eigen';
 import { buildStepTable, climb } from './stepTable';
-import { modalRates, modalRow, modesOf, offChord, offMeanSlope, riseBy, staysBelow } from './modes';
+import { modalRates, modalRow, modalSizes, modesOf, offChord, offMeanSlope, rateSizes, riseBy, slopeReach, staysBelow } from './modes';
 import { GAUSS_8 } from './quadrature';
 import { findMinimum } from './minimum';
 import { findRoot } from './root';
@@ -173,4 +173,32 @@ test('what is said to stay below zero does, and what the modes have a quantity r
   );
   expect(said).toBeGreaterThan(20);
   expect(near / looked).toBeGreaterThan(0.8);
+});
+
+/** Nothing whose square is lost. */
+const seen = entry.map((v) => (Math.abs(v) < 1e-60 ? 0 : v));
+
+test('what modes may do to a slope, worked out for many at once, is never below what it is for one, and grows with the time', () => {
+  let close = 0;
+  let looked = 0;
+  fc.assert(
+    fc.property(fc.oneof(square(4), nearlyDouble), fc.array(seen, { minLength: 4, maxLength: 4 }), fc.array(seen, { minLength: 4, maxLength: 4 }), fc.double({ min: 0.01, max: 6, noNaN: true }), (F, z, r, h) => {
+      const modes = modesOf(buildStepTable(F, 2, 4));
+      const [q, reach, wider, sizes] = [0, 0, 0, 0].map(() => new Float64Array(modes.count)) as [Float64Array, Float64Array, Float64Array, Float64Array];
+      modalRates(modes, Float64Array.from(z), q);
+      const modal = modalRow(modes, Float64Array.from(r));
+      slopeReach(modes, h, reach);
+      slopeReach(modes, 1.2 * h, wider);
+      rateSizes(modes, q, sizes);
+      const most = modalSizes(modes, modal).reduce((sum, v, k) => sum + v * sizes[k]! * reach[k]!, 0);
+      const one = offMeanSlope(modes, modal, q, h);
+      expect(one).toBeLessThanOrEqual(most * (1 + 1e-12));
+      wider.forEach((v, k) => expect(v).toBeGreaterThanOrEqual(reach[k]! * (1 - 1e-12)));
+      looked++;
+      if (most <= 3 * one) close++;
+    }),
+    { numRuns: 200 },
+  );
+  // Not so far above it that it says nothing.
+  expect(close / looked).toBeGreaterThan(0.5);
 });

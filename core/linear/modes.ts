@@ -179,6 +179,42 @@ export function offMeanSlope(m: Modes, row: Float64Array, q: Float64Array, h: nu
   return ROOM * sum;
 }
 
+/** How much of each mode a quantity is made of at most, count entries: |row·V|, of a ringing pair in its first. */
+export function modalSizes(m: Modes, row: Float64Array): Float64Array {
+  const out = new Float64Array(m.count);
+  for (let k = 0; k < m.count; k++)
+    if (m.im[k]! > 0) out[k] = Math.hypot(row[k]!, row[++k]!);
+    else out[k] = Math.abs(row[k]!);
+  return out;
+}
+
+/**
+ * How far each mode can move a slope off its mean within h, for a modal rate of one, into out. Times `modalSizes` of a quantity and
+ * `rateSizes` of the moment these add up to a bound that is never below `offMeanSlope`, and that grows with h: for many quantities
+ * and moments at the price of one.
+ */
+export function slopeReach(m: Modes, h: number, out: Float64Array): void {
+  for (let k = 0; k < m.count; k++) {
+    if (m.second[k]) continue;
+    const s = m.speed[k]!;
+    const twin = m.twin[k]!;
+    const w = m.im[k]!;
+    // What two that are nearly one are apart by.
+    const apart = w > 0 ? (w < TWINS * s ? w : 0) : twin >= 0 ? Math.abs(m.re[k]! - m.re[twin]!) / 2 : 0;
+    out[k] = ROOM * (Math.min(h * s, 2) + apart * h * Math.min(1, s === 0 ? 1 : 2 / (h * slower(m, k)))) * growth(m, k, h);
+    if (twin >= 0) out[twin] = out[k]!;
+    if (w > 0) out[++k] = 0;
+  }
+}
+
+/** How fast each mode moves at a moment, count entries: |modal rate|, of a ringing pair in its first. */
+export function rateSizes(m: Modes, q: Float64Array, out: Float64Array): void {
+  for (let k = 0; k < m.count; k++)
+    // Math.hypot takes care of what is too large to be squared, and its time.
+    if (m.im[k]! > 0) out[k] = Math.sqrt(q[k]! ** 2 + q[++k]! ** 2);
+    else out[k] = Math.abs(q[k]!);
+}
+
 /**
  * Does a quantity that is not above zero at the beginning stay so for h? From its values at both ends, one-sided, and so
  * closer than the chord of all: what rings swings about where the rest has it; a mode that decays from above lies below

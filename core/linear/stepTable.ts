@@ -178,18 +178,26 @@ function compose(stepTable: StepTable, t: number, take: (phi: Float64Array) => v
 
 /** The same by rungs alone: for times that will not come again. */
 export function climb(stepTable: StepTable, z0: Float64Array, t: number): Float64Array {
+  return climbInto(stepTable, z0, t, new Float64Array(stepTable.size));
+}
+
+const ways: [Float64Array, Float64Array] = [new Float64Array(64), new Float64Array(64)];
+
+/** The same into a vector that is there, which is handed back; out must not be z0. */
+export function climbInto(stepTable: StepTable, z0: Float64Array, t: number, out: Float64Array): Float64Array {
   const { F, size, active } = stepTable;
-  let z: Float64Array = z0.slice();
-  let next: Float64Array = new Float64Array(size);
+  if (ways[0].length < size) [ways[0], ways[1]] = [new Float64Array(2 * size), new Float64Array(2 * size)];
+  let z = z0;
+  let k = 0;
   const left = compose(stepTable, t, (phi) => {
-    applyActive(phi, z, next, active, size);
-    const spare = z;
-    z = next;
-    next = spare;
+    const to = ways[k]!;
+    applyActive(phi, z, to, active, size);
+    z = to;
+    k = 1 - k;
   });
-  if (!(left > 0)) return z;
-  taylorAdvance(F, z, left, next, size, active);
-  return next;
+  if (left > 0) taylorAdvance(F, z, left, out, size, active);
+  else for (let i = 0; i < size; i++) out[i] = z[i]!;
+  return out;
 }
 
 /** Φ(t), size×size, t ≥ 0 s, as a product of rungs; kept as a known time. */

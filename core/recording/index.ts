@@ -1,4 +1,4 @@
-export { recordPoints, type Events, type Points, type Watched } from './points';
+export { recorderOf, type Carried, type Recorder, type Events, type Points, type Watched } from './points';
 export { recording, type Figures, type Moment, type Recording } from './recording';
 export { answerOf, rhythmOf, type Answer } from './answer';
 export { peaksOf, spectrumOf, type Spectrum } from './spectrum';

@@ -57,15 +57,21 @@ export function stretchOf({ time, values, events }: Points): Stretch {
   const first: Level = blocksOf(Math.ceil(count / BLOCK), values.length);
   values.forEach((v, q) => {
     const [least, most, area, square] = [first.least[q]!, first.most[q]!, first.area[q]!, first.square[q]!];
-    for (let i = 0; i < count; i++) {
-      const k = (i / BLOCK) | 0;
-      const x = v[i]!;
-      if (x < least[k]!) least[k] = x;
-      if (x > most[k]!) most[k] = x;
-      if (i === count - 1) break;
-      const [h, y] = [time[i + 1]! - time[i]!, v[i + 1]!];
-      area[k]! += (h * (x + y)) / 2;
-      square[k]! += (h * (x * x + x * y + y * y)) / 3;
+    let x = v[0]!;
+    let t = time[0]!;
+    for (let k = 0, i = 0; i < count; k++) {
+      let [low, high, sum, squares] = [Infinity, -Infinity, 0, 0];
+      for (const end = Math.min(count, i + BLOCK); i < end; i++) {
+        if (x < low) low = x;
+        if (x > high) high = x;
+        if (i + 1 === count) continue;
+        const y = v[i + 1]!;
+        const u = time[i + 1]!;
+        sum += ((u - t) * (x + y)) / 2;
+        squares += ((u - t) * (x * x + x * y + y * y)) / 3;
+        [x, t] = [y, u];
+      }
+      [least[k], most[k], area[k], square[k]] = [low, high, sum, squares];
     }
   });
   levels.push(first);
@@ -102,7 +108,8 @@ function above(below: Level, quantities: number): Level {
 }
 
 export const bytesOf = (s: Stretch): number =>
-  8 * ((s.time?.length ?? 0) + (s.values ?? []).reduce((sum, v) => sum + v.length, 0) + s.levels.reduce((sum, l) => sum + 4 * l.least.reduce((n, v) => n + v.length, 0), 0) + s.edges.length + 2 * s.first.length + 2 * s.events.time.length);
+  (s.time?.buffer.byteLength ?? 0) + (s.values ?? []).reduce((sum, v) => sum + v.buffer.byteLength, 0) +
+  8 * (s.levels.reduce((sum, l) => sum + 4 * l.least.reduce((n, v) => n + v.length, 0), 0) + s.edges.length + 2 * s.first.length + 2 * s.events.time.length);
 
 /** Value at a time, straight between points; in a stretch of blocks the middle of the block it falls into. */
 export function valueAt(s: Stretch, quantity: number, t: number): number {

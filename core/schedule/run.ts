@@ -9,7 +9,7 @@ import type { Budget } from '../orbit/budget';
 import { scalesOf } from '../orbit/cycle';
 import { march } from '../orbit/march';
 import { fail, ok, type Result } from '../problem';
-import { recordPoints, type Points, type Watched } from '../recording';
+import { recorderOf, type Carried, type Points, type Recorder, type Watched } from '../recording';
 import { named, type Named } from '../recording/words';
 import type { OperatingPoint } from '../topology';
 import type { Schedule } from '../surroundings/schedule';
@@ -32,8 +32,8 @@ export interface Ending {
   t: number;
   phase: number;
   state: State;
-  /** What energies have summed up to, by trace */
-  sums?: Float64Array;
+  /** What its recording goes on with */
+  recorded?: Carried;
 }
 
 /** A run made ready: its circuits, where it begins, and what is looked at. */
@@ -42,6 +42,8 @@ export interface Running {
   begin: Ending;
   traces: Trace[];
   watched: Watched[];
+  /** How a stretch of it is recorded: times less by so many s, and what it goes on with */
+  record: (shift: number, from?: Carried) => Recorder;
   /** All that could be looked at */
   offered: Trace[];
   /** The nodes of its circuit, between any two of which a voltage can be looked at */
@@ -104,8 +106,15 @@ export function beginRun(d: Design, point: OperatingPoint, schedule: Schedule, w
   const offered = tracesOffered(bill, roles, machine.circuit);
   const traces = tracesNamed(wanted ?? offered.filter((o) => bill.topology.signals.some((s) => s.lane && s.id === o.id)).map((o) => o.id), offered, machine.circuit);
   if (!traces.ok) return traces;
-  return ok({ phases, begin: { t: 0, phase: 0, state }, traces: traces.value.map(said), watched: traces.value.map((t) => t.watched), offered: offered.map(said), nodes: [...new Set(machine.circuit.elements.flatMap((e) => ('a' in e ? [e.a, e.b] : [])))].toSorted(), devices: named(machine.devices), softStart: rise, period: cycle.period, frequency: d.brief.frequency, roles });
+  const watched = traces.value.map((t) => t.watched);
+  return ok({ phases, begin: { t: 0, phase: 0, state }, traces: traces.value.map(said), ...looking(watched, machine, cycle.period), offered: offered.map(said), nodes: [...new Set(machine.circuit.elements.flatMap((e) => ('a' in e ? [e.a, e.b] : [])))].toSorted(), devices: named(machine.devices), softStart: rise, period: cycle.period, frequency: d.brief.frequency, roles });
 }
+
+/** What of a run is recorded, and how. */
+const looking = (watched: Watched[], { devices }: Machine, period: number): Pick<Running, 'watched' | 'record'> => ({ watched, record: recorderOf(watched, devices, period / DRAWN) });
+
+/** The same run with something else recorded of it. */
+export const lookedAtBy = (run: Running, watched: Watched[]): Running => ({ ...run, ...looking(watched, run.phases[0]!.machine, run.period) });
 
 const said = ({ id, title, unit, of }: Offered): Trace => ({ id, title, unit, ...(of === undefined ? {} : { of }) });
 
@@ -129,8 +138,7 @@ const DRAWN = 4;
 export function recordStretch(run: Running, from: Ending, until: number, budget?: Budget): Result<Stretch> {
   // The beginning of all times: s at which the first state stands.
   const zero = run.begin.state.t;
-  const { devices } = run.phases[0]!.machine;
-  const record = recordPoints(run.watched, devices, run.period / DRAWN, zero, from.sums);
+  const record = run.record(zero, from.recorded);
   let { phase, state } = from;
   for (;;) {
     const { machine } = run.phases[phase]!;
@@ -143,7 +151,7 @@ export function recordStretch(run: Running, from: Ending, until: number, budget?
     state = carryOver(machine, next.machine, state);
     phase++;
   }
-  return ok({ ...record.points(), end: { t: until, phase, state, sums: record.sums } });
+  return ok({ ...record.points(), end: { t: until, phase, state, recorded: record.carried } });
 }
 
 /** Stretches that a run is made in at least, and periods of one at most: what is there is seen, and it can be stopped, after each */

@@ -5,7 +5,7 @@ import { ok, type Result } from '../problem';
 import type { OperatingPoint } from '../topology';
 import type { Watched } from '../recording';
 import { recordBounded } from './recorded';
-import { beginRun } from './run';
+import { beginRun, lookedAtBy } from './run';
 
 /** What a converter does from when it is switched on: line and load there, all else at rest, its reference rising by the soft start. */
 export interface StartUp {
@@ -39,7 +39,7 @@ export function startUp(d: Design, point: OperatingPoint): Result<StartUp> {
   const slot = slots.find((p) => p.kind === 'inductor') ?? slots.find((p) => p.kind === 'transformer')!;
   const [element] = roles.parts[slot.id]!.elements;
   const watched: Watched[] = [{ row: (p) => p.voltage(...roles.outputs[0]!.nodes) }, ...(element === undefined ? [] : [{ row: (p: Parameters<Quantity>[0]) => p.current(element) }])];
-  const run = recordBounded({ ...ready.value, watched }, { lasts: until });
+  const run = recordBounded(lookedAtBy(ready.value, watched), { lasts: until });
   if (!run.ok) return run;
   const { record } = run.value;
   const seen = record.columns(0, 0, until, BINS);
