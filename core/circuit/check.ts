@@ -62,7 +62,8 @@ export function checkCircuit(circuit: Circuit): Problem | undefined {
       if (e.numerator.length > n) return problem('range', e.id, 'its numerator is of higher order than its denominator', 'add a pole');
     }
     if (typeof ('value' in e ? e.value : 0) === 'object') {
-      const w = (e as { value: { shape: string; points?: [number, number][]; width?: number; period?: number } }).value;
+      const w = (e as { value: { shape: string; points?: [number, number][]; changes?: [number, number][]; width?: number; period?: number } }).value;
+      if (w.changes?.some((p, i) => i > 0 && p[0] < w.changes![i - 1]![0])) return problem('range', e.id, 'its changes go back in time', 'sort them');
       if (w.points?.some((p, i) => i > 0 && p[0] < w.points![i - 1]![0])) return problem('range', e.id, 'its points go back in time', 'sort them');
       if (w.shape === 'pulse' && w.width! >= w.period!) return problem('range', e.id, 'its pulse is longer than its period', 'shorten the pulse');
     }

@@ -19,7 +19,8 @@ export const Waveform = z.union([
   z.strictObject({ shape: z.literal('step'), from: z.number(), to: z.number(), at: notNegative }),
   z.strictObject({ shape: z.literal('ramp'), from: z.number(), to: z.number(), start: notNegative, duration: positive }),
   z.strictObject({ shape: z.literal('pulse'), low: z.number(), high: z.number(), delay: notNegative, width: positive, period: positive }),
-  z.strictObject({ shape: z.literal('sine'), offset: z.number().default(0), amplitude: z.number(), frequency: positive, phase: z.number().default(0) }),
+  /** `changes`: of another amplitude from a time (s) on, its phase going on */
+  z.strictObject({ shape: z.literal('sine'), offset: z.number().default(0), amplitude: z.number(), frequency: positive, phase: z.number().default(0), changes: z.array(z.tuple([notNegative, z.number()])).max(1000).optional() }),
   z.strictObject({ shape: z.literal('tones'), offset: z.number().default(0), tones: z.array(z.strictObject({ amplitude: z.number(), frequency: positive, phase: z.number().default(0) })).min(1).max(40) }),
   z.strictObject({ shape: z.literal('points'), points: z.array(z.tuple([notNegative, z.number()])).min(1).max(100_000) }),
 ]);

@@ -25,6 +25,8 @@ export interface Assembled {
   target: number;
   /** What the command is looked for in, and where first; by the forecast, which takes a moment */
   range(): Range;
+  /** What its outermost loop shall hold is set by an element of its own, and is no source */
+  asked?: true;
   /** State near the settled cycle's beginning, by element */
   start(): Readonly<Record<string, number>>;
 }
@@ -126,7 +128,7 @@ export function closed(a: Assembled, { loops, ramp, delay, reference }: Loops, o
     [
       ...elements.map(moved),
       ...drive.elements(timings, { ramp }),
-      moved({ kind: 'voltage-source', id: REFERENCE_SOURCE, a: REFERENCE_SOURCE, b: '0', value: reference }),
+      ...(a.asked ? [] : [moved({ kind: 'voltage-source', id: REFERENCE_SOURCE, a: REFERENCE_SOURCE, b: '0', value: reference })]),
       // Of controllers that sample at one moment the outer is asked first: the inner goes by what it says.
       ...around.toReversed().flat(),
       ...(Object.hasOwn(over, ENABLE) ? [moved({ kind: 'voltage-source', id: ENABLE, a: ENABLE, b: '0', value: 1 })] : []),

@@ -45,7 +45,7 @@ const PERIODS = runs(8, 40);
 
 describe.each([
   ['cabin-lighting-rail', along], ['door-motor', along], ['radio', along],
-  ['sensor-supply', alongStiff], ['gate-supplies', alongStiff], ['brake-magnet', alongStiff],
+  ['sensor-supply', alongStiff], ['gate-supplies', alongStiff], ['brake-magnet', alongStiff], ['station-charger', alongStiff],
 ] as const)('%s', (name, solved) => {
   const d = openDemo(name);
   const point = { line: (d.brief.line.min + d.brief.line.max) / 2, load: d.brief.load.max / 2, air: 25 };

@@ -5,4 +5,4 @@ export { recordBounded, recordRun, type Recorded } from './recorded';
 export { pinnedAt, pinnedInWords, shareOf, type PinnedStanding } from './pinned';
 export { harmonicsAt } from './harmonics';
 export { startUp, type StartUp } from './startUp';
-export { calledIn, MOST_TRACES, type Trace } from './traces';
+export { calledIn, MOST_TRACES, usualTraces, type Trace } from './traces';

@@ -4,18 +4,20 @@ import type { Roles } from '../converter/roles';
 import type { Design } from '../design/schema';
 import { closed, ENABLE, REFERENCE_SOURCE } from '../evaluation/assemble';
 import { closedDesign } from '../evaluation/closedDesign';
+import { OUTPUT_REFERENCE } from '../evaluation/mainsWhole';
 import { carryOver } from '../orbit/carry';
 import type { Budget } from '../orbit/budget';
 import { scalesOf } from '../orbit/cycle';
 import { march } from '../orbit/march';
-import { fail, ok, type Result } from '../problem';
+import { ok, type Result } from '../problem';
 import { recorderOf, type Carried, type Points, type Recorder, type Watched } from '../recording';
 import { named, type Named } from '../recording/words';
 import type { OperatingPoint } from '../topology';
 import type { Schedule } from '../surroundings/schedule';
 import { failing, withBodies } from './failing';
+import { wholeMains } from './onMains';
 import { scheduleProblem, wavesOf } from './schedule';
-import { tracesNamed, tracesOffered, type Offered, type Trace } from './traces';
+import { tracesNamed, tracesOffered, usualTraces, type Offered, type Trace } from './traces';
 
 /** A converter run through a schedule, stretch by stretch: exact from event to event, the closed circuit and nothing else. */
 
@@ -52,8 +54,9 @@ export interface Running {
   devices: Named[];
   /** s in which its reference rises as it begins */
   softStart: number;
-  /** s of its switching, that of the cycle; Hz that the brief states */
+  /** s of its switching, and of the cycle that it settles to, which on the mains is that of the mains; Hz that the brief states */
   period: number;
+  cycle: number;
   frequency: number;
   roles: Roles;
 }
@@ -66,25 +69,29 @@ export interface Stretch extends Points {
 /**
  * Make a run ready, parts as warm as the air.
  * @param wanted ids of the traces that are looked at; the topology's own signals where left out
- * @returns problems of the schedule, of settling, placing and closing; "range" on the mains; "trace"; "value" of a part that can not fail so
+ * On the mains it is the whole of it: the mains itself, its rectifier, and a voltage loop around the current loop.
+ * @returns problems of the schedule, of settling, placing and closing; "trace"; "value" of a part that can not fail so
  */
 export function beginRun(d: Design, point: OperatingPoint, schedule: Schedule, wanted?: readonly string[]): Result<Running> {
   const wrong = scheduleProblem(schedule, d);
   if (wrong) return { ok: false, problem: wrong };
-  if (d.brief.line.mains !== undefined) return fail('range', 'brief.line.mains', 'on the mains a run goes over many of its cycles, and is not made here', 'look at a design on a dc line');
   const found = closedDesign(d, point);
   if (!found.ok) return found;
-  const { bill, stage: { assembled, roles }, loops, machine: still, cycle } = found.value;
+  const { bill, loops } = found.value;
+  const mains = d.brief.line.mains === undefined ? undefined : wholeMains(d, point, found.value);
+  const assembled = mains ? mains.with(lineChanges(schedule)) : found.value.stage.assembled;
+  const { roles } = assembled;
 
   const rise = schedule.begins === 'rest' ? ((d.control.softStart as number | null) ?? 0) : 0;
   // A soft start is the first thing that the reference does.
-  const soft = rise > 0 ? { ...schedule, steps: [{ at: 0, what: 'reference' as const, to: loops.reference, takes: rise }, ...schedule.steps] } : schedule;
+  const held = mains ? d.brief.output.voltage : loops.reference;
+  const soft = rise > 0 ? { ...schedule, steps: [{ at: 0, what: 'reference' as const, to: held, takes: rise }, ...schedule.steps] } : schedule;
   // Of the load what it is besides the point's own.
   const load = wavesOf(soft, 'load', point.load);
   const over = {
     ...(load && typeof load === 'object' && load.shape === 'points' ? { [roles.outputs[0]!.step!]: { ...load, points: load.points.map(([t, v]): [number, number] => [t, v - point.load]) } } : {}),
-    ...present(roles.line, wavesOf(soft, 'line', point.line)),
-    ...present(REFERENCE_SOURCE, wavesOf(soft, 'reference', rise > 0 ? 0 : loops.reference)),
+    ...(mains ? {} : present(roles.line, wavesOf(soft, 'line', point.line))),
+    ...present(mains ? OUTPUT_REFERENCE : REFERENCE_SOURCE, wavesOf(soft, 'reference', rise > 0 ? 0 : held)),
     ...present(ENABLE, wavesOf(soft, 'enable', 1)),
   };
   const letGo = (schedule.fails ?? []).length > 0 || schedule.steps.some((s) => s.what === 'enable');
@@ -102,12 +109,16 @@ export function beginRun(d: Design, point: OperatingPoint, schedule: Schedule, w
   }
   const { machine } = phases[0]!;
   const rest = restState(machine);
-  const state = schedule.begins === 'rest' ? rest : fromCycle(still, machine, cycle.state, rest, Object.keys(over));
+  const still = mains && schedule.begins === 'settled' ? mains.settled() : ok(found.value);
+  if (!still.ok) return still;
+  const { cycle } = still.value;
+  const state = schedule.begins === 'rest' ? rest : fromCycle(still.value.machine, machine, cycle.state, rest, Object.keys(over));
   const offered = tracesOffered(bill, roles, machine.circuit);
-  const traces = tracesNamed(wanted ?? offered.filter((o) => bill.topology.signals.some((s) => s.lane && s.id === o.id)).map((o) => o.id), offered, machine.circuit);
+  const traces = tracesNamed(wanted ?? usualTraces(bill.topology), offered, machine.circuit);
   if (!traces.ok) return traces;
   const watched = traces.value.map((t) => t.watched);
-  return ok({ phases, begin: { t: 0, phase: 0, state }, traces: traces.value.map(said), ...looking(watched, machine, cycle.period), offered: offered.map(said), nodes: [...new Set(machine.circuit.elements.flatMap((e) => ('a' in e ? [e.a, e.b] : [])))].toSorted(), devices: named(machine.devices), softStart: rise, period: cycle.period, frequency: d.brief.frequency, roles });
+  const period = mains ? assembled.period : found.value.cycle.period;
+  return ok({ phases, begin: { t: 0, phase: 0, state }, traces: traces.value.map(said), ...looking(watched, machine, period), offered: offered.map(said), nodes: [...new Set(machine.circuit.elements.flatMap((e) => ('a' in e ? [e.a, e.b] : [])))].toSorted(), devices: named(machine.devices), softStart: rise, period, cycle: mains ? mains.period : period, frequency: d.brief.frequency, roles });
 }
 
 /** What of a run is recorded, and how. */
@@ -115,6 +126,9 @@ const looking = (watched: Watched[], { devices }: Machine, period: number): Pick
 
 /** The same run with something else recorded of it. */
 export const lookedAtBy = (run: Running, watched: Watched[]): Running => ({ ...run, ...looking(watched, run.phases[0]!.machine, run.period) });
+
+/** What the mains does over a schedule: another voltage from a time on. */
+const lineChanges = ({ steps }: Schedule): [number, number][] => steps.filter((s) => s.what === 'line').toSorted((a, b) => a.at - b.at).map(({ at, to }) => [at, to]);
 
 const said = ({ id, title, unit, of }: Offered): Trace => ({ id, title, unit, ...(of === undefined ? {} : { of }) });
 
@@ -168,7 +182,7 @@ export const SETTLED = 1e-5;
 
 /** How far a run is from its settled cycle. */
 export interface Moves {
-  /** The largest change of a state in one more period, as a share of the largest of its kind, and which state that is */
+  /** The largest change of a state in one more period (of the mains where it is on them), as a share of the largest of its kind, and which state that is */
   share: number;
   of: string;
   /** Nothing of its schedule is still to come, and no state moves by more than SETTLED */
@@ -181,7 +195,7 @@ const lastOf = ({ steps, fails = [] }: Pick<Schedule, 'steps' | 'fails'>): numbe
 /** Whether a run has come to rest where it has ended: what is settled comes back to what it was after one more period. */
 export function movesAt(run: Running, schedule: Pick<Schedule, 'steps' | 'fails'>, { t, phase, state }: Ending): Result<Moves> {
   const { machine: m } = run.phases[phase]!;
-  const after = march(m, state, state.t + run.period);
+  const after = march(m, state, state.t + run.cycle);
   if (!after.ok) return after;
   const columns = freeColumns(m.layout);
   const scales = scalesOf(m.layout, [{ z0: state.z }, { z0: after.value.z }], columns);

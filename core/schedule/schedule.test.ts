@@ -228,8 +228,4 @@ describe('what can not be run is refused by its step', () => {
     expect(read.ok ? '' : read.problem.where).toBe(where);
     expect(read.ok ? '' : read.problem.remedy.length).toBeGreaterThan(8);
   });
-  test('the mains moves by itself', () => {
-    const charger = openDemo('station-charger');
-    expect(beginRun(charger, { line: 230, load: 2, air: 25 }, { name: 's', begins: 'settled', lasts: 1e-3, steps: [] })).toMatchObject({ ok: false, problem: { where: 'brief.line.mains' } });
-  });
 });

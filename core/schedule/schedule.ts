@@ -11,15 +11,22 @@ const AFTER = 40;
 /** Switching periods of a run at most: some hours of work */
 const MOST_PERIODS = 1e8;
 
-/** What every design can be run through from a point: a start, the load step of the brief and back, its line to either end. */
+/** Cycles of the mains that its usual schedules go over: its voltage loop takes some to come to rest */
+const CYCLES = 16;
+
+/** What every design can be run through from a point: a start, the load step of the brief and back, its line to either end; on the mains a cycle that is left out. */
 export function usualSchedules({ brief, control }: Design, point: OperatingPoint): Schedule[] {
-  const own = AFTER / (2 * Math.PI * control.crossover);
+  const { mains } = brief.line;
+  // Steps come where the mains goes through zero.
+  const own = mains === undefined ? AFTER / (2 * Math.PI * control.crossover) : CYCLES / 2 / mains;
+  const begin = mains === undefined ? 0.2 * own : 1 / mains;
   const rise = (control.softStart as number | null) ?? 0;
   const takes = brief.loadStepTime ?? 0;
   return [
     { name: 'start-up', begins: 'rest', lasts: rise + 1.5 * own, steps: [] },
-    { name: 'load step', begins: 'settled', lasts: 2.2 * own + 2 * takes, steps: [{ at: 0.2 * own, what: 'load', to: point.load + brief.loadStep, takes }, { at: 1.2 * own + takes, what: 'load', to: point.load, takes }] },
-    { name: 'line step', begins: 'settled', lasts: 2.2 * own, steps: [{ at: 0.2 * own, what: 'line', to: brief.line.max, takes: 0 }, { at: 1.2 * own, what: 'line', to: brief.line.min, takes: 0 }] },
+    { name: 'load step', begins: 'settled', lasts: begin + 2 * own + 2 * takes, steps: [{ at: begin, what: 'load', to: point.load + brief.loadStep, takes }, { at: begin + own + takes, what: 'load', to: point.load, takes }] },
+    { name: 'line step', begins: 'settled', lasts: begin + 2 * own, steps: [{ at: begin, what: 'line', to: brief.line.max, takes: 0 }, { at: begin + own, what: 'line', to: brief.line.min, takes: 0 }] },
+    ...(mains === undefined ? [] : [{ name: 'line dip', begins: 'settled' as const, lasts: begin + own, steps: [{ at: begin, what: 'line' as const, to: 0, takes: 0 }, { at: begin + 1 / mains, what: 'line' as const, to: point.line, takes: 0 }] }]),
   ];
 }
 
@@ -33,8 +40,9 @@ export function scheduleProblem(s: Schedule, { brief }: Design): Problem | undef
     if (step.at + step.takes > s.lasts) return { code: 'range', where, message: `it ends at ${print(step.at + step.takes, 's')}, after the run, which lasts ${print(s.lasts, 's')}`, remedy: 'let the run last longer, or the step come sooner' };
     if (step.what === 'load' && step.to < 0) return { code: 'range', where, message: `a load of ${print(step.to, 'A')} would feed the converter`, remedy: 'give zero or more' };
     if (step.what === 'enable' && step.to !== 0 && step.to !== 1) return { code: 'range', where, message: `gates are let go or not, ${step.to} is neither`, remedy: 'give 1 or 0' };
-    if (step.what !== 'load' && step.what !== 'enable' && !(step.to > 0)) return { code: 'range', where, message: `a ${step.what} of ${print(step.to, 'V')} is nothing to run on`, remedy: 'give more than zero' };
-    if (step.what === 'line' && brief.line.mains !== undefined) return { code: 'range', where, message: 'the line is the mains, and moves by itself', remedy: 'take the step away' };
+    const gone = step.what === 'line' && brief.line.mains !== undefined && step.to === 0;
+    if (step.what !== 'load' && step.what !== 'enable' && !gone && !(step.to > 0)) return { code: 'range', where, message: `a ${step.what} of ${print(step.to, 'V')} is nothing to run on`, remedy: 'give more than zero' };
+    if (step.what === 'line' && brief.line.mains !== undefined && step.takes > 0) return { code: 'range', where, message: 'the mains goes to another voltage at once', remedy: 'let the step take no time, or make several of it' };
   }
   for (const [k, failure] of (s.fails ?? []).entries())
     if (failure.at > s.lasts) return { code: 'range', where: `fails.${k}`, message: `${failure.part} fails at ${print(failure.at, 's')}, after the run, which lasts ${print(s.lasts, 's')}`, remedy: 'let the run last longer, or the part fail sooner' };

@@ -1,7 +1,7 @@
 import type { Design } from '../design/schema';
 import { billOf } from '../evaluation/bill';
 import type { Quantity } from '../orbit/measure';
-import { ok, type Result } from '../problem';
+import { fail, ok, type Result } from '../problem';
 import type { OperatingPoint } from '../topology';
 import type { Watched } from '../recording';
 import { recordBounded } from './recorded';
@@ -32,6 +32,7 @@ const BAND = 0.1;
  */
 export function startUp(d: Design, point: OperatingPoint): Result<StartUp> {
   const until = ((d.control.softStart as number | null) ?? 0) + FOLLOWED / (2 * Math.PI * d.control.crossover);
+  if (d.brief.line.mains !== undefined) return fail('range', 'brief.line.mains', 'on the mains a start goes over many of its cycles, and is not made here', 'look at it in time');
   const ready = beginRun(d, point, { name: 'start-up', begins: 'rest', lasts: until, steps: [] });
   if (!ready.ok) return ready;
   const { roles } = ready.value;

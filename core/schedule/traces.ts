@@ -9,6 +9,7 @@ import { fluxDensity } from '../magnetics/flux';
 import type { Quantity } from '../orbit/measure';
 import type { InductorPart } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
+import type { Topology } from '../topology';
 import type { Watched } from '../recording';
 
 /** What can be seen of a run. */
@@ -32,6 +33,9 @@ export function calledIn<T extends Trace>({ looks }: Pick<Design, 'looks'>, trac
   const titles = traces.map((t) => looks?.[t.id]?.title ?? t.title);
   return traces.map((t, k) => ({ ...t, title: titles.filter((x) => x === titles[k]).length > 1 && looks?.[t.id]?.title !== undefined ? `${titles[k]!} (${t.id})` : titles[k]! }));
 }
+
+/** What is looked at of a run where nothing is said: the topology's own signals, on the mains what is drawn from it as well. */
+export const usualTraces = ({ signals, mains }: Pick<Topology, 'signals' | 'mains'>): string[] => (mains ? ['line.voltage', 'line.current', 'output'] : signals.filter((s) => s.lane).map((s) => s.id));
 
 /** Traces of a run at most */
 export const MOST_TRACES = 16;
@@ -66,6 +70,8 @@ export function tracesOffered({ topology, input, sizing }: Pick<Bill, 'topology'
       put({ id: `${slot}.flux`, title: `${slot} flux density`, unit: 'T', of: slot, watched: { row: (p) => current(p).map((v) => v * teslas) } });
     }
   }
+  const fed = across(circuit.elements.find((e) => e.id === roles.line));
+  if (topology.mains && fed) put({ id: 'line.voltage', title: 'line voltage', unit: 'V', of: 'line', watched: { row: (p) => p.voltage(...fed) } });
   put({ id: 'line.current', title: 'line current', unit: 'A', of: 'line', watched: { row: (p) => p.current(roles.line).map((v) => -v) } });
   const has = (node: string): boolean => circuit.elements.some((e) => 'a' in e && (e.a === node || e.b === node));
   for (const [id, title, node] of [['command', 'command', COMMAND], ['inner-reference', 'what the inner loop is to hold', INNER_REFERENCE], ['reference', 'reference', REFERENCE_SOURCE]] as const)

@@ -4,7 +4,7 @@ import { bestShift, carried, deviationOf, readCapture } from '../../core/capture
 import { holdCorners, judge } from '../../core/corners/corners';
 import { beginRun, recordRun, usualSchedules } from '../../core/schedule';
 import { printQuantity as print } from '../../core/quantity';
-import { design, figures, open, START, type } from './bench';
+import { design, figures, open, pointOf, START, type } from './bench';
 
 /** Waveforms in time: the converter run through what happens to it. */
 
@@ -83,10 +83,19 @@ test('a load step, then a start: what is seen is what the core runs; a soft star
 
   await page.getByLabel('Schedule').selectOption('start-up');
   await expect(page.getByTestId('run-most-output')).toContainText(output({ 'control.softStart': 1e-3 }, 'start-up').most);
-  // The mains has none.
+});
+
+test('on the mains: a cycle of it left out, seen to its end', async ({ page }) => {
+  await open(page, 'waveforms');
   await page.getByRole('button', { name: /▾/ }).first().click();
   await page.getByRole('menuitem', { name: 'Station charger, as shipped' }).click();
-  await expect(page.getByRole('button', { name: 'In time' })).toHaveCount(0);
+  await expect(page.getByTestId('mains')).toBeVisible();
+  await page.getByRole('button', { name: 'In time' }).click();
+  await page.getByLabel('Schedule').selectOption('line dip');
+  await expect(page.getByTestId('run-state')).toContainText('switched, exact: 12,600 periods');
+  const { line } = await pointOf(page);
+  await expect(page.getByTestId('run-most-line.voltage')).toContainText(print(Math.SQRT2 * line, 'V'));
+  await expect(page.getByTestId('run-lanes')).toContainText(`line ${Math.round(line)} V → 0 V`);
 });
 
 test('any trace of any part: added by a click, read, joined, moved, taken away; zoomed, from event to event; gone on with until it is settled', async ({ page }) => {

@@ -25,7 +25,7 @@ function breakpoints(w: Exclude<Waveform, number>): { time: number; value: numbe
 /** A source with breakpoints; memory: [index of the next one] */
 export function moving(e: ElementOf<'voltage-source'> | ElementOf<'current-source'>): EventSource | undefined {
   const w = e.value;
-  if (typeof w === 'number' || w.shape === 'sine' || w.shape === 'tones') return undefined;
+  if (typeof w === 'number' || w.shape === 'tones' || (w.shape === 'sine' && !w.changes)) return undefined;
   const common = { id: e.id, rows: [], held: [], gates: [], begin: () => [0], active: () => NONE, fire: () => undefined };
   if (w.shape === 'pulse')
     return {
@@ -37,6 +37,20 @@ export function moving(e: ElementOf<'voltage-source'> | ElementOf<'current-sourc
         memory[0]!++;
       },
       rebase: (memory, shift) => rebased(memory, shift, w.period, 2, []),
+    };
+  if (w.shape === 'sine')
+    return {
+      ...common,
+      period: 0,
+      once: true,
+      next: ([k]) => w.changes![k!]?.[0] ?? Infinity,
+      clock(memory, hands) {
+        const [t, amplitude] = w.changes![memory[0]!++]!;
+        const [sine, cosine] = toneAt({ ...w, amplitude }, t);
+        hands.set(`${e.id} tone 0`, sine);
+        hands.set(`${e.id} quadrature 0`, cosine);
+      },
+      rebase: (memory) => [...memory],
     };
   const list = breakpoints(w);
   return {

@@ -14,8 +14,8 @@ import { jobs } from '../../workers/pool';
 
 /** Size of the plots in the panel (px), lines below the highest that are shown (dB), points of an X-Y curve */
 const [WIDTH, HEIGHT, DEEP, POINTS] = [246, 130, 100, 3000];
-/** Exact harmonics that are asked for, and peaks that are told in figures */
-const [HARMONICS, TOLD] = [20, 4];
+/** Exact harmonics that are asked for, of the mains as far as standards look at them; and peaks that are told in figures */
+const [HARMONICS, OF_MAINS, TOLD] = [20, 40, 4];
 
 /** dB of a line; one of nothing at all is drawn at the bottom. */
 const decibels = (v: number): number => ofRatio(Math.max(v, Number.MIN_VALUE));
@@ -46,7 +46,7 @@ function SpectrumPlot({ run, quantity, view: [from, until] }: { run: Run; quanti
     const own = new AbortController();
     void jobs()
       .at('asked', own.signal)
-      .harmonicsAt(run.design, run.point, id, HARMONICS)
+      .harmonicsAt(run.design, run.point, id, run.design.brief.line.mains === undefined ? HARMONICS : OF_MAINS)
       .then((h) => !own.signal.aborted && setExact({ id, lines: h.ok ? h.value.slice(1) : [] }))
       // Nobody waits for it any more, or its worker died twice: the spectrum stands without them.
       .catch(() => undefined);

@@ -25,8 +25,7 @@ export function WaveformsStage() {
   const sweep = useSweep((s) => s.sweep);
   const svg = useRef<SVGSVGElement>(null);
   const f = figures!;
-  // On the mains a run would take many of its cycles.
-  const inTime = mode === 'time' && !f.mains;
+  const inTime = mode === 'time';
   const swept = mode === 'sweep';
   // Saved by the names that they are seen by.
   const called = run && { ...run, traces: calledIn(design, run.traces) };
@@ -56,7 +55,7 @@ export function WaveformsStage() {
           {(
             [
               ['cycle', 'Settled cycle'],
-              ...(f.mains ? [] : ([['time', 'In time']] as const)),
+              ['time', 'In time'],
               ['sweep', 'Sweep'],
             ] as const
           ).map(([id, title]) => (

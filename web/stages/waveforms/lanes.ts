@@ -1,12 +1,12 @@
 import { MOST_IN_LANE, MOST_LANES, type Look } from '../../../core/design/schema';
 import { topologyOf, type Design } from '../../../core/design';
-import type { Trace } from '../../../core/schedule';
+import { usualTraces, type Trace } from '../../../core/schedule';
 import { actions, useStore } from '../../state/store';
 import { inTimeActions } from '../../state/inTime';
 
 /** Which traces stand in which lane: kept with the design, the topology's own signals one a lane where it says nothing. */
 
-export const lanesOf = (d: Design): string[][] => d.lanes ?? topologyOf(d)!.signals.filter((s) => s.lane).map((s) => [s.id]);
+export const lanesOf = (d: Design): string[][] => d.lanes ?? usualTraces(topologyOf(d)!).map((id) => [id]);
 
 /** Is a trace shown? */
 export const isShown = (d: Design, id: string): boolean => lanesOf(d).some((l) => l.includes(id));

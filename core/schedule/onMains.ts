@@ -1,0 +1,56 @@
+import { buildMachine, restState, type Machine } from '../circuit/machine';
+import { forFigures } from '../design/difference';
+import type { Design } from '../design/schema';
+import { closed, type Assembled } from '../evaluation/assemble';
+import type { ClosedDesign } from '../evaluation/closedDesign';
+import { conductanceOf, mainsBeside, VOLTAGE_LOOP, wholeOf, type OnWhole } from '../evaluation/mainsWhole';
+import { march } from '../orbit/march';
+import { rebase } from '../orbit/newton';
+import { settleCycle, type SettledCycle } from '../orbit/settle';
+import { ok, type Result } from '../problem';
+import { recent } from '../recent';
+import type { OperatingPoint } from '../topology';
+
+/** A design on the mains as the whole that a run goes through, and its settled cycle, which is one of the mains. */
+export interface WholeMains {
+  /** As it is while the line does that: s, V rms */
+  with(changes: OnWhole['changes']): Assembled;
+  /** s of the mains */
+  period: number;
+  /** The one whose line stands, and its cycle: found when it is asked for */
+  settled(): Result<{ machine: Machine; cycle: SettledCycle }>;
+}
+
+/** Settled cycles of the mains take a second or two: those looked at of late are kept. */
+const cycles = recent<string, Result<{ machine: Machine; cycle: SettledCycle }>>(6);
+
+/** Runs towards a settled cycle, and cycles of the mains of each */
+const [RUNS, CYCLES] = [3, 10];
+
+/** The whole of a design closed at a point on the mains. */
+export function wholeMains(d: Design, point: OperatingPoint, { bill, stage: { assembled, resistance }, loops }: ClosedDesign): WholeMains {
+  const { sensed } = loops.loops.at(-1)!;
+  const on = { line: point.line, mains: mainsBeside(d.brief.line.mains!, d.brief.frequency), ohms: sensed === 'output' ? 1 : sensed.ohms, reference: d.control.reference, resistance };
+  return {
+    period: 1 / on.mains,
+    with: (changes) => wholeOf(assembled, bill, { ...on, ...(changes ? { changes } : {}) }),
+    settled: () => cycles(`${forFigures(d)} ${JSON.stringify(point)}`, () => {
+      const machine = buildMachine(closed(wholeOf(assembled, bill, on), loops));
+      if (!machine.ok) return machine;
+      const near = restState(machine.value);
+      const { column } = machine.value.layout;
+      near.z[column.get(assembled.roles.mains!.reservoir)!] = d.brief.output.voltage;
+      near.z[column.get(`held ${VOLTAGE_LOOP}.whole`)!] = conductanceOf(d.brief.output.voltage, point.load, point.line);
+      let found = settleCycle(machine.value, { near, period: 1 / on.mains });
+      // Of a current that does not follow, so that switches rest and end where they may, Newton finds the cycle only from nearby: a run goes there.
+      let state = near;
+      for (let k = 0; !found.ok && k < RUNS; k++) {
+        const there = march(machine.value, state, state.t + CYCLES / on.mains);
+        if (!there.ok) return there;
+        state = rebase(machine.value, there.value, CYCLES / on.mains);
+        found = settleCycle(machine.value, { near: state, period: 1 / on.mains });
+      }
+      return found.ok ? ok({ machine: machine.value, cycle: found.value }) : found;
+    }),
+  };
+}
