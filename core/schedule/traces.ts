@@ -47,7 +47,7 @@ const across = (e: Element | undefined): [string, string] | undefined => (e && '
  * inductor, flux density, then what its controller puts out and goes by.
  */
 export function tracesOffered({ topology, input, sizing }: Pick<Bill, 'topology' | 'input' | 'sizing'>, roles: Roles, circuit: Circuit): Offered[] {
-  const offered: Offered[] = topology.signals.filter((s) => s.lane).map((s) => ({ id: s.id, title: s.title.replace(/ ripple$/, ''), unit: s.unit, watched: { row: quantityOf(s.of, roles) } }));
+  const offered: Offered[] = topology.signals.filter((s) => s.lane).map((s) => ({ id: s.id, title: s.title.replace(/ ripple$|, switching$/, ''), unit: s.unit, watched: { row: quantityOf(s.of, roles) } }));
   const put = (trace: Offered): void => {
     const same = offered.find((o) => o.id === trace.id || o.title === trace.title);
     if (!same) offered.push(trace);

@@ -46,8 +46,9 @@ export interface Asked {
 interface State {
   /** Is the converter seen in its settled cycle, in time, or over values of something? */
   mode: 'cycle' | 'time' | 'sweep';
-  /** The schedule that is looked at, by its name */
+  /** The schedule that is looked at, by its name; how often another was chosen, which is then looked at whole */
   name: string;
+  chosen: number;
   /** The trace whose figures are read */
   trace?: string;
   run?: Run;
@@ -63,7 +64,7 @@ interface State {
   view?: readonly [number, number];
 }
 
-export const useInTime = create<State>(() => ({ mode: 'cycle', name: 'load step', kept: [], averaged: false }));
+export const useInTime = create<State>(() => ({ mode: 'cycle', name: 'load step', chosen: 0, kept: [], averaged: false }));
 const { getState: get, setState: set } = useInTime;
 
 let under = new AbortController();
@@ -96,6 +97,7 @@ async function through(asked: Asked, ends: readonly number[], signal: AbortSigna
 export const inTimeActions = {
   look: (mode: State['mode']): void => set({ mode }),
   show: (name: string): void => set({ name }),
+  choose: (name: string): void => set({ name, chosen: get().chosen + 1 }),
   read: (trace: string | undefined): void => set({ trace }),
   see: (view: readonly [number, number]): void => set({ view }),
   /** Run a schedule from its beginning; what stands is shown until the first stretch is there. */

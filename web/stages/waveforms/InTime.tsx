@@ -21,7 +21,7 @@ export function InTime({ svg }: { svg: RefObject<SVGSVGElement | null> }) {
   const point = useStore((s) => s.point);
   const kept = useStore((s) => s.kept);
   // Not the window that is looked at: that changes with every frame.
-  const { name, run, problem, progress, averaged, mean } = useInTime(useShallow(({ name, run, problem, progress, averaged, mean }) => ({ name, run, problem, progress, averaged, mean })));
+  const { name, chosen, run, problem, progress, averaged, mean } = useInTime(useShallow(({ name, chosen, run, problem, progress, averaged, mean }) => ({ name, chosen, run, problem, progress, averaged, mean })));
   const schedules = schedulesOf(design, point);
   const schedule = schedules.find((s) => s.name === name) ?? schedules.find((s) => s.name === 'load step')!;
   const lanes = lanesOf(design);
@@ -91,7 +91,7 @@ export function InTime({ svg }: { svg: RefObject<SVGSVGElement | null> }) {
         <ScheduleRow schedule={schedule} show={inTimeActions.show} />
       </div>
       <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0 }}>
-        {run && <RunLanes run={run} asked={schedule} lanes={lanes} svg={svg} />}
+        {run && <RunLanes key={chosen} run={run} asked={schedule} lanes={lanes} svg={svg} />}
       </div>
     </>
   );

@@ -61,7 +61,8 @@ export function Readings({ run, id }: { run: Run; id: string }) {
       <Apart run={run} quantity={quantity} view={view} />
       {steps.map((at, k) => {
         const answer = answerOf(run.record, quantity, at, steps[k + 1] ?? run.end.t, BAND * size);
-        if (!answer || unit === 'W') return null;
+        // What swings with the mains ends up nowhere.
+        if (!answer || unit === 'W' || (trace.of === 'line' && design.brief.line.mains !== undefined)) return null;
         return (
           <div key={`${at} ${k}`}>
             <h3>After {at === 0 && run.schedule.begins === 'rest' ? 'switching on' : `the step at ${print(at, 's', 3)}`}</h3>

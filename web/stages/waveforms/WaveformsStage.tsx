@@ -44,7 +44,7 @@ export function WaveformsStage() {
         </h2>
         <div className={css.tabs}>
           {inTime ? (
-            <select className={frame.select} aria-label="Schedule" value={known ? name : 'load step'} onChange={(e) => inTimeActions.show(e.target.value)}>
+            <select className={frame.select} aria-label="Schedule" value={known ? name : 'load step'} onChange={(e) => inTimeActions.choose(e.target.value)}>
               {schedulesOf(design, point).map((s) => (
                 <option key={s.name}>{s.name}</option>
               ))}
