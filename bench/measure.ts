@@ -53,6 +53,32 @@ export function median(work: () => unknown, rounds = 25, warmUp = 5): Timing {
   return times.median;
 }
 
+/**
+ * Two works by turns, so that what the machine does meanwhile is done to both: medians of each, and the median of what the first takes
+ * over what the second does in the same round.
+ */
+export async function byTurns(first: () => unknown, second: () => unknown, rounds = 15, warmUp = 4): Promise<{ first: Timing; second: Timing; share: number }> {
+  const timed = async (work: () => unknown): Promise<number> => {
+    const start = performance.now();
+    await work();
+    return performance.now() - start;
+  };
+  for (let k = 0; k < warmUp; k++) {
+    await first();
+    await second();
+  }
+  const [a, b] = [new Rounds(), new Rounds()];
+  const shares: number[] = [];
+  for (let k = 0; k < rounds; k++) {
+    const one = await timed(first);
+    a.add(one);
+    const other = await timed(second);
+    b.add(other);
+    shares.push(one / other);
+  }
+  return { first: a.median, second: b.median, share: middle(shares) };
+}
+
 const A = Float64Array.from({ length: 64 }, (_, i) => Math.sin(i) / 8);
 
 /** How fast this machine is just now: an 8×8 product in ns, the median of seven runs of some 0.7 ms. */

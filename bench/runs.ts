@@ -5,7 +5,7 @@ import { march } from '../core/orbit/march';
 import { recording, type Points } from '../core/recording';
 import { beginRun, recordRun, usualSchedules } from '../core/schedule';
 import { readAxis } from '../core/sweep';
-import { median, memory, per, print, rate, ratio, Rounds, time, type Line } from './measure';
+import { byTurns, median, memory, per, print, rate, ratio, time, type Line } from './measure';
 
 /** Runs in time and sweeps, on the demo design. */
 
@@ -17,13 +17,13 @@ const design: Design = must(readDesign(readFileSync('demo/cabin-lighting-rail.js
 const point = { line: 48, load: 6, air: 50 };
 
 /** Switching periods a second, of a run that is recorded and of one that is not. */
-function recorded(): Line[] {
+async function recorded(): Promise<Line[]> {
   const periods = 1000;
   const schedule = { ...usualSchedules(design, point)[1]!, lasts: periods / design.brief.frequency };
   const run = must(beginRun(design, point, schedule));
-  const plain = per(median(() => must(march(run.phases[0]!.machine, run.begin.state, run.begin.state.t + schedule.lasts)), 9, 2), periods);
-  const whole = per(median(() => must(recordRun(run, schedule)), 9, 2), periods);
-  return [rate('a run in time, periods', plain), rate('the same recorded, four traces, periods', whole), ratio('recorded over unrecorded', plain.scaled / whole.scaled, 0.6)];
+  const { first, second, share } = await byTurns(() => must(march(run.phases[0]!.machine, run.begin.state, run.begin.state.t + schedule.lasts)), () => must(recordRun(run, schedule)), 41, 10);
+  const [plain, whole] = [per(first, periods), per(second, periods)];
+  return [rate('a run in time, periods', plain), rate('the same recorded, four traces, periods', whole), ratio('recorded over unrecorded', share, 0.6)];
 }
 
 /** From a changed part to all of the start that it makes. */
@@ -80,19 +80,9 @@ async function swept(): Promise<Line[]> {
     const at = elsewhere();
     await Promise.all(workers.map((w, part) => ask(w, at, Array.from({ length: 27 }, (_, k) => k).filter((k) => k % 2 === part))));
   };
-  for (let k = 0; k < 4; k++) {
-    await oneByOne();
-    await shares();
-  }
-  const [asked, ideal] = [new Rounds(), new Rounds()];
-  for (let k = 0; k < 9; k++)
-    for (const [work, into] of [[oneByOne, asked], [shares, ideal]] as const) {
-      const start = performance.now();
-      await work();
-      into.add(performance.now() - start);
-    }
+  const { first: ideal, second: asked, share } = await byTurns(shares, oneByOne);
   await Promise.all(workers.map((w) => w.terminate()));
-  return [time('27 runs of a nested sweep on two threads', asked.median), time('the same, each thread given its share at once', ideal.median), ratio('the second over the first', ideal.median.scaled / asked.median.scaled, 1 / 1.3)];
+  return [time('27 runs of a nested sweep on two threads', asked), time('the same, each thread given its share at once', ideal), ratio('the second over the first', share, 1 / 1.3)];
 }
 
-print('Runs in time', [...recorded(), ...freshStart(), ...(await swept()), ...long()]);
+print('Runs in time', [...(await recorded()), ...freshStart(), ...(await swept()), ...long()]);
