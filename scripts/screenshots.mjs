@@ -92,6 +92,7 @@ await inTime.getByTestId('captures').getByLabel('Capture file').setInputFiles(pa
 await inTime.getByRole('button', { name: 'Lay it over' }).click();
 await inTime.getByTestId('captures').getByRole('button', { name: 'best' }).click();
 await inTime.waitForTimeout(4000);
+await inTime.getByTestId('readings').locator('div').first().evaluate((e) => e.scrollIntoView({ block: 'center' }));
 await shoot(inTime, 'in-time');
 
 const sweep = await open('waveforms');

@@ -27,6 +27,7 @@ export function WaveformsStage() {
   const f = figures!;
   const inTime = mode === 'time';
   const swept = mode === 'sweep';
+  const closes = f.cycle.closure > 0 ? `closes to ${f.cycle.closure.toExponential(0)}` : 'closes exactly';
   // Saved by the names that they are seen by.
   const called = run && { ...run, traces: calledIn(design, run.traces) };
   const known = schedulesOf(design, point).some((s) => s.name === name);
@@ -37,8 +38,9 @@ export function WaveformsStage() {
         <h2 style={{ margin: 0 }}>
           {inTime ? 'In time' : swept ? 'Sweep' : f.mains ? `Settled at ${Math.round((f.mains.seen * 180) / Math.PI)}° of the mains` : 'Settled cycle'}{' '}
           {!inTime && !swept && (
-            <span className="muted" style={{ fontWeight: 400 }}>
-              duty <span className="mono" data-testid="duty">{(f.cycle.duty * 100).toFixed(2)} %</span>, {f.cycle.conduction}, closes {f.cycle.closure > 0 ? <>to <span className="mono">{f.cycle.closure.toExponential(0)}</span></> : 'exactly'}
+            <span className="muted" style={{ fontWeight: 400 }} title={`${f.cycle.conduction}, ${closes}`}>
+              duty <span className="mono" data-testid="duty">{(f.cycle.duty * 100).toFixed(2)} %</span>
+              {f.mains ? null : `, ${f.cycle.conduction}, ${closes}`}
             </span>
           )}
         </h2>
