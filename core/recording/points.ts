@@ -91,8 +91,8 @@ interface Rows {
   segments: number[];
   /** Φ of each part of the drawing step, from when it is first asked for; the run's own tables are left alone */
   phi: Float64Array[];
-  /** The same of its halves */
-  halves: Float64Array[];
+  /** The same of the step halved so many times, or doubled where that is below zero */
+  halves: Map<number, Float64Array>;
 }
 
 /** By how much more than it may a bound of the modes may be off before steps of even length will not do, that of steps finer than 2^−FINE again, and points of an interval at most */
@@ -109,6 +109,8 @@ interface Turn {
   z?: Float64Array;
 }
 
+/** Share of the largest that a quantity has been, of which nothing is to be seen */
+const UNSEEN = 1e-10;
 /** ‖F‖ t up to which a Taylor step is shorter than the step table */
 const SHORT = 4;
 /** And that which takes it few terms */
@@ -185,7 +187,7 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
       rowTimes(rate, p.F, twice, p.size);
       return sparse(twice);
     });
-    own = { rows: all, looked, values: all.map(sparse), slopes: looked.map((l) => sparse(l.rate)), bends, sizes: Float64Array.from(looked.flatMap((l) => [...modalSizes(modesOf(p.stepTable), l.modal)])), reach: new Float64Array(modesOf(p.stepTable).count), reachOf: 0, reaches: [], modes: modesOf(p.stepTable), segments: devices.map((d) => p.segment(d.id)), phi: [], halves: [] };
+    own = { rows: all, looked, values: all.map(sparse), slopes: looked.map((l) => sparse(l.rate)), bends, sizes: Float64Array.from(looked.flatMap((l) => [...modalSizes(modesOf(p.stepTable), l.modal)])), reach: new Float64Array(modesOf(p.stepTable).count), reachOf: 0, reaches: [], modes: modesOf(p.stepTable), segments: devices.map((d) => p.segment(d.id)), phi: [], halves: new Map() };
     rows.set(p, own);
     return own;
   };
@@ -220,7 +222,7 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
     return sum;
   };
 
-  /** Moments within an interval at which something turns, on the way what each row spans is seen, and how fine it has to be drawn. */
+  /** Moments within an interval at which something turns; on the way what each row spans is seen, and how fine it has to be drawn. */
   const turns: Turn[] = [];
   let bends = false;
   function look(own: Rows, p: Prepared, s: Interval, end: Float64Array, rates: Float64Array): number {
@@ -240,8 +242,9 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
         let low = Math.min(y0, y1);
         let high = Math.max(y0, y1);
         const bound = reached(own, k);
-        // Where its slope keeps its sign the ends are its extremes; where it changes it once it turns once; any other is searched.
-        if (Math.abs(y1 - y0) <= s.duration * bound && Math.abs(y1 - y0) <= s.duration * offMeanSlope(own.modes, looked.modal, rates, s.duration)) {
+        // Where its slope keeps its sign, or nothing is to be seen of what it can do besides, the ends are its extremes; where it changes it once it turns once; any other is searched.
+        const seen = UNSEEN * Math.max(high, -low, highest[k]!, -lowest[k]!);
+        if (s.duration * bound > seen && Math.abs(y1 - y0) <= s.duration * bound && Math.abs(y1 - y0) <= s.duration * offMeanSlope(own.modes, looked.modal, rates, s.duration)) {
           const d0 = of(slope, s.z0);
           const d1 = of(slope, end);
           const once = d0 * d1 < 0 && Math.abs(d1 - d0) > s.duration * offMeanSlope(own.modes, looked.modal, rates, s.duration, 2);
@@ -293,9 +296,16 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
       turns[due++] = turn;
     }
     if (due === 0) return;
-    const now = turns.splice(0, due);
-    if (due > 1) now.sort((a, b) => a.t - b.t);
-    for (const { t, z } of now) tell(s.start + t, own, z!);
+    const those = turns.splice(0, due);
+    if (due > 1) those.sort((a, b) => a.t - b.t);
+    for (const { t, z } of those) tell(s.start + t, own, z!);
+  }
+
+  /** Φ of the drawing step halved so many times. */
+  function halfway({ halves }: Rows, { F, size }: Prepared, j: number): Float64Array {
+    let phi = halves.get(j);
+    if (!phi) halves.set(j, (phi = exponentialStep(F, step / 2 ** j, size).phi));
+    return phi;
   }
 
   /** A step put together from halves of the drawing step, and a Taylor step for what is left. */
@@ -305,7 +315,7 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
     for (let j = 0, h = step; left * norm > SHORTEST; j++, h /= 2)
       for (; left >= h; left -= h) {
         const to = ways[k++ & 1]!;
-        applyActive((own.halves[j] ??= exponentialStep(F, h, size).phi), z, to, active, size);
+        applyActive(halfway(own, p, j), z, to, active, size);
         z = to;
       }
     taylorAdvance(F, z, left, out, size, active);
@@ -344,10 +354,10 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
     return false;
   }
 
-  /** Points as far apart as the modes that are still alive allow, from halves of the drawing step. */
+  /** Points as far apart as the modes that are still alive allow: the drawing step halved or doubled. */
   function drawUnevenly(own: Rows, p: Prepared, s: Interval, end: Float64Array): void {
     const least = s.duration / MOST;
-    let [t, j] = [0, 0];
+    let [t, j] = [0, 1];
     let z: Float64Array = s.z0;
     for (let n = 0; ; n++) {
       if (n > 0) modalRates(own.modes, z, rates);
@@ -355,12 +365,12 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
         for (let k = 0; k < total; k++) if (offChord(own.modes, own.looked[k]!.modal, rates, h) > (j > FINE ? FAST : 1) * rooms[k]!) return true;
         return false;
       };
-      if (j > 0) j--;
+      j--;
       while (step / 2 ** j > least && off(step / 2 ** j)) j++;
       const h = step / 2 ** j;
       if (t + h > s.duration * (1 - 1e-9)) break;
       const to = buffers[n & 1]!;
-      applyActive((own.halves[j] ??= exponentialStep(p.F, h, p.size).phi), z, to, p.stepTable.active, p.size);
+      applyActive(halfway(own, p, j), z, to, p.stepTable.active, p.size);
       tellTurns(own, p, s, z, t, to, t + h);
       [z, t] = [to, t + h];
       tell(s.start + t, own, z);
@@ -391,6 +401,8 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
     while (k < PARTS.length - 1 && wanted * PARTS[k]! < step) k++;
     const h = wanted < s.duration ? step / PARTS[k]! : s.duration;
     if (h < s.duration && !own.reaches[k]) slopeReach(own.modes, h, (own.reaches[k] = new Float64Array(own.modes.count)));
+    // Where far fewer will do than the drawing step would make, as while gates are let go for long.
+    if (wanted < s.duration && wanted > 4 * step) return drawUnevenly(own, p, s, end);
     if (bends && uneven(own, h, h < s.duration ? own.reaches[k]! : own.reach)) return drawUnevenly(own, p, s, end);
     let [latest, since] = [s.z0, 0];
     if (h < s.duration) {

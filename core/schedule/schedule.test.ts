@@ -92,6 +92,18 @@ test('gates that are let go: the output falls by its load; let in again it comes
   expect(readSchedule({ ...s, steps: [{ at: 0, what: 'enable', to: 3 }] }, rail)).toMatchObject({ ok: false, problem: { where: 'steps.0' } });
 });
 
+test('gates that are let go for long: what is nothing but rounding is not looked through for its extremes, and little is drawn where little moves', () => {
+  for (const [name, periods] of [['cabin-lighting-rail', 4400], ['brake-magnet', 2400]] as const) {
+    const d = openDemo(name);
+    const lasts = periods / d.brief.frequency;
+    const s: Schedule = { name: 'off', begins: 'settled', lasts, steps: [{ at: lasts / 200, what: 'enable', to: 0, takes: 0 }] };
+    const { record, output } = run(d, { line: (d.brief.line.min + d.brief.line.max) / 2, load: d.brief.load.max / 2, air: 25 }, s);
+    // A clock a period, and hardly more.
+    expect(record.size().points).toBeLessThan(3 * periods);
+    expect(record.read(output, 0.9 * lasts)!.most).toBeLessThan(0.01 * d.brief.output.voltage);
+  }
+}, 20_000);
+
 describe('parts that fail', () => {
   const failed = (part: string, how: 'open' | 'short' | 'leaky', more: object = {}): Schedule => ({ name: 'f', begins: 'settled', lasts: 4e-4, steps: [], fails: [{ at: 1e-4, part, how, resistance: 5, ...more }] });
   test('before it nothing is seen of it; a switch that opens lets the output fall', () => {
