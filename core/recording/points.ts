@@ -145,14 +145,15 @@ export interface Recorder {
  * stretch before has come to. What a pattern needs is worked out once for all stretches.
  */
 export function recorderOf(watched: readonly Watched[], devices: readonly Device[], step: number): (shift?: number, from?: Carried) => Recorder {
-  const shared: Shared = { rows: new Map(), room: 512 };
+  const shared: Shared = { rows: new Map(), room: 512, happenings: 512 };
   return (shift = 0, from) => recordPoints(shared, watched, devices, step, shift, from);
 }
 
-/** What the stretches of a run have in common: rows by pattern, and how many points are expected of the next. */
+/** What the stretches of a run have in common: rows by pattern, and how many points and events are expected of the next. */
 interface Shared {
   rows: Map<object, Rows>;
   room: number;
+  happenings: number;
 }
 
 function recordPoints(shared: Shared, watched: readonly Watched[], devices: readonly Device[], step: number, shift: number, from?: Carried): Recorder {
@@ -163,7 +164,7 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
   const totals = from?.sums.slice() ?? new Float64Array(count);
   const { rows } = shared;
   const kept = growing(count + 1, shared.room);
-  const events = growing(3);
+  const events = growing(3, shared.happenings);
   let before: number[] | undefined;
   // Time, and then the values.
   let now = new Float64Array(count + 1);
@@ -277,9 +278,20 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
     return finer > 0 ? s.duration / Math.sqrt(finer) : Infinity;
   }
 
+  /** States while turning points are looked for: those of one step are told before the next. */
+  const spares: Float64Array[] = [];
+  let taken = 0;
+  function spareOf(size: number): Float64Array {
+    let own = spares[taken];
+    if (own?.length !== size) spares[taken] = own = new Float64Array(size);
+    taken++;
+    return own;
+  }
+
   /** Tell what turns between two points of an interval, in the order in which it does; and forget it. */
   function tellTurns(own: Rows, p: Prepared, s: Interval, from: Float64Array, since: number, to: Float64Array, until: number): void {
     if (turns.length === 0) return;
+    taken = 0;
     let due = 0;
     for (let i = 0; i < turns.length; i++) {
       const turn = turns[i]!;
@@ -332,7 +344,7 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
     turn.t = since;
     for (let k = 0; k < 6 && turn.t + by >= since && turn.t + by <= until; k++) {
       turn.t += by;
-      const out = new Float64Array(size);
+      const out = spareOf(size);
       if (Math.abs(by) * norm > SHORT) climbInto(p.stepTable, s.z0, turn.t, out);
       else if (by * norm > 8 * SHORTEST) halved(own, p, z, by, out);
       else taylorAdvance(F, z, by, out, size, active);
@@ -425,7 +437,8 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
       const [time, ...values] = kept.columns();
       shared.room = Math.ceil(1.04 * time!.length) + 16;
       const [at, device, segment] = events.columns();
-      return { time: time!, values, events: { time: at!, device: Int32Array.from(device!), segment: Int32Array.from(segment!) } };
+      shared.happenings = Math.ceil(1.04 * at!.length) + 16;
+      return { time: time!, values, events: { time: at!, device: new Int32Array(device!), segment: new Int32Array(segment!) } };
     },
   };
 }
