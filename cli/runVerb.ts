@@ -14,6 +14,8 @@ import { table } from './table';
 /** Bins that a run is told in, unless it is said otherwise, and at most */
 const [BINS, MOST] = [1000, 100_000];
 const LONGEST = 200_000;
+/** Share of what a trace does below which a figure of it is rounding */
+const UNSEEN = 1e-9;
 
 /** One of the schedules that every design has, or one of a file. */
 function scheduleOf(d: Design, point: OperatingPoint, asked: string): Result<Schedule> {
@@ -71,7 +73,9 @@ function run(file: string, options: Options): number {
     return 0;
   }
   say(`${design.value.name}, ${schedule.value.name}: ${print(schedule.value.lasts, 's')} from ${schedule.value.begins === 'rest' ? 'rest' : 'the settled cycle'}\n`);
-  say(table(['trace', 'mean', 'rms', 'least', 'at', 'most', 'at', 'at the end'], traces.map((t, i) => [t.title, print(read[i]!.mean, t.unit, 4), print(read[i]!.rms, t.unit, 4), print(read[i]!.least, t.unit, 4), print(read[i]!.leastAt, 's'), print(read[i]!.most, t.unit, 4), print(read[i]!.mostAt, 's'), print(read[i]!.last, t.unit, 4)])));
+  // What is nothing but rounding beside what the trace does is nothing.
+  const beside = (v: number, k: number, unit: (typeof traces)[number]['unit']): string => print(Math.abs(v) < UNSEEN * Math.max(Math.abs(read[k]!.least), Math.abs(read[k]!.most)) ? 0 : v, unit, 4);
+  say(table(['trace', 'mean', 'rms', 'least', 'at', 'most', 'at', 'at the end'], traces.map((t, i) => [t.title, beside(read[i]!.mean, i, t.unit), print(read[i]!.rms, t.unit, 4), print(read[i]!.least, t.unit, 4), print(read[i]!.leastAt, 's'), print(read[i]!.most, t.unit, 4), print(read[i]!.mostAt, 's'), beside(read[i]!.last, i, t.unit)])));
   return 0;
 }
 
@@ -82,7 +86,7 @@ export function addRunVerb(program: Command, done: (code: number) => void): void
     .summary('run a design through a schedule')
     .description('Run the closed converter in time, exactly from event to event: a start, the load step of the brief, a line step, or what a file says ({"name","begins":"rest" or "settled","lasts" (s),"steps":[{"at" (s),"what":"load", "line", "reference" or "enable","to","takes" (s)}],"fails":[{"at" (s),"part","how":"open", "short" or "leaky","resistance"}]}).\n\nJSON: schedule, edges (s), traces[{id,title,unit,mean,rms,least,leastAt,most,mostAt,first,last,leastIn,mostIn}] by bins.')
     .argument('<design>', 'design file (JSON)')
-    .requiredOption('--schedule <name or file>', 'start-up, load-step, line-step, or a file of one')
+    .requiredOption('--schedule <name or file>', 'start-up, load-step, line-step, on the mains line-dip, or a file of one')
     .option('--line <volts>', 'line (default: middle of the range)')
     .option('--load <amps>', 'load (default: full load)')
     .option('--air <celsius>', 'air temperature in °C')

@@ -97,7 +97,7 @@ export function Lanes({ signals: asked, figures, cycles, svg }: { signals: reado
             return (
               <g key={signal.id} data-lane={signal.id}>
                 <rect x={LEFT} y={y0} width={right - LEFT} height={laneHeight} fill="none" stroke="var(--line)" />
-                <YAxis scale={y} unit={signal.unit} x0={LEFT} x1={right} count={laneHeight > 110 ? 5 : 3} />
+                <YAxis scale={y} unit={signal.unit} x0={LEFT} x1={right} count={laneHeight > 110 ? 5 : laneHeight > 50 ? 3 : 2} />
                 <g clipPath={`url(#${clip})`} fill="none">
                   {others.map((t, i) => (
                     <path key={i} d={tracePath(t.time, t.value, x, y)} stroke={t.style.colour} strokeWidth={1.6} strokeDasharray={t.style.dash.join(' ')} />
@@ -110,7 +110,7 @@ export function Lanes({ signals: asked, figures, cycles, svg }: { signals: reado
                   </text>
                   <g className={plots.mono} fill="var(--muted)">
                     <text y={29} data-testid={`pp-${signal.id}`}>{print(m.peakToPeak, signal.unit)} pp</text>
-                    {signal.lane === 'whole' && <text y={43}>{print(m.rms, signal.unit)} rms</text>}
+                    {signal.lane === 'whole' && laneHeight > 46 && <text y={43}>{print(m.rms, signal.unit)} rms</text>}
                     {laneHeight > 72 && (
                       <text y={laneHeight - 3} fill="var(--ink)">
                         b−a {print(valueAt(own, tb) - valueAt(own, ta), signal.unit)}
@@ -122,7 +122,7 @@ export function Lanes({ signals: asked, figures, cycles, svg }: { signals: reado
             );
           })}
           <Cursors at={[ta, tb]} move={moveCursor} x={x} svg={svg} top={TOP} bottom={height - BOTTOM} step={period / 200} />
-          <text x={0} y={height - 6} className={plots.mono} fill="var(--ink)">
+          <text x={0} y={height - 2} className={plots.mono} fill="var(--ink)">
             b−a {print(tb - ta, 's', 4)}
           </text>
         </svg>
