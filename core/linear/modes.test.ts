@@ -192,7 +192,8 @@ test('what modes may do to a slope, worked out for many at once, is never below 
       rateSizes(modes, q, sizes);
       const most = modalSizes(modes, modal).reduce((sum, v, k) => sum + v * sizes[k]! * reach[k]!, 0);
       const one = offMeanSlope(modes, modal, q, h);
-      expect(one).toBeLessThanOrEqual(most * (1 + 1e-12));
+      // But for what has no square that a number can be.
+      expect(one).toBeLessThanOrEqual(most * (1 + 1e-12) + 1e-140);
       wider.forEach((v, k) => expect(v).toBeGreaterThanOrEqual(reach[k]! * (1 - 1e-12)));
       looked++;
       if (most <= 3 * one) close++;
