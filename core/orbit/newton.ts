@@ -39,6 +39,8 @@ export interface SettleOptions {
   /** Periods to run before Newton begins */
   warmUp?: number;
   tolerance?: Tolerance;
+  /** ns of an ordinary machine that it may take; by how many turns a period has where left out */
+  most?: number;
 }
 
 const MAX_ITERATIONS = 40;

@@ -85,7 +85,7 @@ const MANY_TURNS = 300;
 const LOST = new Set(['no-cycle', 'limit', 'unheld', 'chatter', 'no-pattern', 'overflow']);
 
 function search(m: Machine, T: number, options: SettleOptions & { near: State }, warm: boolean): Result<SettledCycle> {
-  const budget = turnsIn(m, T) > MANY_TURNS ? budgetOf(m, LONG_WORK) : budgetOf(m);
+  const budget = options.most !== undefined ? budgetOf(m, options.most) : turnsIn(m, T) > MANY_TURNS ? budgetOf(m, LONG_WORK) : budgetOf(m);
   const counted = (r: Result<SettledCycle>): Result<SettledCycle> => (r.ok ? ok({ ...r.value, work: budget.spent() }) : r);
   const lost = (r: Result<SettledCycle>): boolean => !r.ok && LOST.has(r.problem.code);
   const first = attempt(m, T, options, { warm, budget });

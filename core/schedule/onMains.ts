@@ -1,9 +1,10 @@
-import { buildMachine, restState, type Machine } from '../circuit/machine';
+import { buildMachine, restState, type Machine, type State } from '../circuit/machine';
 import { forFigures } from '../design/difference';
 import type { Design } from '../design/schema';
 import { closed, type Assembled } from '../evaluation/assemble';
 import type { ClosedDesign } from '../evaluation/closedDesign';
 import { conductanceOf, mainsBeside, VOLTAGE_LOOP, wholeOf, type OnWhole } from '../evaluation/mainsWhole';
+import { LONG_WORK } from '../orbit/budget';
 import { march } from '../orbit/march';
 import { rebase } from '../orbit/newton';
 import { settleCycle, type SettledCycle } from '../orbit/settle';
@@ -26,6 +27,8 @@ const cycles = recent<string, Result<{ machine: Machine; cycle: SettledCycle }>>
 
 /** Runs towards a settled cycle, and cycles of the mains of each */
 const [RUNS, CYCLES] = [3, 10];
+/** Switching periods of a cycle that settles in the usual work, and ns of an ordinary machine at most */
+const [USUAL, MOST_WORK] = [1400, 15e9];
 
 /** The whole of a design closed at a point on the mains. */
 export function wholeMains(d: Design, point: OperatingPoint, { bill, stage: { assembled, resistance }, loops }: ClosedDesign): WholeMains {
@@ -34,21 +37,24 @@ export function wholeMains(d: Design, point: OperatingPoint, { bill, stage: { as
   return {
     period: 1 / on.mains,
     with: (changes) => wholeOf(assembled, bill, { ...on, ...(changes ? { changes } : {}) }),
-    settled: () => cycles(`${forFigures(d)} ${JSON.stringify(point)}`, () => {
+    settled: () => cycles(`${forFigures(d)} ${point.line} ${point.load} ${point.air}`, () => {
       const machine = buildMachine(closed(wholeOf(assembled, bill, on), loops));
       if (!machine.ok) return machine;
       const near = restState(machine.value);
       const { column } = machine.value.layout;
       near.z[column.get(assembled.roles.mains!.reservoir)!] = d.brief.output.voltage;
       near.z[column.get(`held ${VOLTAGE_LOOP}.whole`)!] = conductanceOf(d.brief.output.voltage, point.load, point.line);
-      let found = settleCycle(machine.value, { near, period: 1 / on.mains });
+      // As many more switching periods as a cycle has, as much more work it is.
+      const most = Math.min(MOST_WORK, LONG_WORK * Math.max(1, d.brief.frequency / on.mains / USUAL));
+      const settle = (near: State): Result<SettledCycle> => settleCycle(machine.value, { near, period: 1 / on.mains, most });
+      let found = settle(near);
       // Of a current that does not follow, so that switches rest and end where they may, Newton finds the cycle only from nearby: a run goes there.
       let state = near;
       for (let k = 0; !found.ok && k < RUNS; k++) {
         const there = march(machine.value, state, state.t + CYCLES / on.mains);
         if (!there.ok) return there;
         state = rebase(machine.value, there.value, CYCLES / on.mains);
-        found = settleCycle(machine.value, { near: state, period: 1 / on.mains });
+        found = settle(state);
       }
       return found.ok ? ok({ machine: machine.value, cycle: found.value }) : found;
     }),
