@@ -2,6 +2,8 @@
 export default {
   // All cores: the main process only waits.
   maxWorkers: '100%',
+  // A machine that stands still for a while is no fault of what is tested; work that could go on for ever is bounded by itself.
+  testTimeout: 300_000,
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   testPathIgnorePatterns: ['/node_modules/', '/web/e2e/', '/web/.next/'],
   setupFiles: ['<rootDir>/scripts/fixedSeed.mjs'],

@@ -40,7 +40,7 @@ test.each([['one loop', rail], ['a cascade', cascade]])('%s, edited in any order
     }),
     { numRuns: 12, endOnFailure: true },
   );
-}, 60_000);
+});
 
 test('a corner that is dragged moves no other: what is placed stays what it was', () => {
   const before = must(compensatorsOf(rail)).at(-1)!;

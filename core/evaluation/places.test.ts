@@ -83,7 +83,7 @@ describe('a cascade', () => {
       expect(off.gain).toBeLessThan(0.2);
       expect(off.phase).toBeLessThan(1.5);
     }
-  }, 60_000);
+  });
 });
 
 test('a compared current has its place at the comparator; there injection reads what is exact', () => {
@@ -93,7 +93,7 @@ test('a compared current has its place at the comparator; there injection reads 
   const off = apart(found[0]!.loop, loopAt(own.machine, own.cycle, point)([found[0]!.frequency])[0]!);
   expect(off.gain).toBeLessThan(0.2);
   expect(off.phase).toBeLessThan(1.5);
-}, 60_000);
+});
 
 test('a place that a design does not have is refused; the figures of one that it has stand beside those of the output', () => {
   expect(breakAt(closedAt(rail), 'comparator')).toMatchObject({ ok: false, problem: { code: 'place' } });

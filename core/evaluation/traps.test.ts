@@ -101,7 +101,7 @@ test('a step is followed until its furthest is seen, however slow the loop is ag
   });
   expect(slow! / fast!).toBeGreaterThan(0.98);
   expect(slow! / fast!).toBeLessThan(1.02);
-}, 60_000);
+});
 
 test('parts whose drops leave nothing of the line: no duty is enough, which is said, and lighter loads have their figures', () => {
   const d = change(openDemo('brake-magnet'), { 'parts.D1.slopeResistance': 7.9 });

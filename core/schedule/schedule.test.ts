@@ -102,7 +102,7 @@ test('gates that are let go for long: what is nothing but rounding is not looked
     expect(record.size().points).toBeLessThan(3 * periods);
     expect(record.read(output, 0.9 * lasts)!.most).toBeLessThan(0.01 * d.brief.output.voltage);
   }
-}, 20_000);
+});
 
 describe('parts that fail', () => {
   const failed = (part: string, how: 'open' | 'short' | 'leaky', more: object = {}): Schedule => ({ name: 'f', begins: 'settled', lasts: 4e-4, steps: [], fails: [{ at: 1e-4, part, how, resistance: 5, ...more }] });

@@ -21,7 +21,7 @@ const asked = (change: Partial<Asked> = {}): Asked => ({ design: rail, point, sc
 const now = () => useInTime.getState();
 /** Until nothing is under way. */
 async function rest(): Promise<Run> {
-  for (let k = 0; k < 4000 && now().progress !== undefined; k++) await new Promise((done) => setTimeout(done, 5));
+  for (let k = 0; k < 40_000 && now().progress !== undefined; k++) await new Promise((done) => setTimeout(done, 5));
   expect(now().progress).toBeUndefined();
   return now().run!;
 }
@@ -129,7 +129,7 @@ test('the averaged run is of the run that it is laid over, and kept states go th
   const other = { ...rail, control: { ...rail.control, softStart: 1e-3 } };
   const kept = { label: 'A', design: other };
   actions.layOver([{ ...kept, id: 'a', visible: true }, { ...kept, id: 'b', visible: false }], run);
-  for (let k = 0; k < 2000 && now().kept.length === 0; k++) await new Promise((done) => setTimeout(done, 5));
+  for (let k = 0; k < 40_000 && now().kept.length === 0; k++) await new Promise((done) => setTimeout(done, 5));
   expect(now().kept.map((k) => [k.id, k.traces.map((t) => t.id)])).toEqual([['a', run.traces.map((t) => t.id)]]);
   expect(columns(now().kept[0]!, step.lasts)).toEqual(columns(must(recordRun(must(beginRun(other, point, step)), step)), step.lasts));
 });

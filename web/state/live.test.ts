@@ -39,7 +39,7 @@ const next = (method: string): Question => {
 };
 /** Until something is asked, which may want its moment. */
 async function asked(method: string): Promise<void> {
-  for (let k = 0; k < 400 && !mockAsked.some((q) => q.method === method); k++) await new Promise((done) => setTimeout(done, 10));
+  for (let k = 0; k < 4000 && !mockAsked.some((q) => q.method === method); k++) await new Promise((done) => setTimeout(done, 10));
 }
 /** Figures, told apart by a number. */
 const figures = (mark: number) => ok({ mark });
