@@ -125,6 +125,20 @@ describe('the region', () => {
     await cornersAnswered();
     expect([now().answers.cornersFresh, now().answers.corners?.holding]).toEqual([true, 9]);
   });
+  test('of a page that nobody sees no map is made, until it is seen again', async () => {
+    const page = { hidden: true };
+    Object.assign(globalThis, { document: page });
+    try {
+      await cornersAnswered();
+      await new Promise((done) => setTimeout(done, 1000));
+      expect(mockAsked.some((q) => q.method === 'mapRow')).toBe(false);
+      page.hidden = false;
+      await asked('mapRow');
+      expect(mockAsked.filter((q) => q.method === 'mapRow')).toHaveLength(9);
+    } finally {
+      Object.assign(globalThis, { document: undefined });
+    }
+  });
   test('the map is one of before from the change on, and is begun when nothing has changed for a moment; its rows are there as they come', async () => {
     await cornersAnswered();
     expect(now().answers.mapProgress).toBe(0);

@@ -40,6 +40,8 @@ const streamed = <T>(count: number, one: (engine: Engine, design: Design, k: num
 /** ms after the corners before the map is begun, and how often a newer question is looked for meanwhile */
 const [MAP_WAITS, GLANCE] = [700, 35];
 
+const isSeen = (): boolean => typeof document === 'undefined' || !document.hidden;
+
 const answers = () => useStore.getState().answers;
 const ownParts = () => useStore.getState().ownParts;
 
@@ -139,8 +141,8 @@ export function startLive(): () => void {
       const corners = report(await Promise.all(cornerPoints(r.design).map((p) => engine.judge(r.design, p))));
       if (sameFigures(useStore.getState().design, r.design)) actions.answer({ corners, cornersFresh: true });
     }
-    // The map is much work and is looked at in rest: it waits until nothing has changed for a moment.
-    for (let waited = 0; waited < MAP_WAITS && current(); waited += GLANCE) await new Promise((done) => setTimeout(done, GLANCE));
+    // The map is much work and is looked at in rest: it waits until nothing has changed for a moment, and the page is seen at all.
+    for (let waited = 0; (waited < MAP_WAITS || !isSeen()) && current(); waited += GLANCE) await new Promise((done) => setTimeout(done, GLANCE));
     if (!current() || useStore.getState().answers.mapProgress === undefined) return;
     const lines = spread(r.design.brief.line, MAP_LINES);
     const loads = spread(r.design.brief.load, MAP_LOADS);
