@@ -2,6 +2,7 @@ import type { Command } from 'commander';
 import { fail, ok, type Result } from '../core/problem';
 import { printQuantity as print, quoted } from '../core/quantity';
 import { parseJson } from '../core/quantity/json';
+import { told } from '../core/recording';
 import { arrowFile } from '../core/interchange/arrowFile';
 import { beginRun, calledIn, readSchedule, recordRun, schedulesOf, type Schedule } from '../core/schedule';
 import type { Design } from '../core/design';
@@ -14,8 +15,6 @@ import { table } from './table';
 /** Bins that a run is told in, unless it is said otherwise, and at most */
 const [BINS, MOST] = [1000, 100_000];
 const LONGEST = 200_000;
-/** Share of what a trace does below which a figure of it is rounding */
-const UNSEEN = 1e-9;
 
 /** One of the schedules that every design has, or one of a file. */
 function scheduleOf(d: Design, point: OperatingPoint, asked: string): Result<Schedule> {
@@ -67,15 +66,13 @@ function run(file: string, options: Options): number {
     for (let k = 0; k < bins; k++) say(csvLine([edges[k]!, edges[k + 1]!, ...seen.flatMap(({ least, most }) => [least[k]!, most[k]!])]));
     return 0;
   }
-  const read = traces.map((_, i) => record.read(i)!);
+  const read = traces.map((_, i) => told(record.read(i)!));
   if (options.json) {
     json({ schedule: schedule.value, edges, traces: traces.map((t, i) => ({ ...t, ...read[i]!, leastIn: [...seen[i]!.least], mostIn: [...seen[i]!.most] })) });
     return 0;
   }
   say(`${design.value.name}, ${schedule.value.name}: ${print(schedule.value.lasts, 's')} from ${schedule.value.begins === 'rest' ? 'rest' : 'the settled cycle'}\n`);
-  // What is nothing but rounding beside what the trace does is nothing.
-  const beside = (v: number, k: number, unit: (typeof traces)[number]['unit']): string => print(Math.abs(v) < UNSEEN * Math.max(Math.abs(read[k]!.least), Math.abs(read[k]!.most)) ? 0 : v, unit, 4);
-  say(table(['trace', 'mean', 'rms', 'least', 'at', 'most', 'at', 'at the end'], traces.map((t, i) => [t.title, beside(read[i]!.mean, i, t.unit), print(read[i]!.rms, t.unit, 4), print(read[i]!.least, t.unit, 4), print(read[i]!.leastAt, 's'), print(read[i]!.most, t.unit, 4), print(read[i]!.mostAt, 's'), beside(read[i]!.last, i, t.unit)])));
+  say(table(['trace', 'mean', 'rms', 'least', 'at', 'most', 'at', 'at the end'], traces.map((t, i) => [t.title, print(read[i]!.mean, t.unit, 4), print(read[i]!.rms, t.unit, 4), print(read[i]!.least, t.unit, 4), print(read[i]!.leastAt, 's'), print(read[i]!.most, t.unit, 4), print(read[i]!.mostAt, 's'), print(read[i]!.last, t.unit, 4)])));
   return 0;
 }
 

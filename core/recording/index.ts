@@ -1,5 +1,5 @@
 export { recorderOf, type Carried, type Recorder, type Events, type Points, type Watched } from './points';
-export { recording, type Figures, type Moment, type Recording } from './recording';
+export { recording, told, type Figures, type Moment, type Recording } from './recording';
 export { answerOf, rhythmOf, type Answer } from './answer';
 export { peaksOf, spectrumOf, type Spectrum } from './spectrum';
 export { eventInWords, type Named } from './words';

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { recording, type Points, type Recording } from '.';
+import { recording, told, type Points, type Recording } from '.';
 
 /** Recordings: what is drawn and read of them against the points themselves. */
 
@@ -114,4 +114,10 @@ test('nothing recorded says so', () => {
   expect([record.from(), record.at(0, 1), record.columns(0, 0, 1, 1).least[0]]).toEqual([NaN, NaN, NaN]);
   expect(record.read(0)).toBeUndefined();
   expect(() => record.add(points([0], [1], [2]))).toThrow(/1 are recorded/);
+});
+
+test('as they are told, figures that are rounding beside what the quantity does are nothing, and all others as they are', () => {
+  const f = { least: -300, leastAt: 0, most: 310, mostAt: 1, mean: -1.3e-7, rms: 211, first: 1e-12, last: 5 };
+  expect(told(f)).toEqual({ ...f, mean: 0, first: 0 });
+  expect(told({ ...f, mean: -1.3e-3, first: 2e-6 })).toEqual({ ...f, mean: -1.3e-3, first: 2e-6 });
 });

@@ -49,6 +49,16 @@ export interface Figures {
   last: number;
 }
 
+/** Share of the largest that a quantity is, below which a figure of it is rounding */
+const ROUNDING = 1e-9;
+
+/** Figures as they are told: what is nothing but rounding beside what the quantity does is nothing. */
+export function told(f: Figures): Figures {
+  const least = ROUNDING * Math.max(Math.abs(f.least), Math.abs(f.most));
+  const seen = (v: number): number => (Math.abs(v) < least ? 0 : v);
+  return { ...f, mean: seen(f.mean), first: seen(f.first), last: seen(f.last) };
+}
+
 /** Points whose values are kept, where nothing is said */
 const WHOLE = 4_000_000;
 

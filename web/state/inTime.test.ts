@@ -2,17 +2,12 @@ import { must, openDemo } from '../../demo/open';
 import { averagedRun } from '../../core/averaged';
 import { recording } from '../../core/recording';
 import { beginRun, recordRun, stretchEnds, usualSchedules, type Schedule } from '../../core/schedule';
-import type { Between } from '../workers/here';
+import { between } from '../workers/here';
 import { inTimeActions as actions, useInTime, type Asked, type Run } from './inTime';
 
 /** A run as the stage asks for it: the core's, seen while it grows, stopped, gone on with, settled, laid over. */
 
-const mockBetween: Between = {};
-jest.mock('../workers/pool', () => {
-  const { jobsHere } = jest.requireActual<typeof import('../workers/here')>('../workers/here');
-  const here = jobsHere(() => mockBetween);
-  return { jobs: () => here };
-});
+jest.mock('../workers/pool', () => jest.requireActual('../workers/here'));
 
 const rail = openDemo('cabin-lighting-rail');
 const point = { line: 54, load: 6, air: 50 };
@@ -29,7 +24,7 @@ async function rest(): Promise<Run> {
 const columns = ({ record }: { record: Run['record'] }, lasts: number, trace = 0) => record.columns(trace, 0, lasts, 40);
 
 beforeEach(() => {
-  delete mockBetween.before;
+  delete between.before;
   actions.stop();
   useInTime.setState({ ...useInTime.getInitialState() }, true);
 });
@@ -49,7 +44,7 @@ test('a run is the core\'s to the last bit, and grows stretch by stretch', async
 
 test('stopped, what is there stays; something else asked, the one before is given up', async () => {
   let stretches = 0;
-  mockBetween.before = (method) => void (method === 'runStretch' && ++stretches === 3 && actions.stop());
+  between.before = (method) => void (method === 'runStretch' && ++stretches === 3 && actions.stop());
   actions.ask(asked());
   await rest();
   await new Promise((done) => setTimeout(done, 20));
@@ -57,7 +52,7 @@ test('stopped, what is there stays; something else asked, the one before is give
   const { end } = now().run!;
   expect(end.t).toBeGreaterThan(0);
   expect(end.t).toBeLessThan(step.lasts);
-  mockBetween.before = undefined;
+  between.before = undefined;
   actions.ask(asked());
   const short: Schedule = { ...step, name: 'short', steps: [], lasts: step.lasts / 10 };
   actions.ask(asked({ schedule: short }));
@@ -107,7 +102,7 @@ test('what can not be run is told, and what stood before stands', async () => {
 
 test('a fault of the program is said and does not stick', async () => {
   const told = jest.spyOn(console, 'error').mockImplementation(() => undefined);
-  mockBetween.before = () => Promise.reject(new Error('of its own'));
+  between.before = () => Promise.reject(new Error('of its own'));
   actions.ask(asked());
   await rest();
   expect([now().problem?.code, now().run]).toEqual(['internal', undefined]);

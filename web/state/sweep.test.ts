@@ -1,25 +1,20 @@
 import { openDemo } from '../../demo/open';
 import { sweepOne } from '../../core/sweep';
 import { usualSchedules } from '../../core/schedule';
-import type { Between } from '../workers/here';
+import { between } from '../workers/here';
 import { isNow, sweepActions, useSweep } from './sweep';
 import { actions, useStore } from './store';
 
 /** A sweep as the stage asks for it: its runs are those of the core, seen while they come, stopped, picked and taken. */
 
-const mockBetween: Between = {};
-jest.mock('../workers/pool', () => {
-  const { jobsHere } = jest.requireActual<typeof import('../workers/here')>('../workers/here');
-  const here = jobsHere(() => mockBetween);
-  return { jobs: () => here };
-});
+jest.mock('../workers/pool', () => jest.requireActual('../workers/here'));
 
 const rail = openDemo('cabin-lighting-rail');
 const point = { line: 48, load: 4, air: 25 };
 const now = () => useSweep.getState();
 
 beforeEach(() => {
-  delete mockBetween.before;
+  delete between.before;
   actions.load({ id: 'one', name: rail.name, updated: 0, design: rail, kept: [], past: [], future: [], point });
   sweepActions.stop();
   useSweep.setState({ ...useSweep.getInitialState() }, true);
@@ -62,13 +57,13 @@ test('with loop gains, or a trace over a schedule, where that is what is shown',
 
 test('stopped, what is there stays; asked again, the one before is given up', async () => {
   let asked = 0;
-  mockBetween.before = () => void (++asked === 3 && sweepActions.stop());
+  between.before = () => void (++asked === 3 && sweepActions.stop());
   sweepActions.ask([{ path: 'load', values: '1..8/8' }]);
   await sweepActions.run();
   expect(now().progress).toBeUndefined();
   expect(asked).toBe(3);
   expect(now().sweep!.runs.length).toBe(8);
-  delete mockBetween.before;
+  delete between.before;
   const first = sweepActions.run();
   sweepActions.ask([{ path: 'load', values: '2, 3' }]);
   await Promise.all([first, sweepActions.run()]);
@@ -101,12 +96,12 @@ test('a value that can not be leaves its run without figures and says why; the o
 
 test('a fault of the program is said, and does not stick', async () => {
   const told = jest.spyOn(console, 'error').mockImplementation(() => undefined);
-  mockBetween.before = () => Promise.reject(new Error('of its own'));
+  between.before = () => Promise.reject(new Error('of its own'));
   sweepActions.ask([{ path: 'line', values: '40, 50' }]);
   await sweepActions.run();
   expect([now().problem?.code, now().progress]).toEqual(['internal', undefined]);
   told.mockRestore();
-  delete mockBetween.before;
+  delete between.before;
   await sweepActions.run();
   expect([now().problem, now().sweep!.runs.every(Boolean)]).toEqual([undefined, true]);
 });

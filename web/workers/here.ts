@@ -11,17 +11,24 @@ export interface Between {
   before?: (method: string, args: readonly unknown[]) => void | Promise<void>;
 }
 
-export function jobsHere(between: () => Between): { workers: number; at(rank: Rank, signal?: AbortSignal): unknown } {
-  let last: Promise<unknown> = Promise.resolve();
-  const ask = (method: string, args: unknown[], signal?: AbortSignal): Promise<unknown> => {
-    const found = last.then(async () => {
-      signal?.throwIfAborted();
-      await between().before?.(method, args);
-      signal?.throwIfAborted();
-      return ((ofDesign as Any)[method] ?? (others as Any)[method])!(...args);
-    });
-    last = found.catch(() => undefined);
-    return found;
-  };
-  return { workers: 2, at: (_, signal) => new Proxy({}, { get: (_target, method) => (method === 'then' ? undefined : (...args: unknown[]) => ask(String(method), args, signal)) }) };
+/** Of the tests of one file; each empties it before it begins. */
+export const between: Between = {};
+
+function ask(method: string, args: unknown[], signal?: AbortSignal): Promise<unknown> {
+  const found = last.then(async () => {
+    signal?.throwIfAborted();
+    await between.before?.(method, args);
+    signal?.throwIfAborted();
+    return ((ofDesign as Any)[method] ?? (others as Any)[method])!(...args);
+  });
+  last = found.catch(() => undefined);
+  return found;
 }
+let last: Promise<unknown> = Promise.resolve();
+
+const service = {
+  workers: 2,
+  at: (_: Rank, signal?: AbortSignal): unknown => new Proxy({}, { get: (_target, method) => (method === 'then' ? undefined : (...args: unknown[]) => ask(String(method), args, signal)) }),
+};
+/** In place of the pool's: jest.mock('../workers/pool', () => jest.requireActual('../workers/here')). */
+export const jobs = (): typeof service => service;

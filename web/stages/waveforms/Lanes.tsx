@@ -122,7 +122,7 @@ export function Lanes({ signals: asked, figures, cycles, svg }: { signals: reado
             );
           })}
           <Cursors at={[ta, tb]} move={moveCursor} x={x} svg={svg} top={TOP} bottom={height - BOTTOM} step={period / 200} />
-          <text x={0} y={height - 2} className={plots.mono} fill="var(--ink)">
+          <text x={0} y={height - 5} className={plots.mono} fill="var(--ink)">
             b−a {print(tb - ta, 's', 4)}
           </text>
         </svg>

@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { apartOf } from '../../../core/averaged';
-import { answerOf, rhythmOf } from '../../../core/recording';
+import { answerOf, rhythmOf, told } from '../../../core/recording';
 import { calledIn, type Trace } from '../../../core/schedule';
 import { printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
@@ -14,8 +14,6 @@ import { Closer } from './Closer';
 import { Pins } from './Pins';
 import { called, joinAbove, lanesOf, move, toggle, usual } from './lanes';
 
-/** Share of what a trace does below which its mean is rounding */
-const UNSEEN = 1e-9;
 /** Share of its end within which a quantity counts as settled */
 const BAND = 0.02;
 
@@ -48,7 +46,7 @@ export function Readings({ run, id }: { run: Run; id: string }) {
       </div>
       {read && (
         <>
-          <Row label="mean">{print(Math.abs(read.mean) < UNSEEN * Math.max(-read.least, read.most) ? 0 : read.mean, unit, 4)}</Row>
+          <Row label="mean">{print(told(read).mean, unit, 4)}</Row>
           <Row label="rms">{print(read.rms, unit, 4)}</Row>
           <Row label={`least, at ${print(read.leastAt, 's', 3)}`}>{print(read.least, unit, 4)}</Row>
           <Row label={`largest, at ${print(read.mostAt, 's', 3)}`}>{print(read.most, unit, 4)}</Row>
