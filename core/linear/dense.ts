@@ -27,19 +27,19 @@ export function apply(a: Float64Array, x: Float64Array, out: Float64Array, n: nu
 }
 
 /**
- * out = a·x where only the first `active` rows of a differ from the identity: the rest of x stays.
+ * The first `rows` entries of a·x by the first `width` columns of a, whose rows are n long.
  * Four rows at a time, so that each entry of x is read once for all of them: this is the innermost loop of every run.
  */
-export function applyActive(a: Float64Array, x: Float64Array, out: Float64Array, active: number, n: number): void {
+export function leadingTimes(a: Float64Array, x: Float64Array, out: Float64Array, rows: number, width: number, n: number): void {
   let i = 0;
   let r0 = 0;
-  for (; i + 3 < active; i += 4, r0 += 4 * n) {
+  for (; i + 3 < rows; i += 4, r0 += 4 * n) {
     const [r1, r2, r3] = [r0 + n, r0 + 2 * n, r0 + 3 * n];
     let s0 = 0;
     let s1 = 0;
     let s2 = 0;
     let s3 = 0;
-    for (let j = 0; j < n; j++) {
+    for (let j = 0; j < width; j++) {
       const v = x[j]!;
       s0 += a[r0 + j]! * v;
       s1 += a[r1 + j]! * v;
@@ -51,12 +51,31 @@ export function applyActive(a: Float64Array, x: Float64Array, out: Float64Array,
     out[i + 2] = s2;
     out[i + 3] = s3;
   }
-  for (; i < active; i++, r0 += n) {
+  if (i + 1 < rows) {
+    const r1 = r0 + n;
+    let s0 = 0;
+    let s1 = 0;
+    for (let j = 0; j < width; j++) {
+      const v = x[j]!;
+      s0 += a[r0 + j]! * v;
+      s1 += a[r1 + j]! * v;
+    }
+    out[i] = s0;
+    out[i + 1] = s1;
+    i += 2;
+    r0 += 2 * n;
+  }
+  if (i < rows) {
     let sum = 0;
-    for (let j = 0; j < n; j++) sum += a[r0 + j]! * x[j]!;
+    for (let j = 0; j < width; j++) sum += a[r0 + j]! * x[j]!;
     out[i] = sum;
   }
-  for (; i < n; i++) out[i] = x[i]!;
+}
+
+/** out = a·x where only the first `active` rows of a differ from the identity: the rest of x stays. */
+export function applyActive(a: Float64Array, x: Float64Array, out: Float64Array, active: number, n: number): void {
+  leadingTimes(a, x, out, active, n, n);
+  for (let i = active; i < n; i++) out[i] = x[i]!;
 }
 
 /** out = a·b where below the first `active` rows a and b are both the identity: one step after another. */

@@ -1,4 +1,4 @@
-import { composeRises, identity, multiply, rowNorm } from './dense';
+import { composeRises, identity, leadingTimes, multiply, rowNorm } from './dense';
 
 /**
  * The matrix exponential and its integral over one step of z' = F z:
@@ -101,8 +101,9 @@ let nextBuffer = new Float64Array(64);
 /**
  * z(h) = e^{Fh} z for one vector by Taylor; wants ‖F‖h of order one or less. out must not be z.
  * Only the first `active` rows of F are looked at (the rest are zero).
+ * @param rest terms smaller than this share of what they are added to are left out, and all that follow
  */
-export function taylorAdvance(F: Float64Array, z: Float64Array, h: number, out: Float64Array, n: number, active = n): void {
+export function taylorAdvance(F: Float64Array, z: Float64Array, h: number, out: Float64Array, n: number, active = n, rest = 1e-17): void {
   if (termBuffer.length < n) {
     termBuffer = new Float64Array(2 * n);
     nextBuffer = new Float64Array(2 * n);
@@ -116,16 +117,14 @@ export function taylorAdvance(F: Float64Array, z: Float64Array, h: number, out: 
   for (let k = 1; k <= 40; k++) {
     const f = h / k;
     // From the first derivative on, what does not move has no part.
-    const width = k === 1 ? n : active;
+    leadingTimes(F, term, next, active, k === 1 ? n : active, n);
     let small = true;
-    for (let i = 0, row = 0; i < active; i++, row += n) {
-      let sum = 0;
-      for (let j = 0; j < width; j++) sum += F[row + j]! * term[j]!;
-      sum *= f;
+    for (let i = 0; i < active; i++) {
+      const sum = next[i]! * f;
       next[i] = sum;
       const whole = out[i]! + sum;
       out[i] = whole;
-      if ((sum < 0 ? -sum : sum) > 1e-17 * (whole < 0 ? -whole : whole)) small = false;
+      if ((sum < 0 ? -sum : sum) > rest * (whole < 0 ? -whole : whole)) small = false;
     }
     if (small) return;
     const spare = term;

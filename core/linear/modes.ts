@@ -1,3 +1,4 @@
+import { leadingTimes } from './dense';
 import { decompose } from './eigen';
 import type { StepTable } from './stepTable';
 
@@ -94,11 +95,7 @@ export function modalRow(m: Modes, row: Float64Array): Float64Array {
 
 /** Modal parts of z' at z, into out. */
 export function modalRates(m: Modes, z: Float64Array, out: Float64Array): void {
-  for (let k = 0, row = 0; k < m.count; k++, row += m.size) {
-    let sum = 0;
-    for (let j = 0; j < m.size; j++) sum += m.from[row + j]! * z[j]!;
-    out[k] = sum;
-  }
+  leadingTimes(m.from, z, out, m.count, m.size, m.size);
 }
 
 /** Bounds over a time, times this for the rounding of the modes themselves. */
@@ -191,9 +188,9 @@ export function modalSizes(m: Modes, row: Float64Array): Float64Array {
 /**
  * How far each mode can move a slope off its mean within h, for a modal rate of one, into out. Times `modalSizes` of a quantity and
  * `rateSizes` of the moment these add up to a bound that is never below `offMeanSlope`, and that grows with h: for many quantities
- * and moments at the price of one.
+ * and moments at the price of one. `order` 2 of the slope's slope.
  */
-export function slopeReach(m: Modes, h: number, out: Float64Array): void {
+export function slopeReach(m: Modes, h: number, out: Float64Array, order: 1 | 2 = 1): Float64Array {
   for (let k = 0; k < m.count; k++) {
     if (m.second[k]) continue;
     const s = m.speed[k]!;
@@ -201,10 +198,12 @@ export function slopeReach(m: Modes, h: number, out: Float64Array): void {
     const w = m.im[k]!;
     // What two that are nearly one are apart by.
     const apart = w > 0 ? (w < TWINS * s ? w : 0) : twin >= 0 ? Math.abs(m.re[k]! - m.re[twin]!) / 2 : 0;
-    out[k] = ROOM * (Math.min(h * s, 2) + apart * h * Math.min(1, s === 0 ? 1 : 2 / (h * slower(m, k)))) * growth(m, k, h);
+    const [one, two] = order === 1 ? [1, apart] : [s + apart, apart * s];
+    out[k] = ROOM * (one * Math.min(h * s, 2) + two * h * Math.min(1, s === 0 ? 1 : 2 / (h * slower(m, k)))) * growth(m, k, h);
     if (twin >= 0) out[twin] = out[k]!;
     if (w > 0) out[++k] = 0;
   }
+  return out;
 }
 
 /** How fast each mode moves at a moment, count entries: |modal rate|, of a ringing pair in its first. */

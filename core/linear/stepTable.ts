@@ -1,4 +1,5 @@
 import { activeRows, apply, applyActive, composeRises, composeSteps, identity, rowNorm, rowTimes } from './dense';
+import { copyOf, vector } from './vector';
 import { halvings, shortRise, shortStep, taylorAdvance } from './exponential';
 
 /**
@@ -53,7 +54,7 @@ export function buildStepTable(F: Float64Array, top: number, size: number, rungs
   // A few rungs below where Taylor would do: a rung costs half a product on average, a Taylor term one.
   const count = Math.max(rungs, halvings(norm, top) + 5);
   const e = shortRise(F, top / 2 ** (count - 1), active, size);
-  const square = new Float64Array(size * size);
+  const square = vector(size * size);
   const list: Float64Array[] = [];
   for (let k = 0; k < count; k++) {
     // E(2h) = 2E(h) + E(h)², of which only the active rows have anything in them.
@@ -61,7 +62,7 @@ export function buildStepTable(F: Float64Array, top: number, size: number, rungs
       composeRises(e, e, square, active, size);
       for (let i = 0; i < active * size; i++) e[i] = 2 * e[i]! + square[i]!;
     }
-    const phi = e.slice();
+    const phi = copyOf(e);
     for (let i = 0; i < size; i++) phi[i * (size + 1)]! += 1;
     list.push(phi);
   }
@@ -75,7 +76,7 @@ function integralsOf(stepTable: StepTable): readonly Float64Array[] {
   const list = [shortStep(stepTable.F, stepTable.top / 2 ** (rungs.length - 1), size).psi];
   for (let k = rungs.length - 1; k > 0; k--) {
     const below = list.at(-1)!;
-    const next = new Float64Array(size * size);
+    const next = vector(size * size);
     composeSteps(below, rungs[k]!, next, active, size);
     for (let i = 0; i < active * size; i++) next[i]! += below[i]!;
     for (let i = active; i < size; i++) next[i * (size + 1)] = 2 * below[i * (size + 1)]!;
@@ -109,11 +110,7 @@ function keep(stepTable: StepTable, t: number, phi: Float64Array): void {
 /** z after t ≥ 0 s from z0: one product where the time is known, else rungs for its bits; Taylor for what is left. */
 export function advance(stepTable: StepTable, z0: Float64Array, t: number): Float64Array {
   const { F, size, active } = stepTable;
-  const next = new Float64Array(size);
-  if (!(t > 0)) {
-    next.set(z0);
-    return next;
-  }
+  if (!(t > 0)) return copyOf(z0);
   stepTable.uses++;
   let found = nearest(stepTable, t);
   if (!found && again(stepTable, t)) {
@@ -121,11 +118,15 @@ export function advance(stepTable: StepTable, z0: Float64Array, t: number): Floa
     found = stepTable.known.at(-1)!;
   }
   if (!found) return climb(stepTable, z0, t);
-  const z = new Float64Array(size);
-  applyActive(found.phi, z0, z, active, size);
-  if (t === found.t) return z;
-  taylorAdvance(F, z, t - found.t, next, size, active);
-  return next;
+  const out = vector(size);
+  if (t === found.t) {
+    applyActive(found.phi, z0, out, active, size);
+    return out;
+  }
+  const near = waysOf(size)[0];
+  applyActive(found.phi, z0, near, active, size);
+  taylorAdvance(F, near, t - found.t, out, size, active);
+  return out;
 }
 
 /** Φ(top / 2^k), below the last rung too. */
@@ -146,7 +147,7 @@ function digit(stepTable: StepTable, g: number, d: number): Float64Array {
   const bit = 31 - Math.clz32(d);
   const rung = rungOf(stepTable, 4 * (g + 1) - bit);
   if (d === 1 << bit) return (kept[d] = rung);
-  const phi = new Float64Array(size * size);
+  const phi = vector(size * size);
   composeSteps(rung, digit(stepTable, g, d - (1 << bit)), phi, active, size);
   return (kept[d] = phi);
 }
@@ -178,19 +179,21 @@ function compose(stepTable: StepTable, t: number, take: (phi: Float64Array) => v
 
 /** The same by rungs alone: for times that will not come again. */
 export function climb(stepTable: StepTable, z0: Float64Array, t: number): Float64Array {
-  return climbInto(stepTable, z0, t, new Float64Array(stepTable.size));
+  return climbInto(stepTable, z0, t, vector(stepTable.size));
 }
 
-const ways: [Float64Array, Float64Array] = [new Float64Array(64), new Float64Array(64)];
+let ways: [Float64Array, Float64Array] = [new Float64Array(64), new Float64Array(64)];
+/** Room for two states that are under way. */
+const waysOf = (size: number): [Float64Array, Float64Array] => (ways[0].length < size ? (ways = [new Float64Array(2 * size), new Float64Array(2 * size)]) : ways);
 
 /** The same into a vector that is there, which is handed back; out must not be z0. */
 export function climbInto(stepTable: StepTable, z0: Float64Array, t: number, out: Float64Array): Float64Array {
   const { F, size, active } = stepTable;
-  if (ways[0].length < size) [ways[0], ways[1]] = [new Float64Array(2 * size), new Float64Array(2 * size)];
+  const both = waysOf(size);
   let z = z0;
   let k = 0;
   const left = compose(stepTable, t, (phi) => {
-    const to = ways[k]!;
+    const to = both[k]!;
     applyActive(phi, z, to, active, size);
     z = to;
     k = 1 - k;
@@ -204,7 +207,7 @@ export function climbInto(stepTable: StepTable, z0: Float64Array, t: number, out
 export function phiAt(stepTable: StepTable, t: number): Float64Array {
   const found = nearest(stepTable, t);
   if (found?.t === t) return found.phi;
-  const phi = phiOnce(stepTable, t, found).slice();
+  const phi = copyOf(phiOnce(stepTable, t, found));
   if (!found) keep(stepTable, t, phi);
   return phi;
 }
@@ -247,7 +250,7 @@ function shortPhi({ F, norm, powers, size, active }: StepTable, h: number): Floa
   for (let [k, f, most] = [1, h, norm * Math.abs(h)]; k <= MOST_POWERS && most > REST; k++, f *= h / k, most *= (norm * Math.abs(h)) / k) {
     let power = powers[k - 1];
     if (!power) {
-      power = new Float64Array(size * size);
+      power = vector(size * size);
       composeRises(F, powers[k - 2]!, power, active, size);
       powers.push(power);
     }
@@ -272,9 +275,9 @@ export function areaAlong(stepTable: StepTable, z0: Float64Array, t: number): Fl
   const { F, size, active, rungs } = stepTable;
   const integrals = integralsOf(stepTable);
   const { list, left } = rungsIn(stepTable, t);
-  const area = new Float64Array(size);
-  let z = z0.slice();
-  let next = new Float64Array(size);
+  const area = vector(size);
+  let z = copyOf(z0);
+  let next = vector(size);
   for (const k of list) {
     apply(integrals[k]!, z, next, size);
     for (let i = 0; i < size; i++) area[i]! += next[i]!;
@@ -295,14 +298,14 @@ export function rowOfArea(stepTable: StepTable, row: Float64Array, t: number): F
   const { F, size, rungs } = stepTable;
   const integrals = integralsOf(stepTable);
   const { list, left } = rungsIn(stepTable, t);
-  let out = new Float64Array(size);
-  let next = new Float64Array(size);
+  let out = vector(size);
+  let next = vector(size);
   if (left > 0)
     series(left, row, (term) => {
       rowTimes(term, F, next, size);
       return next;
     }, out);
-  const own = new Float64Array(size);
+  const own = vector(size);
   for (const k of list.reverse()) {
     rowTimes(out, rungs[k]!, next, size);
     rowTimes(row, integrals[k]!, own, size);

@@ -5,6 +5,7 @@ import { taylorAdvance } from '../linear/exponential';
 import { advance, climb } from '../linear/stepTable';
 import { modalRates, modesOf, offChord, offMeanSlope, riseBy, staysBelow, type Modes } from '../linear/modes';
 import { findRoot } from '../linear/root';
+import { copyOf, vector } from '../linear/vector';
 import { DEFAULT_TOLERANCE } from '../linear/tolerance';
 import { noise, rate, REST, value, watchedStep, type Watched } from './guards';
 
@@ -85,7 +86,7 @@ function scratchOf(size: number): Scratch {
   return found;
 }
 
-const room = (list: Float64Array[], depth: number, size: number): Float64Array => (list[depth] ??= new Float64Array(size));
+const room = (list: Float64Array[], depth: number, size: number): Float64Array => (list[depth] ??= vector(size));
 
 /** More pieces than that in one interval are not looked at: something rings along a guard's zero for as long as it lasts. */
 const MOST_PIECES = 100_000;
@@ -119,7 +120,7 @@ function follow(p: Prepared, z0: Float64Array, duration: number, watched: readon
   while (duration - t > 0) {
     const h = duration - t <= 1.5 * longest ? duration - t : longest;
     const last = h === duration - t;
-    const next = t === 0 ? advance(p.stepTable, z, h) : last ? far(p, z, h) : step(p, 0, z, new Float64Array(p.size));
+    const next = t === 0 ? advance(p.stepTable, z, h) : last ? far(p, z, h) : step(p, 0, z, vector(p.size));
     modalRates(modes, z, q);
     const found = scan(search, z, next, t, h, q, 1);
     if (found) return found;
@@ -167,7 +168,7 @@ function scan(s: Search, begin: Float64Array, z1: Float64Array, from: number, wh
     if (verdict === CROSSES) return locate(s, z0, z1, t, h, q);
     // Too short to be cut: what is positive at its end fires there.
     if (h <= 1e-15 * (t + h) || h <= 1e-12 * watchedStep(p)) {
-      for (let i = 0; i < s.watched.length; i++) if (value(p, watchedAt(s, i, t + h), z1, t + h) > noise(p, s.watched[i]!, z1)) return { time: t + h, z: z1.slice(), fired: i };
+      for (let i = 0; i < s.watched.length; i++) if (value(p, watchedAt(s, i, t + h), z1, t + h) > noise(p, s.watched[i]!, z1)) return { time: t + h, z: copyOf(z1), fired: i };
       return undefined;
     }
     const { top, rungs } = p.stepTable;
@@ -277,7 +278,7 @@ function locate(s: Search, z0: Float64Array, z1: Float64Array, from: number, len
     end = root.z;
     if (high === 0) break;
   }
-  return { time: from + high, z: end === z0 || end === z1 ? end.slice() : end, fired };
+  return { time: from + high, z: end === z0 || end === z1 ? copyOf(end) : end, fired };
 }
 
 /**
@@ -295,7 +296,7 @@ function crossing(p: Prepared, w: Watched, z0: Float64Array, z1: Float64Array, f
     p.work.steps++;
     const away = t - reached;
     if (norm * Math.abs(away) <= 1) {
-      const next = new Float64Array(size);
+      const next = vector(size);
       taylorAdvance(F, z, away, next, size, stepTable.active);
       z = next;
     } else z = far(p, zLow, t - low);

@@ -1,6 +1,6 @@
 import type { Device } from '../circuit/devices';
 import type { Prepared } from '../circuit/machine';
-import { applyActive, rowTimes } from '../linear/dense';
+import { applyActive, leadingTimes, rowTimes } from '../linear/dense';
 import { exponentialStep, taylorAdvance } from '../linear/exponential';
 import { climbInto } from '../linear/stepTable';
 import { modalRates, modalSizes, modesOf, offChord, offMeanSlope, rateSizes, slopeReach, type Modes } from '../linear/modes';
@@ -26,69 +26,78 @@ export interface Events {
   segment: Int32Array;
 }
 
-/** Columns of numbers that grow a line at a time. @param room lines that are expected */
-function growing(width: number, room = 512): { push(line: Float64Array): void; columns(): Float64Array[] } {
-  const columns = Array.from({ length: width }, () => new Float64Array(room));
-  let length = 0;
-  return {
-    push(line) {
-      if (length === columns[0]!.length)
-        for (let i = 0; i < width; i++) {
-          const more = new Float64Array(Math.ceil(GROWS * length));
-          more.set(columns[i]!);
-          columns[i] = more;
-        }
-      for (let i = 0; i < width; i++) columns[i]![length] = line[i]!;
-      length++;
-    },
-    // What is nearly full is not copied.
-    columns: () => columns.map((c) => (length > FULL * c.length ? c.subarray(0, length) : c.slice(0, length))),
-  };
+/** Columns of numbers that grow a line at a time: entry k of column i stands at i·most + k of their room, which the next who needs some goes on with. */
+interface Columns {
+  width: number;
+  length: number;
+  /** Lines that there is room for */
+  most: number;
+  room: Float64Array;
 }
 
-/** By how much they grow, and from what share on they count as nearly full */
-const [GROWS, FULL] = [1.25, 0.75];
+const columnsIn = (room: Float64Array, width: number): Columns => ({ width, length: 0, most: Math.floor(room.length / width), room });
 
-/** A row by its entries that are not nothing: of most quantities one or two. */
+/** Room for one more line at least. */
+function grow(c: Columns): void {
+  const most = Math.max(LINES, 2 * c.most);
+  const room = new Float64Array(c.width * most);
+  for (let i = 0; i < c.width; i++) room.set(c.room.subarray(i * c.most, i * c.most + c.length), i * most);
+  [c.room, c.most] = [room, most];
+}
+
+/** Lines that there is room for at first */
+const LINES = 2048;
+const NONE = new Float64Array(0);
+
+/** What the columns hold, each for itself, all in one buffer. */
+function columnsOf({ width, length, most, room }: Columns): Float64Array[] {
+  const all = new Float64Array(width * length);
+  return Array.from({ length: width }, (_, i) => {
+    all.set(room.subarray(i * most, i * most + length), i * length);
+    return all.subarray(i * length, (i + 1) * length);
+  });
+}
+
+/** Rows by their entries that are not nothing, of most quantities one or two: those of row k from `from[k]` to `from[k + 1]`. */
 interface Sparse {
+  from: Int32Array;
   at: Int32Array;
   by: Float64Array;
 }
 
-function sparse(row: Float64Array): Sparse {
-  const at = Int32Array.from(row.keys()).filter((i) => row[i] !== 0);
-  return { at, by: Float64Array.from(at, (i) => row[i]!) };
+function sparse(rows: readonly Float64Array[]): Sparse {
+  const entries = rows.map((row) => [...row.keys()].filter((i) => row[i] !== 0));
+  const from = new Int32Array(rows.length + 1);
+  entries.forEach((e, k) => (from[k + 1] = from[k]! + e.length));
+  return { from, at: Int32Array.from(entries.flat()), by: Float64Array.from(entries.flatMap((e, k) => e.map((i) => rows[k]![i]!))) };
 }
 
-/** row · z */
-function of({ at, by }: Sparse, z: Float64Array): number {
+/** Row k · z */
+function of({ from, at, by }: Sparse, k: number, z: Float64Array): number {
   let sum = 0;
-  for (let i = 0; i < at.length; i++) sum += by[i]! * z[at[i]!]!;
+  for (let i = from[k]!, end = from[k + 1]!; i < end; i++) sum += by[i]! * z[at[i]!]!;
   return sum;
-}
-
-function same(a: Float64Array, b: Float64Array): boolean {
-  for (let i = a.length; i-- > 0; ) if (a[i] !== b[i]) return false;
-  return true;
 }
 
 /** What a pattern needs to be recorded: rows of what is watched, each pair of a product one after the other. */
 interface Rows {
   rows: Float64Array[];
   looked: Looked[];
-  /** The same, their rates, and the rates of these */
-  values: Sparse[];
-  slopes: Sparse[];
-  bends: Sparse[];
+  /** The same one after the other, their rates, and the rates of these */
+  values: Float64Array;
+  slopes: Sparse;
+  bends: Sparse;
   /** What modes each is made of at most, row by row */
   sizes: Float64Array;
-  /** How far each mode can move a slope off its mean within so many s, worked out anew where an interval is longer or much shorter */
-  reach: Float64Array;
-  reachOf: number;
+  /** How far each mode can move a slope off its mean within so many s: of the two lengths of late, since a pattern may stand twice in a period */
+  reach: Reach;
+  otherReach: Reach;
   /** The same of each part of the drawing step */
   reaches: Float64Array[];
   modes: Modes;
   segments: number[];
+  /** Their Taylor series, from when it is first asked for */
+  series?: Float64Array[];
   /** Φ of each part of the drawing step, from when it is first asked for; the run's own tables are left alone */
   phi: Float64Array[];
   /** The same of the step halved so many times, or doubled where that is below zero */
@@ -97,30 +106,77 @@ interface Rows {
 
 /** By how much more than it may a bound of the modes may be off before steps of even length will not do, that of steps finer than 2^−FINE again, and points of an interval at most */
 const [LOOSE, FAST, FINE, MOST] = [2, 3, 8, 4000];
+/** How far each mode can move a slope off its mean, in an interval of so many s or somewhat less. */
+interface Reach {
+  within: number;
+  by: Float64Array;
+  /** The same of the slope's slope */
+  bend: Float64Array;
+}
+
+/** What reaches an interval: one that is known, or worked out in place of the older one. */
+function reachOf(own: Rows, duration: number): Reach {
+  const { reach, otherReach } = own;
+  if (fits(reach, duration)) return reach;
+  [own.reach, own.otherReach] = [otherReach, reach];
+  if (!fits(otherReach, duration)) {
+    otherReach.within = WIDER * duration;
+    slopeReach(own.modes, otherReach.within, otherReach.by);
+    slopeReach(own.modes, otherReach.within, otherReach.bend, 2);
+  }
+  return otherReach;
+}
+
+const noReach = (modes: number): Reach => ({ within: 0, by: new Float64Array(modes), bend: new Float64Array(modes) });
+
+const fits = ({ within }: Reach, duration: number): boolean => duration <= within && duration >= within / WIDER ** 2;
+
 /** By how much more than an interval its reach is worked out for: those that follow are hardly of the same length to the last bit */
 const WIDER = 1.05;
 
-/** A moment within an interval at which a row turns, and the state there; or that it turns once, from which slope. */
+/** A moment within an interval at which a row turns, and what all rows come to there; or that it turns once, from which slope. */
 interface Turn {
   /** s into the interval, where it is known */
   t: number;
   row: number;
   slope: number;
-  z?: Float64Array;
+  line: Float64Array | undefined;
 }
 
 /** Share of the largest that a quantity has been, of which nothing is to be seen */
 const UNSEEN = 1e-10;
 /** ‖F‖ t up to which a Taylor step is shorter than the step table */
 const SHORT = 4;
-/** And that which takes it few terms */
-const SHORTEST = 0.1;
+/** That which takes it few terms, and that which takes it fewer than halves do */
+const [SHORTEST, TAYLOR] = [0.1, 0.8];
+/** To what share a state between events is worked out: nobody sees more of it, and the run does not go on from it */
+const DRAWN = 1e-10;
 /** Share of what a quantity has spanned so far, and of its size, by which it may be off the straight line between two points */
 const [STRAIGHT, SMALL] = [1e-3, 5e-6];
 /** Share of an interval to which a turning point is found: its height is right to the square of that */
 const NEAR = 1e-4;
 /** Parts of the drawing step that are drawn: none is much finer than it has to be */
 const PARTS = [1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64, 96, 128, 192, 256];
+
+/** Terms of a series at most, and so much further than where it is looked for it has to be right */
+const [TERMS, SERIES] = [16, 1.25];
+/** Rounds in which a turning point is looked for */
+const ROUNDS = 6;
+
+/** row·Fᵏ / k! of each row, k after k. */
+function seriesOf(rows: readonly Float64Array[], { F, size }: Prepared): Float64Array[] {
+  const list: Float64Array[] = [];
+  let now = [...rows];
+  for (let k = 1; k <= TERMS; k++) {
+    list.push(Float64Array.from(now.flatMap((row) => [...row])));
+    now = now.map((row) => {
+      const next = new Float64Array(size);
+      rowTimes(row, F, next, size);
+      return next.map((v) => v / k);
+    });
+  }
+  return list;
+}
 
 /** What the next stretch of a recording goes on with: what each sum has come to, by quantity, and what each row has spanned. */
 export interface Carried {
@@ -145,15 +201,14 @@ export interface Recorder {
  * stretch before has come to. What a pattern needs is worked out once for all stretches.
  */
 export function recorderOf(watched: readonly Watched[], devices: readonly Device[], step: number): (shift?: number, from?: Carried) => Recorder {
-  const shared: Shared = { rows: new Map(), room: 512, happenings: 512 };
+  const shared: Shared = { rows: new Map(), spare: [] };
   return (shift = 0, from) => recordPoints(shared, watched, devices, step, shift, from);
 }
 
-/** What the stretches of a run have in common: rows by pattern, and how many points and events are expected of the next. */
+/** What the stretches of a run have in common: rows by pattern, and room for lines that none of them is writing to. */
 interface Shared {
   rows: Map<object, Rows>;
-  room: number;
-  happenings: number;
+  spare: Float64Array[];
 }
 
 function recordPoints(shared: Shared, watched: readonly Watched[], devices: readonly Device[], step: number, shift: number, from?: Carried): Recorder {
@@ -163,20 +218,26 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
   const power = new Float64Array(count).fill(NaN);
   const totals = from?.sums.slice() ?? new Float64Array(count);
   const { rows } = shared;
-  const kept = growing(count + 1, shared.room);
-  const events = growing(3, shared.happenings);
+  // A line is a time, and then the values.
+  const kept = columnsIn(shared.spare.pop() ?? NONE, count + 1);
+  const events = columnsIn(shared.spare.pop() ?? NONE, 3);
   let before: number[] | undefined;
-  // Time, and then the values.
-  let now = new Float64Array(count + 1);
-  let last = new Float64Array(count + 1).fill(NaN);
-  const happened = new Float64Array(3);
   let [at, told] = [NaN, NaN];
   // By row, so that both factors of a product are looked at by themselves.
-  const total = pairs.reduce((n, pair) => n + (pair ? 2 : 1), 0);
+  const paired = pairs.flatMap((pair) => (pair ? [true, true] : [false]));
+  const total = paired.length;
+  const single = total === count;
   const lowest = from?.lowest.slice() ?? new Float64Array(total).fill(Infinity);
   const highest = from?.highest.slice() ?? new Float64Array(total).fill(-Infinity);
-  /** By how much each row may be off its chord */
-  const rooms = new Float64Array(total);
+  /** The largest it has been, and by how much it may be off its chord */
+  const [largest, rooms] = [new Float64Array(total), new Float64Array(total)];
+  const spans = (k: number, low: number, high: number): void => {
+    lowest[k] = Math.min(lowest[k]!, low);
+    highest[k] = Math.max(highest[k]!, high);
+    largest[k] = Math.max(highest[k]!, -lowest[k]!);
+    rooms[k] = Math.max(STRAIGHT * (highest[k]! - lowest[k]!), SMALL * largest[k]!);
+  };
+  for (let k = 0; k < total; k++) spans(k, Infinity, -Infinity);
 
   const prepared = (p: Prepared): Rows => {
     let own = rows.get(p);
@@ -186,131 +247,138 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
     const bends = looked.map(({ rate }) => {
       const twice = new Float64Array(p.size);
       rowTimes(rate, p.F, twice, p.size);
-      return sparse(twice);
+      return twice;
     });
-    own = { rows: all, looked, values: all.map(sparse), slopes: looked.map((l) => sparse(l.rate)), bends, sizes: Float64Array.from(looked.flatMap((l) => [...modalSizes(modesOf(p.stepTable), l.modal)])), reach: new Float64Array(modesOf(p.stepTable).count), reachOf: 0, reaches: [], modes: modesOf(p.stepTable), segments: devices.map((d) => p.segment(d.id)), phi: [], halves: new Map() };
+    own = { rows: all, looked, values: Float64Array.from(all.flatMap((row) => [...row])), slopes: sparse(looked.map((l) => l.rate)), bends: sparse(bends), sizes: Float64Array.from(looked.flatMap((l) => [...modalSizes(modesOf(p.stepTable), l.modal)])), reach: noReach(modesOf(p.stepTable).count), otherReach: noReach(modesOf(p.stepTable).count), reaches: [], modes: modesOf(p.stepTable), segments: devices.map((d) => p.segment(d.id)), phi: [], halves: new Map() };
     rows.set(p, own);
     return own;
   };
-  const tell = (t: number, own: Rows, z: Float64Array): void => {
-    now[0] = t - shift;
+  /** What the rows come to at a moment, and at both ends of the interval that is looked at */
+  const series = Array.from({ length: TERMS }, () => new Float64Array(total));
+  const [here, begin, final] = [new Float64Array(total), new Float64Array(total), new Float64Array(total)];
+  const lineAt = (own: Rows, z: Float64Array, line: Float64Array): Float64Array => {
+    leadingTimes(own.values, z, line, total, z.length, z.length);
+    return line;
+  };
+  const tell = (t: number, own: Rows, z: Float64Array): void => write(t, lineAt(own, z, here));
+  /** A product as it is, or what it has summed up to: straight between points, as all else is drawn. */
+  const product = (i: number, v: number): number => {
+    if (!summed[i]) return v;
+    if (!Number.isNaN(power[i]!)) totals[i]! += ((told - at) * (v + power[i]!)) / 2;
+    power[i] = v;
+    return totals[i]!;
+  };
+  const write = (t: number, line: Float64Array): void => {
+    if (kept.length === kept.most) grow(kept);
+    const { room, most, length } = kept;
     at = told;
-    told = now[0];
-    for (let i = 1, k = 0; i <= count; i++) {
-      let v = of(own.values[k++]!, z);
-      if (pairs[i - 1]) v *= of(own.values[k++]!, z);
-      if (summed[i - 1]) {
-        // Straight between points, as all else is drawn.
-        if (!Number.isNaN(power[i - 1]!)) totals[i - 1]! += ((told - at) * (v + power[i - 1]!)) / 2;
-        power[i - 1] = v;
-        v = totals[i - 1]!;
-      }
-      now[i] = v;
-    }
+    told = t - shift;
     // Where nothing jumps the two sides of an event are one point.
-    if (told === at && same(now, last)) return;
-    kept.push(now);
-    const spare = last;
-    last = now;
-    now = spare;
+    let again = told === at && length > 0;
+    room[length] = told;
+    for (let i = 0, k = 0, entry = most + length; i < count; i++, entry += most) {
+      let v = line[k++]!;
+      if (!single && pairs[i]) v = product(i, v * line[k++]!);
+      room[entry] = v;
+      if (again && v !== room[entry - 1]) again = false;
+    }
+    if (!again) kept.length++;
   };
 
-  /** How far a row's slope may be off its mean at most, by what the modes reach. */
-  const reached = ({ sizes }: Rows, k: number): number => {
-    const n = offs.length;
+  /** How far the slope of each row may be off its mean at most, by what the modes reach; and by how much most that is beyond what its chord may be off */
+  const bounds = new Float64Array(total);
+  let wildest = 0;
+  const reached = ({ sizes }: Rows, k: number, by: Float64Array): number => {
     let sum = 0;
-    for (let j = 0, i = k * n; j < n; j++, i++) sum += sizes[i]! * offs[j]!;
+    for (let j = 0, n = speeds.length, i = k * n; j < n; j++, i++) sum += sizes[i]! * speeds[j]! * by[j]!;
     return sum;
   };
 
   /** Moments within an interval at which something turns; on the way what each row spans is seen, and how fine it has to be drawn. */
   const turns: Turn[] = [];
-  let bends = false;
+  function turnsOnce(own: Rows, k: number, bend: Float64Array, h: number, change: number): boolean {
+    return change > h * reached(own, k, bend) || change > h * offMeanSlope(own.modes, own.looked[k]!.modal, rates, h, 2);
+  }
   function look(own: Rows, p: Prepared, s: Interval, end: Float64Array, rates: Float64Array): number {
-    turns.length = 0;
-    if (s.duration > own.reachOf || s.duration < own.reachOf / WIDER ** 2) slopeReach(own.modes, (own.reachOf = WIDER * s.duration), own.reach);
+    if (turns.length > 0) turns.length = 0;
+    const reach = reachOf(own, s.duration);
     rateSizes(own.modes, rates, speeds);
-    for (let j = 0; j < offs.length; j++) offs[j] = speeds[j]! * own.reach[j]!;
+    const n = offs.length;
+    for (let j = 0; j < n; j++) offs[j] = speeds[j]! * reach.by[j]!;
+    leadingTimes(own.sizes, offs, bounds, total, n, n);
+    leadingTimes(own.values, s.z0, begin, total, p.size, p.size);
+    leadingTimes(own.values, end, final, total, p.size, p.size);
     let finer = 0;
-    bends = false;
-    for (let i = 0, k = 0; i < count; i++)
-      for (let part = 0; part < (pairs[i] ? 2 : 1); part++, k++) {
-        const looked = own.looked[k]!;
-        const row = own.values[k]!;
-        const slope = own.slopes[k]!;
-        const y0 = of(row, s.z0);
-        const y1 = of(row, end);
-        let low = Math.min(y0, y1);
-        let high = Math.max(y0, y1);
-        const bound = reached(own, k);
-        // Where its slope keeps its sign, or nothing is to be seen of what it can do besides, the ends are its extremes; where it changes it once it turns once; any other is searched.
-        const seen = UNSEEN * Math.max(high, -low, highest[k]!, -lowest[k]!);
-        if (s.duration * bound > seen && Math.abs(y1 - y0) <= s.duration * bound && Math.abs(y1 - y0) <= s.duration * offMeanSlope(own.modes, looked.modal, rates, s.duration)) {
-          const d0 = of(slope, s.z0);
-          const d1 = of(slope, end);
-          const once = d0 * d1 < 0 && Math.abs(d1 - d0) > s.duration * offMeanSlope(own.modes, looked.modal, rates, s.duration, 2);
-          if (once) {
-            // As high as a parabola, which will do to tell what it spans.
-            const top = y0 + (d0 * d0 * s.duration) / (2 * (d0 - d1));
-            low = Math.min(low, top);
-            high = Math.max(high, top);
-            if (!pairs[i]) turns.push({ t: NaN, row: k, slope: d0 });
-          } else {
-            const e = extremesAlong(p.stepTable, own.rows[k]!, s.z0, s.duration, { looked, end, rates });
-            low = e.min;
-            high = e.max;
-            if (!pairs[i]) {
-              if (e.minAt > 0 && e.minAt < s.duration) turns.push({ t: e.minAt, row: k, slope: 0, z: e.minZ });
-              if (e.maxAt > 0 && e.maxAt < s.duration) turns.push({ t: e.maxAt, row: k, slope: 0, z: e.maxZ });
-            }
+    wildest = 0;
+    for (let k = 0; k < total; k++) {
+      const y0 = begin[k]!;
+      const y1 = final[k]!;
+      let low = Math.min(y0, y1);
+      let high = Math.max(y0, y1);
+      const bound = bounds[k]!;
+      // Where its slope keeps its sign, or nothing is to be seen of what it can do besides, the ends are its extremes; where it changes it once it turns once; any other is searched.
+      if (s.duration * bound > UNSEEN * largest[k]! && Math.abs(y1 - y0) <= s.duration * bound) {
+        const d0 = of(own.slopes, k, s.z0);
+        const d1 = of(own.slopes, k, end);
+        const changes = d0 * d1 < 0;
+        const once = changes && turnsOnce(own, k, reach.bend, s.duration, Math.abs(d1 - d0));
+        if (once) {
+          // As high as a parabola, which will do to tell what it spans.
+          const top = y0 + (d0 * d0 * s.duration) / (2 * (d0 - d1));
+          low = Math.min(low, top);
+          high = Math.max(high, top);
+          if (!paired[k]) turns.push({ t: NaN, row: k, slope: d0, line: undefined });
+        } else if (changes || Math.abs(y1 - y0) <= s.duration * offMeanSlope(own.modes, own.looked[k]!.modal, rates, s.duration)) {
+          const e = extremesAlong(p.stepTable, own.rows[k]!, s.z0, s.duration, { looked: own.looked[k]!, end, rates });
+          low = e.min;
+          high = e.max;
+          if (!paired[k]) {
+            if (e.minAt > 0 && e.minAt < s.duration) turns.push({ t: e.minAt, row: k, slope: 0, line: lineAt(own, e.minZ!, new Float64Array(total)) });
+            if (e.maxAt > 0 && e.maxAt < s.duration) turns.push({ t: e.maxAt, row: k, slope: 0, line: lineAt(own, e.maxZ!, new Float64Array(total)) });
           }
         }
-        if (low < lowest[k]!) lowest[k] = low;
-        if (high > highest[k]!) highest[k] = high;
-        // How far its middle is off the chord: by its slopes at both ends, which are no further from their mean than was seen above.
-        const allowed = rooms[k] = Math.max(STRAIGHT * (highest[k]! - lowest[k]!), SMALL * Math.max(highest[k]!, -lowest[k]!));
-        if ((s.duration / 4) * bound <= allowed) continue;
-        bends = true;
-        const off = (s.duration / 8) * Math.abs(of(slope, end) - of(slope, s.z0));
-        if (off > allowed) finer = Math.max(finer, off / allowed);
       }
+      if (low < lowest[k]! || high > highest[k]!) spans(k, low, high);
+      // How far its middle is off the chord: by its slopes at both ends, which are no further from their mean than was seen above.
+      const allowed = rooms[k]!;
+      if ((s.duration / 4) * bound <= allowed) continue;
+      wildest = Math.max(wildest, bound / allowed);
+      const off = (s.duration / 8) * Math.abs(of(own.slopes, k, end) - of(own.slopes, k, s.z0));
+      if (off > allowed) finer = Math.max(finer, off / allowed);
+    }
     // A chord half as long is off by a quarter.
     return finer > 0 ? s.duration / Math.sqrt(finer) : Infinity;
   }
 
-  /** States while turning points are looked for: those of one step are told before the next. */
+  /** What the rows come to where something turns: those of one step are told before the next. */
   const spares: Float64Array[] = [];
   let taken = 0;
-  function spareOf(size: number): Float64Array {
-    let own = spares[taken];
-    if (own?.length !== size) spares[taken] = own = new Float64Array(size);
-    taken++;
-    return own;
-  }
 
   /** Tell what turns between two points of an interval, in the order in which it does; and forget it. */
   function tellTurns(own: Rows, p: Prepared, s: Interval, from: Float64Array, since: number, to: Float64Array, until: number): void {
-    if (turns.length === 0) return;
     taken = 0;
     let due = 0;
     for (let i = 0; i < turns.length; i++) {
       const turn = turns[i]!;
-      if (!turn.z) {
-        const d1 = of(own.slopes[turn.row]!, to);
+      if (!turn.line) {
+        const d1 = of(own.slopes, turn.row, to);
         if (turn.slope * d1 > 0) {
           turn.slope = d1;
           continue;
         }
-        turnWithin(turn, own, p, s, from, since, until, d1);
+        turn.line = spares[taken++] ??= new Float64Array(total);
+        if (!turnBySeries(turn, own, p, from, since, to, until, d1)) turnByStates(turn, own, p, s, from, since, until, d1);
       } else if (!(turn.t < until)) continue;
-      // Those that are due come first.
-      turns[i] = turns[due]!;
-      turns[due++] = turn;
+      // Those that are due come first, in their order.
+      let k = due++;
+      turns[i] = turns[k]!;
+      for (; k > 0 && turns[k - 1]!.t > turn.t; k--) turns[k] = turns[k - 1]!;
+      turns[k] = turn;
     }
     if (due === 0) return;
-    const those = turns.splice(0, due);
-    if (due > 1) those.sort((a, b) => a.t - b.t);
-    for (const { t, z } of those) tell(s.start + t, own, z!);
+    for (let i = 0; i < due; i++) write(s.start + turns[i]!.t, turns[i]!.line!);
+    for (let i = due; i < turns.length; i++) turns[i - due] = turns[i]!;
+    for (let i = 0; i < due; i++) turns.pop();
   }
 
   /** Φ of the drawing step halved so many times. */
@@ -330,38 +398,79 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
         applyActive(halfway(own, p, j), z, to, active, size);
         z = to;
       }
-    taylorAdvance(F, z, left, out, size, active);
+    taylorAdvance(F, z, left, out, size, active, DRAWN);
   }
 
   /**
-   * When a row turns whose slope changes its sign between two points, and the state there: a secant, and from there Newton with the slope's
-   * own slope. Steps are short, and each next one far shorter. The height is right to the square of what the moment is off by.
+   * When a row turns whose slope changes its sign between two points, and what the rows come to there: by their Taylor series from the
+   * nearer of both, row·Fᵏ z tᵏ / k!, of which the slope is another. @returns whether they are near enough for that
    */
-  function turnWithin(turn: Turn, own: Rows, p: Prepared, s: Interval, from: Float64Array, since: number, until: number, d1: number): void {
+  function turnBySeries(turn: Turn, own: Rows, p: Prepared, from: Float64Array, since: number, to: Float64Array, until: number, d1: number): boolean {
+    const { size, stepTable: { norm } } = p;
+    const after = ((until - since) * turn.slope) / (turn.slope - d1);
+    const forward = 2 * after < until - since;
+    let t = forward ? after : after - (until - since);
+    const reach = SERIES * Math.abs(t);
+    if (norm * reach > TAYLOR) return false;
+    const rows = (own.series ??= seriesOf(own.rows, p));
+    const z = forward ? from : to;
+    let terms = 0;
+    for (let power = 1, small = false; !small; terms++, power *= reach) {
+      if (terms === TERMS) return false;
+      leadingTimes(rows[terms]!, z, series[terms]!, total, size, size);
+      small = terms > 1;
+      for (let r = 0; r < total; r++) if (Math.abs(series[terms]![r]!) * power > DRAWN * largest[r]!) small = false;
+    }
+    for (let round = 0; ; round++) {
+      // The row's slope and the slope of that, term by term.
+      let [slope, bend] = [0, 0];
+      for (let k = terms - 1; k > 0; k--) {
+        bend = bend * t + slope;
+        slope = slope * t + k * series[k]![turn.row]!;
+      }
+      const by = -slope / bend;
+      t += by;
+      if (!(Math.abs(t) <= reach)) return false;
+      if (Math.abs(by) <= NEAR * (until - since)) break;
+      if (round > ROUNDS) return false;
+    }
+    const line = turn.line!;
+    for (let r = 0; r < total; r++) {
+      let sum = 0;
+      for (let k = terms - 1; k >= 0; k--) sum = sum * t + series[k]![r]!;
+      line[r] = sum;
+    }
+    turn.t = forward ? since + t : until + t;
+    return turn.t >= since && turn.t <= until;
+  }
+
+  /** The same from further away: from state to state, a secant and then Newton with the slope's own slope. */
+  function turnByStates(turn: Turn, own: Rows, p: Prepared, s: Interval, from: Float64Array, since: number, until: number, d1: number): void {
     const { F, size, stepTable: { norm, active } } = p;
     let by = turn.slope === d1 ? 0 : ((until - since) * turn.slope) / (turn.slope - d1);
     let z = from;
     turn.t = since;
-    for (let k = 0; k < 6 && turn.t + by >= since && turn.t + by <= until; k++) {
+    for (let k = 0; k < ROUNDS && turn.t + by >= since && turn.t + by <= until; k++) {
       turn.t += by;
-      const out = spareOf(size);
+      const out = z === states[0] ? states[1] : states[0];
       if (Math.abs(by) * norm > SHORT) climbInto(p.stepTable, s.z0, turn.t, out);
-      else if (by * norm > 8 * SHORTEST) halved(own, p, z, by, out);
-      else taylorAdvance(F, z, by, out, size, active);
+      else if (by * norm > TAYLOR) halved(own, p, z, by, out);
+      else taylorAdvance(F, z, by, out, size, active, DRAWN);
       z = out;
-      by = -of(own.slopes[turn.row]!, z) / of(own.bends[turn.row]!, z);
+      by = -of(own.slopes, turn.row, z) / of(own.bends, turn.row, z);
       if (Math.abs(by) <= NEAR * s.duration) break;
     }
-    turn.z = z;
+    lineAt(own, z, turn.line!);
   }
 
   /** Is something so fast within an interval that steps of even length leave its chords off: a ringing that dies, a spike at its beginning? */
-  function uneven(own: Rows, h: number, reach: Float64Array): boolean {
-    for (let j = 0; j < offs.length; j++) offs[j] = speeds[j]! * reach[j]!;
+  function uneven(own: Rows, h: number, whole: boolean, part: number): boolean {
+    // Half the time at the slope furthest from the mean and back: of an even bend four times what it is. What moves it in less time moves it less.
+    if ((h / 2) * wildest <= 4 * LOOSE) return false;
+    const by = whole ? undefined : (own.reaches[part] ??= slopeReach(own.modes, h, new Float64Array(own.modes.count)));
     for (let k = 0; k < total; k++) {
-      const bound = reached(own, k);
-      // Half the time at the slope furthest from the mean and back: of an even bend four times what it is.
-      if ((h / 2) * bound > 4 * LOOSE * rooms[k]! && offChord(own.modes, own.looked[k]!.modal, rates, h) > LOOSE * rooms[k]!) return true;
+      const room = (8 * LOOSE * rooms[k]!) / h;
+      if (bounds[k]! > room && (!by || reached(own, k, by) > room) && offChord(own.modes, own.looked[k]!.modal, rates, h) > LOOSE * rooms[k]!) return true;
     }
     return false;
   }
@@ -383,15 +492,16 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
       if (t + h > s.duration * (1 - 1e-9)) break;
       const to = buffers[n & 1]!;
       applyActive(halfway(own, p, j), z, to, p.stepTable.active, p.size);
-      tellTurns(own, p, s, z, t, to, t + h);
+      if (turns.length > 0) tellTurns(own, p, s, z, t, to, t + h);
       [z, t] = [to, t + h];
       tell(s.start + t, own, z);
     }
-    tellTurns(own, p, s, z, t, end, s.duration);
-    tell(s.start + s.duration, own, end);
+    if (turns.length > 0) tellTurns(own, p, s, z, t, end, s.duration);
+    write(s.start + s.duration, final);
   }
 
   let ways: [Float64Array, Float64Array] = [new Float64Array(0), new Float64Array(0)];
+  let states: [Float64Array, Float64Array] = [new Float64Array(0), new Float64Array(0)];
   let buffers: [Float64Array, Float64Array] = [new Float64Array(0), new Float64Array(0)];
   let [rates, speeds, offs] = [new Float64Array(0), new Float64Array(0), new Float64Array(0)];
   const each = (s: Interval, end: Float64Array): void => {
@@ -400,44 +510,49 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
     if (before && before !== own.segments)
       for (let i = 0; i < own.segments.length; i++) {
         if (own.segments[i] === before[i]) continue;
-        [happened[0], happened[1], happened[2]] = [s.start - shift, i, own.segments[i]!];
-        events.push(happened);
+        if (events.length === events.most) grow(events);
+        const { room, most, length } = events;
+        room[length] = s.start - shift;
+        room[most + length] = i;
+        room[2 * most + length] = own.segments[i]!;
+        events.length++;
       }
     before = own.segments;
     if (rates.length !== own.modes.count) [rates, speeds, offs] = [new Float64Array(own.modes.count), new Float64Array(own.modes.count), new Float64Array(own.modes.count)];
     modalRates(own.modes, s.z0, rates);
     const wanted = look(own, p, s, end, rates);
-    tell(s.start, own, s.z0);
-    if (buffers[0].length !== p.size) [buffers, ways] = [[new Float64Array(p.size), new Float64Array(p.size)], [new Float64Array(p.size), new Float64Array(p.size)]];
+    write(s.start, begin);
+    if (buffers[0].length !== p.size) {
+      const two = (): [Float64Array, Float64Array] => [new Float64Array(p.size), new Float64Array(p.size)];
+      [buffers, ways, states] = [two(), two(), two()];
+    }
     let k = 0;
     while (k < PARTS.length - 1 && wanted * PARTS[k]! < step) k++;
     const h = wanted < s.duration ? step / PARTS[k]! : s.duration;
-    if (h < s.duration && !own.reaches[k]) slopeReach(own.modes, h, (own.reaches[k] = new Float64Array(own.modes.count)));
     // Where far fewer will do than the drawing step would make, as while gates are let go for long.
     if (wanted < s.duration && wanted > 4 * step) return drawUnevenly(own, p, s, end);
-    if (bends && uneven(own, h, h < s.duration ? own.reaches[k]! : own.reach)) return drawUnevenly(own, p, s, end);
+    if (uneven(own, h, h === s.duration, k)) return drawUnevenly(own, p, s, end);
     let [latest, since] = [s.z0, 0];
     if (h < s.duration) {
       const phi = (own.phi[k] ??= exponentialStep(p.F, h, p.size).phi);
       for (let j = 1; j * h < s.duration * (1 - 1e-9); j++) {
         const to = buffers[j & 1]!;
         applyActive(phi, latest, to, p.stepTable.active, p.size);
-        tellTurns(own, p, s, latest, since, to, j * h);
+        if (turns.length > 0) tellTurns(own, p, s, latest, since, to, j * h);
         tell(s.start + j * h, own, to);
         [latest, since] = [to, j * h];
       }
     }
-    tellTurns(own, p, s, latest, since, end, s.duration);
-    tell(s.start + s.duration, own, end);
+    if (turns.length > 0) tellTurns(own, p, s, latest, since, end, s.duration);
+    write(s.start + s.duration, final);
   };
   return {
     each,
     carried: { sums: totals, lowest, highest },
     points() {
-      const [time, ...values] = kept.columns();
-      shared.room = Math.ceil(1.04 * time!.length) + 16;
-      const [at, device, segment] = events.columns();
-      shared.happenings = Math.ceil(1.04 * at!.length) + 16;
+      const [time, ...values] = columnsOf(kept);
+      const [at, device, segment] = columnsOf(events);
+      shared.spare.push(events.room, kept.room);
       return { time: time!, values, events: { time: at!, device: new Int32Array(device!), segment: new Int32Array(segment!) } };
     },
   };

@@ -1,3 +1,4 @@
+import { vector } from '../linear/vector';
 import type { Events, Points } from './points';
 
 /** A stretch of a recording: its points, and blocks over them; or blocks alone. */
@@ -55,42 +56,66 @@ export function stretchOf({ time, values, events }: Points): Stretch {
   const count = time.length;
   const levels: Level[] = [];
   const first: Level = blocksOf(Math.ceil(count / BLOCK), values.length);
-  values.forEach((v, q) => {
-    const [least, most, area, square] = [first.least[q]!, first.most[q]!, first.area[q]!, first.square[q]!];
-    let x = v[0]!;
-    let t = time[0]!;
-    for (let k = 0, i = 0; i < count; k++) {
-      let [low, high, sum, squares] = [Infinity, -Infinity, 0, 0];
-      for (const end = Math.min(count, i + BLOCK); i < end; i++) {
-        if (x < low) low = x;
-        if (x > high) high = x;
-        if (i + 1 === count) continue;
-        const y = v[i + 1]!;
-        const u = time[i + 1]!;
-        sum += ((u - t) * (x + y)) / 2;
-        squares += ((u - t) * (x * x + x * y + y * y)) / 3;
-        [x, t] = [y, u];
-      }
-      [least[k], most[k], area[k], square[k]] = [low, high, sum, squares];
-    }
-  });
+  values.forEach((v, q) => fillBlocks(time, v, first.least[q]!, first.most[q]!, first.area[q]!, first.square[q]!));
   levels.push(first);
   while (levels.at(-1)!.least[0]!.length > BLOCK || levels.length < KEPT) levels.push(above(levels.at(-1)!, values.length));
+  const top = levels.at(-1)!;
+  const each = (of: (top: Level, q: number) => number): Float64Array => {
+    const out = vector(values.length);
+    for (let q = 0; q < values.length; q++) out[q] = of(top, q);
+    return out;
+  };
   const coarse = levels[KEPT - 1]!.least[0]!.length;
   const width = BLOCK ** KEPT;
   return {
     time, values, levels, count, events,
     edges: Float64Array.from({ length: coarse + 1 }, (_, k) => (k === coarse ? time[count - 1]! : time[k * width]!)),
     from: time[0]!, until: time[count - 1]!,
-    least: Float64Array.from(values, (_, q) => levels.at(-1)!.least[q]!.reduce((a, b) => Math.min(a, b), Infinity)),
-    most: Float64Array.from(values, (_, q) => levels.at(-1)!.most[q]!.reduce((a, b) => Math.max(a, b), -Infinity)),
-    first: Float64Array.from(values, (v) => v[0]!), last: Float64Array.from(values, (v) => v[count - 1]!),
+    least: each(({ least }, q) => least[q]!.reduce((a, b) => Math.min(a, b))),
+    most: each(({ most }, q) => most[q]!.reduce((a, b) => Math.max(a, b))),
+    first: each((_, q) => values[q]![0]!), last: each((_, q) => values[q]![count - 1]!),
   };
 }
 
+/** Least, most and integrals of blocks of points, which go straight from one to the next. */
+function fillBlocks(time: Float64Array, v: Float64Array, least: Float64Array, most: Float64Array, area: Float64Array, square: Float64Array): void {
+  const last = v.length - 1;
+  let x = v[0]!;
+  let t = time[0]!;
+  for (let k = 0, i = 0; i <= last; k++) {
+    let low = x;
+    let high = x;
+    let [sum, squares] = [0, 0];
+    for (const end = Math.min(last, i + BLOCK); i < end; i++) {
+      if (x < low) low = x;
+      else if (x > high) high = x;
+      const y = v[i + 1]!;
+      const u = time[i + 1]!;
+      const wide = u - t;
+      const both = x + y;
+      sum += wide * both;
+      squares += wide * (x * both + y * y);
+      x = y;
+      t = u;
+    }
+    // The last point has nothing that follows it.
+    if (i === last && last < (k + 1) * BLOCK) {
+      low = Math.min(low, x);
+      high = Math.max(high, x);
+      i++;
+    }
+    least[k] = low;
+    most[k] = high;
+    area[k] = sum / 2;
+    square[k] = squares / 3;
+  }
+}
+
 const blocksOf = (n: number, quantities: number): Level => {
-  const list = (fill: number): Float64Array[] => Array.from({ length: quantities }, () => new Float64Array(n).fill(fill));
-  return { least: list(Infinity), most: list(-Infinity), area: list(0), square: list(0) };
+  const all = vector(4 * quantities * n);
+  all.fill(Infinity, 0, quantities * n).fill(-Infinity, quantities * n, 2 * quantities * n);
+  const list = (part: number): Float64Array[] => Array.from({ length: quantities }, (_, q) => all.subarray((part * quantities + q) * n, (part * quantities + q + 1) * n));
+  return { least: list(0), most: list(1), area: list(2), square: list(3) };
 };
 
 function above(below: Level, quantities: number): Level {
@@ -108,7 +133,7 @@ function above(below: Level, quantities: number): Level {
 }
 
 export const bytesOf = (s: Stretch): number =>
-  (s.time?.buffer.byteLength ?? 0) + (s.values ?? []).reduce((sum, v) => sum + v.buffer.byteLength, 0) +
+  (s.time?.byteLength ?? 0) + (s.values ?? []).reduce((sum, v) => sum + v.byteLength, 0) +
   8 * (s.levels.reduce((sum, l) => sum + 4 * l.least.reduce((n, v) => n + v.length, 0), 0) + s.edges.length + 2 * s.first.length + 2 * s.events.time.length);
 
 /** Value at a time, straight between points; in a stretch of blocks the middle of the block it falls into. */
