@@ -96,6 +96,8 @@ interface Rows {
   reaches: Float64Array[];
   modes: Modes;
   segments: number[];
+  /** What changes with each pattern that has come before it */
+  after: Map<Rows, Int32Array>;
   /** Their Taylor series, from when it is first asked for */
   series?: Float64Array[];
   /** Φ of each part of the drawing step, from when it is first asked for; the run's own tables are left alone */
@@ -156,7 +158,7 @@ const [STRAIGHT, SMALL] = [1e-3, 5e-6];
 /** Share of an interval to which a turning point is found: its height is right to the square of that */
 const NEAR = 1e-4;
 /** Parts of the drawing step that are drawn: none is much finer than it has to be */
-const PARTS = [1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64, 96, 128, 192, 256];
+const PARTS = [1, 2, 3, 4, 5, 6, 7, 8, 10, 12, 14, 16, 20, 24, 28, 32, 40, 48, 56, 64, 80, 96, 112, 128, 160, 192, 224, 256];
 
 /** Terms of a series at most, and so much further than where it is looked for it has to be right */
 const [TERMS, SERIES] = [16, 1.25];
@@ -176,6 +178,13 @@ function seriesOf(rows: readonly Float64Array[], { F, size }: Prepared): Float64
     });
   }
   return list;
+}
+
+/** Numbers of the devices that are on another segment than before, each with that which it is on now. */
+function changesOf(before: Rows, now: Rows): Int32Array {
+  let found = now.after.get(before);
+  if (!found) now.after.set(before, (found = Int32Array.from(now.segments.flatMap((segment, i) => (segment === before.segments[i] ? [] : [i, segment])))));
+  return found;
 }
 
 /** What the next stretch of a recording goes on with: what each sum has come to, by quantity, and what each row has spanned. */
@@ -221,7 +230,7 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
   // A line is a time, and then the values.
   const kept = columnsIn(shared.spare.pop() ?? NONE, count + 1);
   const events = columnsIn(shared.spare.pop() ?? NONE, 3);
-  let before: number[] | undefined;
+  let before: Rows | undefined;
   let [at, told] = [NaN, NaN];
   // By row, so that both factors of a product are looked at by themselves.
   const paired = pairs.flatMap((pair) => (pair ? [true, true] : [false]));
@@ -249,7 +258,7 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
       rowTimes(rate, p.F, twice, p.size);
       return twice;
     });
-    own = { rows: all, looked, values: Float64Array.from(all.flatMap((row) => [...row])), slopes: sparse(looked.map((l) => l.rate)), bends: sparse(bends), sizes: Float64Array.from(looked.flatMap((l) => [...modalSizes(modesOf(p.stepTable), l.modal)])), reach: noReach(modesOf(p.stepTable).count), otherReach: noReach(modesOf(p.stepTable).count), reaches: [], modes: modesOf(p.stepTable), segments: devices.map((d) => p.segment(d.id)), phi: [], halves: new Map() };
+    own = { rows: all, looked, values: Float64Array.from(all.flatMap((row) => [...row])), slopes: sparse(looked.map((l) => l.rate)), bends: sparse(bends), sizes: Float64Array.from(looked.flatMap((l) => [...modalSizes(modesOf(p.stepTable), l.modal)])), reach: noReach(modesOf(p.stepTable).count), otherReach: noReach(modesOf(p.stepTable).count), reaches: [], modes: modesOf(p.stepTable), segments: devices.map((d) => p.segment(d.id)), after: new Map(), phi: [], halves: new Map() };
     rows.set(p, own);
     return own;
   };
@@ -261,6 +270,17 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
     return line;
   };
   const tell = (t: number, own: Rows, z: Float64Array): void => write(t, lineAt(own, z, here));
+  /** Devices that change at a moment, each with the segment that it goes to. */
+  const happened = (t: number, changes: Int32Array): void => {
+    for (let k = 0; k < changes.length; k += 2) {
+      if (events.length === events.most) grow(events);
+      const { room, most, length } = events;
+      room[length] = t;
+      room[most + length] = changes[k]!;
+      room[2 * most + length] = changes[k + 1]!;
+      events.length = length + 1;
+    }
+  };
   /** A product as it is, or what it has summed up to: straight between points, as all else is drawn. */
   const product = (i: number, v: number): number => {
     if (!summed[i]) return v;
@@ -507,17 +527,8 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
   const each = (s: Interval, end: Float64Array): void => {
     const p = s.pattern as Prepared;
     const own = prepared(p);
-    if (before && before !== own.segments)
-      for (let i = 0; i < own.segments.length; i++) {
-        if (own.segments[i] === before[i]) continue;
-        if (events.length === events.most) grow(events);
-        const { room, most, length } = events;
-        room[length] = s.start - shift;
-        room[most + length] = i;
-        room[2 * most + length] = own.segments[i]!;
-        events.length++;
-      }
-    before = own.segments;
+    if (before && before !== own) happened(s.start - shift, changesOf(before, own));
+    before = own;
     if (rates.length !== own.modes.count) [rates, speeds, offs] = [new Float64Array(own.modes.count), new Float64Array(own.modes.count), new Float64Array(own.modes.count)];
     modalRates(own.modes, s.z0, rates);
     const wanted = look(own, p, s, end, rates);

@@ -169,7 +169,7 @@ export function recordStretch(run: Running, from: Ending, until: number, budget?
 }
 
 /** Stretches that a run is made in at least, and periods of one at most: what is there is seen, and it can be stopped, after each */
-const [STRETCHES, PERIODS] = [12, 400];
+const [STRETCHES, PERIODS] = [4, 400];
 
 /** s at which the stretches of a run end: the same wherever it is run. @param frequency Hz of the brief */
 export function stretchEnds({ lasts }: Pick<Schedule, 'lasts'>, frequency: number): number[] {
