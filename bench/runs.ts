@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { Worker } from 'node:worker_threads';
+import { averagedRun } from '../core/averaged';
 import { editDesign, readDesign, type Design } from '../core/design';
 import { march } from '../core/orbit/march';
 import { recording, type Points } from '../core/recording';
@@ -24,6 +25,16 @@ async function recorded(): Promise<Line[]> {
   const { first, second, share } = await byTurns(() => must(march(run.phases[0]!.machine, run.begin.state, run.begin.state.t + schedule.lasts)), () => must(recordRun(run, schedule)), 41, 10);
   const [plain, whole] = [per(first, periods), per(second, periods)];
   return [rate('a run in time, periods', plain), rate('the same recorded, four traces, periods', whole), ratio('recorded over unrecorded', share, 0.6)];
+}
+
+/** The load step of the gate supplies, where much ends by itself in a period: switched, and averaged over it. */
+async function averaged(): Promise<Line[]> {
+  const d = must(readDesign(readFileSync('demo/gate-supplies.json', 'utf8')));
+  const at = { line: 48, load: 0.375, air: 25 };
+  const schedule = usualSchedules(d, at)[1]!;
+  const { first, second, share } = await byTurns(() => must(averagedRun(d, at, schedule)), () => must(recordRun(must(beginRun(d, at, schedule)), schedule)), 9, 3);
+  const { run, periods } = must(averagedRun(d, at, schedule));
+  return [time(`gate supplies, a load step averaged: ${run} of ${periods} periods run`, first), time('the same switched', second), ratio('switched over averaged', 1 / share)];
 }
 
 /** From a changed part to all of the start that it makes. */
@@ -85,4 +96,4 @@ async function swept(): Promise<Line[]> {
   return [time('27 runs of a nested sweep on two threads', asked), time('the same, each thread given its share at once', ideal), ratio('the second over the first', share, 1 / 1.3)];
 }
 
-print('Runs in time', [...(await recorded()), ...freshStart(), ...(await swept()), ...long()]);
+print('Runs in time', [...(await recorded()), ...(await averaged()), ...freshStart(), ...(await swept()), ...long()]);

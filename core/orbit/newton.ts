@@ -334,7 +334,11 @@ export function integralOf(trace: Trace, quantity: (p: Prepared) => Float64Array
 /** The same state told from whole periods before: times and clocks are counted from the start of the first one again. */
 export function rebase(m: Machine, s: State, T: number): State {
   const shift = Math.floor(s.t / T + 1e-6) * T;
-  if (shift === 0) return s;
+  return shift === 0 ? s : toldFrom(m, s, shift);
+}
+
+/** The same state so many s sooner, a whole number of periods, or later where that is below zero. What moves once and for all does so when it did. */
+export function toldFrom(m: Machine, s: State, shift: number): State {
   const memory = s.memory.map((old, i) => m.eventSources[i]!.rebase(old, shift));
   return { ...copyState(s), t: s.t - shift, memory, pending: cutOff(s).pending.map((p) => ({ ...p, time: p.time - shift })) };
 }

@@ -33,13 +33,17 @@ type Shift = Float64Array | undefined;
  * @param quantity row in each pattern, whose ∫ y dt is followed too
  */
 export function sensitivity(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Array): Sensitivity {
-  return carry(trace, size, quantity);
+  const { X, integrals } = carry(trace, size, quantity ? [quantity] : []);
+  return { X, integral: integrals[0] ?? new Float64Array(size) };
 }
+
+/** The same with the integrals of several quantities, a row each. */
+export const sensitivities = (trace: Trace, size: number, quantities: readonly ((p: Prepared) => Float64Array)[]): { X: Float64Array; integrals: Float64Array[] } => carry(trace, size, quantities);
 
 /** dz(start of an interval)/dz(start of the run), size × size, for some of the intervals. */
 export function sensitivityAt(trace: Trace, size: number, intervals: readonly number[]): Float64Array[] {
   const found = new Map<number, Float64Array>();
-  carry(trace, size, undefined, (k, X) => void (intervals.includes(k) && found.set(k, X.slice())));
+  carry(trace, size, [], (k, X) => void (intervals.includes(k) && found.set(k, X.slice())));
   return intervals.map((k) => found.get(k)!);
 }
 
@@ -49,7 +53,7 @@ export function sensitivityAt(trace: Trace, size: number, intervals: readonly nu
  */
 export function sensitivityAfterEvents(trace: Trace, size: number, intervals: readonly number[]): Float64Array[] {
   const found = new Map<number, Float64Array>();
-  carry(trace, size, undefined, (k, X, shift) => {
+  carry(trace, size, [], (k, X, shift) => {
     if (!intervals.includes(k)) return;
     const own = X.slice();
     const { pattern, z0 } = trace.intervals[k]!;
@@ -62,9 +66,9 @@ export function sensitivityAfterEvents(trace: Trace, size: number, intervals: re
 }
 
 /** @param enter is told of every interval, X at its beginning, which is written to again, and how the last event before it moves */
-function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Array, enter?: (interval: number, X: Float64Array, shift: Shift) => void): Sensitivity {
+function carry(trace: Trace, size: number, quantities: readonly ((p: Prepared) => Float64Array)[], enter?: (interval: number, X: Float64Array, shift: Shift) => void): { X: Float64Array; integrals: Float64Array[] } {
   let X = identity(size) as Float64Array;
-  const integral = new Float64Array(size);
+  const integrals = quantities.map(() => new Float64Array(size));
   const shifts: Shift[] = [];
   let next: Float64Array = new Float64Array(size * size);
   /** Columns that have been set: all others of what stands still are what they were, and their rows of X those of the identity. */
@@ -82,21 +86,21 @@ function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Ar
     if (!shift) return;
     const jump = jumpOf(j, size);
     for (let i = 0; i < size; i++) if (jump[i] !== 0) for (let c = 0; c < size; c++) X[i * size + c]! += jump[i]! * shift[c]!;
-    if (quantity) {
+    quantities.forEach((quantity, q) => {
       const change = dot(quantity(j.before), j.z, size) - dot(quantity(j.after), j.zAfter, size);
-      for (let c = 0; c < size; c++) integral[c]! += change * shift[c]!;
-    }
+      for (let c = 0; c < size; c++) integrals[q]![c]! += change * shift[c]!;
+    });
   };
 
   trace.intervals.forEach((s, k) => {
     for (const j of trace.events[k] ?? []) cross(j);
     enter?.(k, X, shifts.at(-1));
     const p = s.pattern as Prepared;
-    if (quantity) {
+    quantities.forEach((quantity, q) => {
       // yᵀ Ψ X
       const row = rowOfArea(p.stepTable, quantity(p), s.duration);
-      for (let m = 0; m < size; m++) if (row[m] !== 0) for (let c = 0; c < size; c++) integral[c]! += row[m]! * X[m * size + c]!;
-    }
+      for (let m = 0; m < size; m++) if (row[m] !== 0) for (let c = 0; c < size; c++) integrals[q]![c]! += row[m]! * X[m * size + c]!;
+    });
     const { active } = p.stepTable;
     const phi = phiInPassing(s);
     composeSteps(phi, X, next, active, size);
@@ -112,7 +116,7 @@ function carry(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Ar
     [X, next] = [next, X];
   });
   for (const j of trace.events[trace.intervals.length] ?? []) cross(j);
-  return { X, integral };
+  return { X, integrals };
 }
 
 /** row · X */

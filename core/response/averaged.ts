@@ -61,7 +61,7 @@ export function averagedModel(
 }
 
 /** z̄ = (1/T) ∫ z dt, exact. */
-export function meanState(g: CycleIntegrals): Float64Array {
+function meanState(g: CycleIntegrals): Float64Array {
   const size = g.cycle.intervals[0]!.pattern.size;
   const mean = new Float64Array(size);
   for (const area of g.areas) for (let i = 0; i < size; i++) mean[i]! += area[i]! / g.cycle.period;

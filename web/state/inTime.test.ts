@@ -119,7 +119,7 @@ test('the averaged run is of the run that it is laid over, and kept states go th
   const record = recording(own.traces.length);
   record.add(own.points);
   expect(columns(mean, step.lasts)).toEqual(columns({ record }, step.lasts));
-  expect([mean.run, mean.steps]).toEqual([run, own.steps]);
+  expect([mean.run, mean.ran, mean.periods]).toEqual([run, own.run, own.periods]);
 
   const other = { ...rail, control: { ...rail.control, softStart: 1e-3 } };
   const kept = { label: 'A', design: other };

@@ -59,7 +59,7 @@ interface State {
   /** Is the averaged run laid over the switched one? */
   averaged: boolean;
   /** It, of which run, and ms that it took; or why there is none */
-  mean?: { run: Run } & ({ traces: readonly Trace[]; record: Recording; steps: number; ms: number } | { problem: Problem });
+  mean?: { run: Run } & ({ traces: readonly Trace[]; record: Recording; ran: number; periods: number; ms: number } | { problem: Problem });
   /** s, the window that is looked at */
   view?: readonly [number, number];
 }
@@ -157,7 +157,7 @@ export const inTimeActions = {
       if (!found.ok) return set({ mean: { run, problem: found.problem } });
       const record = recording(found.value.traces.length);
       record.add(found.value.points);
-      set({ mean: { run, traces: found.value.traces, record, steps: found.value.steps, ms: performance.now() - start } });
+      set({ mean: { run, traces: found.value.traces, record, ran: found.value.run, periods: found.value.periods, ms: performance.now() - start } });
     } catch (error) {
       failed(error);
     }

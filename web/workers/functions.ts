@@ -60,9 +60,11 @@ export const ofDesign = {
     return ok({ ...aboutOf(run.value), stretches });
   },
   /** All of a schedule, averaged over the switching period. */
-  averagedRun(design: Design, point: OperatingPoint, schedule: Schedule, wanted?: readonly string[]): Result<Pick<Averaged, 'traces' | 'points' | 'steps'>> {
+  averagedRun(design: Design, point: OperatingPoint, schedule: Schedule, wanted?: readonly string[]): Result<Omit<Averaged, 'record'>> {
     const found = averagedRun(design, point, schedule, wanted);
-    return found.ok ? ok({ traces: found.value.traces, points: found.value.points, steps: found.value.steps }) : found;
+    if (!found.ok) return found;
+    const { record: _, ...sent } = found.value;
+    return ok(sent);
   },
   /** Exact harmonics of a trace over the settled cycle. */
   harmonicsAt: (design: Design, point: OperatingPoint, trace: string, count: number): ReturnType<typeof harmonicsAt> => harmonicsAt(design, point, trace, count),

@@ -83,7 +83,7 @@ export function InTime({ svg }: { svg: RefObject<SVGSVGElement | null> }) {
             averaged over it
             {averaged && mean && mean.run === run && (
               <span className={'problem' in mean ? css.fails : 'muted'} data-testid="averaged" style={{ whiteSpace: 'normal' }}>
-                {'problem' in mean ? `: ${inWords(mean.problem)}` : `: ${mean.steps} steps, ${print(mean.ms / 1e3, 's', 2)} instead of ${print(run.ms / 1e3, 's', 2)}`}
+                {'problem' in mean ? `: ${inWords(mean.problem)}` : `: ${mean.ran.toLocaleString('en')} of ${mean.periods.toLocaleString('en')} periods run, ${print(mean.ms / 1e3, 's', 2)} instead of ${print(run.ms / 1e3, 's', 2)}`}
               </span>
             )}
           </label>
