@@ -10,7 +10,7 @@ import { loopFigures, type Looped } from './loop';
 import type { PlaceId } from './places';
 import { recent } from '../recent';
 import { billOf, type Bill } from './bill';
-import { withoutCorners } from './compensator';
+import { compensatorsOf, withoutCorners } from './compensator';
 import type { Design } from '../design/schema';
 import { isDiscontinuous } from '../converter/conduction';
 import { outputPower, powerBalance } from '../converter/power';
@@ -84,6 +84,14 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
 export function evaluateStage(d: Design, point: OperatingPoint): Result<StageFigures> {
   const settled = warmedAt(d, point);
   return settled.ok ? ok(stageOf(point, settled.value)) : settled;
+}
+
+/** Losses and heat at a point, the divider's too, without what the loop does there: for maps, where that is most of the work. */
+export function evaluateLosses(d: Design, point: OperatingPoint): Result<StageFigures> {
+  const settled = warmedAt(d, point);
+  if (!settled.ok) return settled;
+  const placed = compensatorsOf(d);
+  return ok(stageOf(point, settled.value, placed.ok ? dividerLoss(d, placed.value.at(-1)!.network) : 0));
 }
 
 interface Warmed {

@@ -1,5 +1,6 @@
 import { judge, type Corner } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
+import { lossRow, type Across, type LossCell } from '../../core/corners/lossMap';
 import { liftWorst, placeForRegion, type Lift, type RegionPlacement } from '../../core/corners/region';
 import { askedAs, candidateAt, changeBrief, chooseTopology, chosenAnew, frequencyAt, wishesOf, type By, type Candidate, type FrequencyChoice } from '../../core/choice';
 import { firstLook, proposalOf, type Asked, type FirstLook, type Proposal } from '../../core/proposal';
@@ -33,6 +34,8 @@ const aboutOf = ({ traces, offered, nodes, devices, period }: Running): About =>
 export const ofDesign = {
   evaluate: (design: Design, point: OperatingPoint, place?: PlaceId): Result<Figures> => evaluate(design, point, { detail: true, ...(place ? { place } : {}) }),
   judge: (design: Design, point: OperatingPoint): Corner => judge(design, point, evaluate(design, point, { detail: true })),
+  /** Losses at one load over lines or outputs. */
+  lossRow: (design: Design, across: Across, load: number, x: number[], point: OperatingPoint): LossCell[] => lossRow(design, across, load, x, point),
   mapRow: (design: Design, load: number, lines: number[], air: number): MapCell[] => mapRow(design, load, lines, air),
   placeForRegion: (design: Design): Result<RegionPlacement> => placeForRegion(design),
   fit: (design: Design, title: string, point: OperatingPoint): Result<Fit> => fitPlant(design, design.measured!.find((m) => m.title === title)!, point),

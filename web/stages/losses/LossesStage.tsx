@@ -5,25 +5,44 @@ import { WorkingCard } from '../../frame/WorkingCard';
 import { SaveMenu } from '../../plots/SaveMenu';
 import { useStore } from '../../state/store';
 import css from '../stages.module.css';
+import { lossActions, useLossMap } from '../../state/lossMap';
+import frame from '../../frame/frame.module.css';
 import { EfficiencyPlot } from './EfficiencyPlot';
 import { LossBars } from './LossBars';
+import { LossMap } from './LossMap';
+import { OverLoad } from './OverLoad';
+
+const VIEWS = [['here', 'here'], ['load', 'over load'], ['map', 'map']] as const;
 
 /** Where the watts go: by part and mechanism at the point in view, and efficiency over load and line. */
 export function LossesStage() {
   const { figures, fresh, map } = useStore((s) => s.answers);
   const [chosen, setChosen] = useState<string>();
+  const view = useLossMap((s) => s.view);
   const svg = useRef<SVGSVGElement>(null);
   const { losses, detail } = figures!;
   const working = detail?.workings[chosen ?? ''] ?? detail?.workings['losses/efficiency'];
   return (
     <div className={css.columns}>
       <div className={css.stack}>
-        <h2 className={fresh ? '' : 'stale'}>
+        <div className={css.head}>
+        <h2 className={fresh ? '' : 'stale'} style={{ margin: 0 }}>
           <span data-testid="total-loss">{print(losses.total, 'W')}</span> lost, <span data-testid="efficiency">{print(losses.efficiency, '%', 4)}</span> efficient{' '}
           <span className="muted" style={{ fontWeight: 400 }}>
             {print(losses.input, 'W', 4)} in, {print(losses.output, 'W', 4)} out
           </span>
         </h2>
+          <div className={css.tabs} role="group" aria-label="Losses seen">
+            {VIEWS.map(([id, title]) => (
+              <button key={id} type="button" className={frame.chip} aria-pressed={view === id} onClick={() => lossActions.show(id)}>
+                {title}
+              </button>
+            ))}
+          </div>
+        </div>
+        {view === 'load' && <OverLoad />}
+        {view === 'map' && <LossMap />}
+        {view === 'here' && <>
         <LossBars parts={losses.parts} chosen={chosen} onChoose={setChosen} />
         <div className={css.head} style={{ marginTop: 12 }}>
           <h2 style={{ margin: 0 }}>Efficiency over load</h2>
@@ -34,6 +53,7 @@ export function LossesStage() {
           />
         </div>
         <EfficiencyPlot svg={svg} />
+        </>}
       </div>
       <div style={{ overflow: 'auto' }}>
         {working && (
