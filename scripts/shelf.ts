@@ -186,12 +186,17 @@ function writeGoods(): void {
   });
   const solid = [0.1, 0.14, 0.2, 0.25, 0.315, 0.4, 0.5, 0.63, 0.8, 1, 1.25, 1.6, 2].map((d) => ({ kind: 'wire', part: `Strand ${d}`, diameter: round(d * 1e-3, 3), strands: 1, outerDiameter: round(d * 1e-3 * 1.09 + 1.5e-5, 3) }));
   const litz = [[0.1, 20], [0.1, 60], [0.1, 120], [0.05, 100], [0.05, 300], [0.071, 180]].map(([d, n]) => ({ kind: 'wire', part: `Braid ${n}×${d}`, diameter: round(d! * 1e-3, 3), strands: n, outerDiameter: round(1.3 * d! * 1e-3 * Math.sqrt(n!), 3) }));
+  // Cores by their shape: a window of a quarter of the size across and two fifths of it along, a mean turn around the leg and half of that.
+  const shapes = CORES.map(([size, area, volume, heat]) => {
+    const [windowWidth, windowHeight] = [0.26e-3 * size, 0.41e-3 * size];
+    return { kind: 'core', part: `Pawl ${size}`, coreArea: round(area * 1e-6, 3), coreVolume: round(volume * 1e-9, 3), windowWidth: round(windowWidth), windowHeight: round(windowHeight), turnLength: round(4 * Math.sqrt(area * 1e-6) + Math.PI * windowWidth), thermalResistance: heat, height: round(0.55e-3 * size + 1.5e-3) };
+  });
   const bulk = [
     { kind: 'material', part: 'Alder', permeability: 2200, maxFluxDensity: 0.36, steinmetz: FERRITES[0]!.steinmetz },
     { kind: 'material', part: 'Birch', permeability: 1500, maxFluxDensity: 0.31, steinmetz: FERRITES[2]!.steinmetz },
     { kind: 'material', part: 'Cedar', permeability: 900, maxFluxDensity: 0.4, steinmetz: FERRITES[1]!.steinmetz },
     ...MATERIALS.slice(1).map((m, k) => ({ kind: 'material', part: ['Loam powder', 'Silt fine powder', 'Frost ribbon'][k]!, permeability: [60, 60, 4000][k]!, maxFluxDensity: m.maxFluxDensity, steinmetz: m.steinmetz })),
   ];
-  const goods = [...sinks, ...solid, ...litz, ...bulk].map((g) => Goods.parse(g));
+  const goods = [...sinks, ...solid, ...litz, ...bulk, ...shapes].map((g) => Goods.parse(g));
   writeFileSync('shelf/goods.json', `[\n${goods.map((g) => JSON.stringify(g)).join(',\n')}\n]\n`);
 }

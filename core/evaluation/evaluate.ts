@@ -94,7 +94,8 @@ export function evaluateLosses(d: Design, point: OperatingPoint): Result<StageFi
   return ok(stageOf(point, settled.value, placed.ok ? dividerLoss(d, placed.value.at(-1)!.network) : 0));
 }
 
-interface Warmed {
+/** What is known of a stage that stands warm at a point. */
+export interface Warmed {
   standing: Standing;
   warm: WarmStage;
   /** Why it is the cold stage after all */
@@ -104,7 +105,7 @@ interface Warmed {
 /** Power stages that were warmed of late, by all that they depend on: a corner of a compensator is none of it. */
 const warmedOfLate = recent<string, Result<Warmed>>(4);
 
-const warmedAt = (d: Design, point: OperatingPoint, bill?: Bill): Result<Warmed> =>
+export const warmedAt = (d: Design, point: OperatingPoint, bill?: Bill): Result<Warmed> =>
   bill ? warmed(d, point, bill) : warmedOfLate(JSON.stringify([withoutCorners(d), point]), () => warmed(d, point, billOf(d)));
 
 function warmed(d: Design, point: OperatingPoint, bill: Bill): Result<Warmed> {

@@ -4,7 +4,7 @@ import { dot } from '../linear/dense';
 import { areaAlong, climb } from '../linear/stepTable';
 import { aliveRinging, modalRates, modesOf } from '../linear/modes';
 import { areaOf } from '../orbit/cycle';
-import { ends, type Quantity } from '../orbit/measure';
+import { ends, harmonics, type Quantity } from '../orbit/measure';
 import type { DiodePart, SwitchPart } from '../parts/schema';
 import { elementOf, type PartStress } from '../converter/stresses';
 import { esrOf } from '../converter/fragment';
@@ -48,7 +48,7 @@ const FLAT = 0.02;
  * that a spike at an edge counts with its area and not with its height. Where the voltage sags or rings within a
  * interval the interval is cut.
  */
-function windingVoltages(stage: SettledStage, id: string): { volts: number; seconds: number }[] {
+export function windingVoltages(stage: SettledStage, id: string): { volts: number; seconds: number }[] {
   const e = elementOf(stage.circuit, id);
   const across: Quantity = (p) => p.voltage(e.a, e.b);
   return stage.cycle.intervals.flatMap((s, k) => {
@@ -72,6 +72,12 @@ function windingVoltages(stage: SettledStage, id: string): { volts: number; seco
   });
 }
 
+/** Multiples of the switching frequency that copper is looked at by: those of a triangle fall with the square of their number. */
+const MULTIPLES = 20;
+
+/** A rms of a current at each multiple of the switching frequency. */
+export const spectrumOf = (stage: SettledStage, id: string): number[] => harmonics(stage.cycleIntegrals, (p) => p.current(id), MULTIPLES).slice(1).map((h) => h.amplitude / Math.SQRT2);
+
 /** What the loss mechanisms of each part are given. */
 export function partStates({ topology, input, sizing }: Bill, stage: SettledStage, duties: Record<string, PartStress>): StateOf {
   // Without a clock it is what it takes.
@@ -94,7 +100,7 @@ export function partStates({ topology, input, sizing }: Bill, stage: SettledStag
         drive: input.drive,
       } satisfies SwitchState;
     } else if (part.kind === 'diode') out[id] = { id, part, rms, mean: duties[id]!.mean, resistance: stage.resistance(id) } satisfies DiodeState;
-    else if (part.kind === 'inductor') out[id] = { id, part, rms, resistance: stage.resistance(id), frequency, voltages: role.core ? [{ volts: 0, seconds: 1 / frequency }] : windingVoltages(stage, id) } satisfies InductorState;
+    else if (part.kind === 'inductor') out[id] = { id, part, rms, resistance: stage.resistance(id), temperature: stage.temperature(id), frequency, ...(part.winding ? { spectrum: spectrumOf(stage, id) } : {}), voltages: role.core ? [{ volts: 0, seconds: 1 / frequency }] : windingVoltages(stage, id) } satisfies InductorState;
     else if (part.kind === 'transformer')
       out[id] = {
         id,

@@ -25,7 +25,7 @@ export function loopWorkings(d: Design, f: Figures): Record<string, Working> {
       value: losses.efficiency,
       unit: '%',
       source: 'sum of all mechanisms at their temperatures',
-      leavesOut: 'ac resistance of the winding; control supply',
+      leavesOut: losses.parts.some((p) => 'copper' in p.mechanisms && !('copper-ac' in p.mechanisms)) ? 'ac resistance of windings that do not say how they are wound; control supply' : 'control supply',
     },
     ...(loop ? ofLoop(d, f.point.load, loop) : {}),
   };

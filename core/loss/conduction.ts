@@ -41,7 +41,7 @@ export const copper: Mechanism<'inductor'> = {
     formula: `${formula},  R = R₂₅ (1 + 0.00385 (T − 25 °C))`,
     numbers: `${print(s.rms, 'A', 4)}² × ${print(s.resistance, 'Ω')}`,
     source: 'rms of the settled cycle, exact',
-    leavesOut: 'skin and proximity effect of the ripple',
+    leavesOut: s.spectrum ? 'what skin and proximity effect add: it stands by itself' : 'skin and proximity effect of the ripple: how it is wound is not known',
   }),
 };
 

@@ -1,4 +1,4 @@
-import { coreLoss, type Core } from '../magnetics/flux';
+import { coreLoss, sineLoss, swingOf, type Core } from '../magnetics/flux';
 import { printQuantity as print } from '../quantity';
 import type { Mechanism } from './types';
 
@@ -12,9 +12,17 @@ function shortened(voltages: Voltages): string[] {
   return [...voltages.filter((v) => longest.has(v)).map((v) => `${print(v.volts, 'V')} for ${print(v.seconds, 's')}`), ...(more > 0 ? [`${more} more pieces`] : [])];
 }
 
-const working = (turns: number, voltages: Voltages): ReturnType<Mechanism<'inductor'>['working']> => ({
+/** What a sine of the same swing would lose, and why that is not it. */
+function besides(part: Core, voltages: Voltages): string {
+  const [own, sine] = [coreLoss(part, voltages), sineLoss(part, voltages)];
+  if (!(own > 0) || !(sine > 0)) return '';
+  const why = sine < own ? 'its steepest stretches count for more than the mean' : 'a sine is steeper than its long stretches';
+  return `; swing ${print(swingOf(part, voltages), 'T')}; by a sine of that ${print(sine, 'W')}, ${(sine / own).toPrecision(2)} of it: ${why}`;
+}
+
+const working = (part: Core, voltages: Voltages): ReturnType<Mechanism<'inductor'>['working']> => ({
   formula: 'P = Ve (1/T) ∫ k_i |dB/dt|^α ΔB^(β−α) dt,  dB/dt = v / (N A),  ΔB of the loop that each piece belongs to',
-  numbers: shortened(voltages).join(', ') + ` on ${turns} turns`,
+  numbers: shortened(voltages).join(', ') + ` on ${part.turns} turns` + besides(part, voltages),
   source: 'Venkatachalam, Sullivan, Abdallah, Tacca 2002: improved generalised Steinmetz equation',
   leavesOut: 'dc bias; temperature of the core',
 });
@@ -25,7 +33,7 @@ export const core: Mechanism<'inductor'> = {
   title: 'core',
   kind: 'inductor',
   power: (s) => coreLoss(s.part, s.voltages),
-  working: (s) => working(s.part.turns, s.voltages),
+  working: (s) => working(s.part, s.voltages),
 };
 
 /** The same of a transformer, by the voltage across its primary. */
@@ -34,5 +42,5 @@ export const transformerCore: Mechanism<'transformer'> = {
   title: 'core',
   kind: 'transformer',
   power: (s) => coreLoss({ ...s.part, turns: s.primaryTurns } satisfies Core, s.voltages),
-  working: (s) => working(s.primaryTurns, s.voltages),
+  working: (s) => working({ ...s.part, turns: s.primaryTurns }, s.voltages),
 };

@@ -1,5 +1,6 @@
 import { bodyDiode } from './bodyDiode';
 import { balancing, conduction, copper, forward, parallelResistor, seriesResistance, windings } from './conduction';
+import { copperAc } from './copperAc';
 import { core, transformerCore } from './core';
 import { deadTime } from './deadTime';
 import { gateDrive } from './gateDrive';
@@ -12,7 +13,7 @@ import type { Mechanism, PartStates } from './types';
 export const MECHANISMS: { [K in keyof PartStates]: readonly Mechanism<K>[] } = {
   switch: [conduction, overlap, outputCapacitance, recovery, deadTime, bodyDiode, gateDrive],
   diode: [forward],
-  inductor: [copper, core],
+  inductor: [copper, copperAc, core],
   capacitor: [seriesResistance, parallelResistor, balancing],
   transformer: [windings, transformerCore],
 };

@@ -55,7 +55,11 @@ export interface InductorState {
   part: InductorPart;
   rms: number;
   resistance: number;
+  /** °C of the winding */
+  temperature: number;
   frequency: number;
+  /** A rms of its current at the switching frequency and its multiples, where the part says how it is wound */
+  spectrum?: readonly number[];
   /** Voltage across the winding as it steps through the cycle: flat intervals */
   voltages: readonly { volts: number; seconds: number }[];
 }

@@ -51,6 +51,24 @@ export function coreLoss(part: Core, voltages: readonly { volts: number; seconds
   return (part.coreVolume * ki * sum) / period;
 }
 
+/** T that the flux goes up and down by over a cycle, from its lowest to its highest. */
+export function swingOf(part: Pick<Core, 'turns' | 'coreArea'>, voltages: readonly { volts: number; seconds: number }[]): number {
+  let [at, low, high] = [0, 0, 0];
+  for (const { volts, seconds } of voltages) {
+    at += (volts * seconds) / (part.turns * part.coreArea);
+    low = Math.min(low, at);
+    high = Math.max(high, at);
+  }
+  return high - low;
+}
+
+/** W that a core would lose by a sine of the same swing: Steinmetz's own equation, V k f^α (ΔB/2)^β, which knows no duty. */
+export function sineLoss(part: Core, voltages: readonly { volts: number; seconds: number }[]): number {
+  const { k, alpha, beta } = part.steinmetz;
+  const period = voltages.reduce((sum, v) => sum + v.seconds, 0);
+  return part.coreVolume * k * (1 / period) ** alpha * (swingOf(part, voltages) / 2) ** beta;
+}
+
 /** The loops of a flux that goes round: from its lowest point on, each loop that closes within a larger one is taken out with its swing, in T as the pieces are. Source: Venkatachalam, Sullivan, Abdallah, Tacca, “Accurate prediction of ferrite core loss with nonsinusoidal waveforms using only Steinmetz parameters”, COMPEL 2002. */
 export function loopsOf(way: readonly Piece[]): { swing: number; pieces: Piece[] }[] {
   if (way.length === 0) return [];

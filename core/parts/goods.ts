@@ -1,8 +1,9 @@
 import { z } from 'zod';
+import { copperArea, layerFactor, skinDepth, wireResistance } from '../magnetics/copper';
 import type { UnitName } from '../quantity';
 import type { Curve } from './curves';
 
-/** What is on the shelf without a place of its own in the power stage: heat sinks, wires, core materials. SI units. */
+/** What is on the shelf without a place of its own in the power stage: heat sinks, wires, core materials, cores. SI units. */
 const positive = z.number().positive();
 const part = z.string().min(1).max(80);
 
@@ -38,30 +39,36 @@ export const Material = z.strictObject({
   steinmetz: z.strictObject({ k: positive, alpha: z.number().min(1).max(3), beta: z.number().min(1).max(4) }),
 });
 
-export const Goods = z.discriminatedUnion('kind', [Sink, Wire, Material]);
+/** A core by its shape, of whatever material. */
+export const Core = z.strictObject({
+  kind: z.literal('core'),
+  part,
+  /** m² of the leg, m³ of all of it */
+  coreArea: positive,
+  coreVolume: positive,
+  /** m of the window from the leg outwards and along it, and of the mean turn */
+  windowWidth: positive,
+  windowHeight: positive,
+  turnLength: positive,
+  /** K/W from its winding to the air, and m above the board */
+  thermalResistance: positive,
+  height: positive,
+});
+
+export const Goods = z.discriminatedUnion('kind', [Sink, Wire, Material, Core]);
 export type Sink = z.infer<typeof Sink>;
 export type Wire = z.infer<typeof Wire>;
 export type Material = z.infer<typeof Material>;
+export type Core = z.infer<typeof Core>;
 export type Goods = z.infer<typeof Goods>;
 
 /** Units of their fields that no part has. */
-export const GOODS_FIELDS: Readonly<Record<string, { unit: UnitName }>> = { length: { unit: 'm' }, width: { unit: 'm' }, diameter: { unit: 'm' }, outerDiameter: { unit: 'm' }, strands: { unit: '' }, permeability: { unit: '' } };
+export const GOODS_FIELDS: Readonly<Record<string, { unit: UnitName }>> = { length: { unit: 'm' }, width: { unit: 'm' }, diameter: { unit: 'm' }, outerDiameter: { unit: 'm' }, strands: { unit: '' }, permeability: { unit: '' }, windowWidth: { unit: 'm' }, windowHeight: { unit: 'm' } };
 
-/** Is it a sink, wire or core material, and no part for a slot? */
-export const isGoods = (item: { kind: string }): item is Goods => item.kind === 'sink' || item.kind === 'wire' || item.kind === 'material';
+/** Is it a sink, wire, material or core, and no part for a slot? */
+export const isGoods = (item: { kind: string }): item is Goods => ['sink', 'wire', 'material', 'core'].includes(item.kind);
 
-/** Ω m of copper at 25 °C (IEC 60028), and its permeability in H/m */
-const COPPER = 1.76e-8;
-const MU = 4e-7 * Math.PI;
-
-/** m that a field goes into copper at a frequency in Hz: √(ρ / π μ f). */
-export const skinDepth = (frequency: number): number => Math.sqrt(COPPER / (Math.PI * MU * frequency));
-
-/** m² of copper. */
-export const copperArea = (w: Wire): number => (Math.PI / 4) * w.diameter ** 2 * w.strands;
-
-/** Ω a metre at 25 °C. */
-export const wireResistance = (w: Wire): number => COPPER / copperArea(w);
+export { copperArea, skinDepth, wireResistance };
 
 /**
  * Resistance of one layer of a round wire at a frequency in Hz over that at dc: the layer as a foil of the same copper.
@@ -69,7 +76,7 @@ export const wireResistance = (w: Wire): number => COPPER / copperArea(w);
  */
 export function skinFactor(w: Wire, frequency: number): number {
   const q = ((Math.sqrt(Math.PI) / 2) * w.diameter) / skinDepth(frequency);
-  return q > 20 ? q : (q * (Math.sinh(2 * q) + Math.sin(2 * q))) / (Math.cosh(2 * q) - Math.cos(2 * q));
+  return layerFactor(q, 1);
 }
 
 /** How a turn of so much copper is wound: strands of the thickest wire that a field still goes through. */

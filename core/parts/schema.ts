@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { COPPER, COPPER_RISE } from '../magnetics/copper';
 
 /** What is known of a part, in SI units (temperatures in °C). Zod is the one description of it. */
 
@@ -85,6 +86,23 @@ export const DiodePart = z.strictObject({
   maxJunction: z.number(),
 });
 
+/** How an inductor is wound, where it is known: its copper at frequency, its gap and how its inductance falls follow from it. Lengths in m */
+export const InductorWinding = z.strictObject({
+  /** Of the window: from the leg outwards, and along it; and of the mean turn */
+  windowWidth: positive,
+  windowHeight: positive,
+  turnLength: positive,
+  /** Of the core's material at low field, relative */
+  permeability: z.number().min(1),
+  /** Gaps in series */
+  gaps: z.int().min(1).max(20),
+  /** Copper of one strand, strands of a wire, over the insulation of all of them, and wires in parallel */
+  diameter: positive,
+  strands: z.int().min(1).max(10_000),
+  outerDiameter: positive,
+  parallel: z.int().min(1).max(100),
+});
+
 export const InductorPart = z.strictObject({
   kind: z.literal('inductor'),
   part: z.string().min(1).max(80),
@@ -107,6 +125,7 @@ export const InductorPart = z.strictObject({
   thermalResistance: notNegative,
   /** °C, rating of the winding */
   maxTemperature: z.number(),
+  winding: InductorWinding.optional(),
 });
 
 export const CapacitorPart = z.strictObject({
@@ -175,13 +194,11 @@ export const Part = z.discriminatedUnion('kind', [SwitchPart, DiodePart, Inducto
 export type SwitchPart = z.infer<typeof SwitchPart>;
 export type DiodePart = z.infer<typeof DiodePart>;
 export type InductorPart = z.infer<typeof InductorPart>;
+export type InductorWinding = z.infer<typeof InductorWinding>;
 export type CapacitorPart = z.infer<typeof CapacitorPart>;
 export type TransformerPart = z.infer<typeof TransformerPart>;
 export type Part = z.infer<typeof Part>;
 export type PartKind = Part['kind'];
-
-/** Copper, 1/K around 25 °C (IEC 60028: 0.00393 at 20 °C). */
-export const COPPER_RISE = 0.00385;
 
 /** Ω of a switch (all in parallel) at a junction temperature in °C. */
 export const onResistance = (p: SwitchPart, junction: number): number =>
@@ -193,9 +210,6 @@ export const slopeResistance = (p: DiodePart): number => p.slopeResistance / p.c
 /** Ω of a winding at a temperature in °C. */
 export const windingResistance = (p: InductorPart, temperature: number): number =>
   p.resistance * Math.max(0.2, 1 + COPPER_RISE * (temperature - 25));
-
-/** Ω m at 25 °C (IEC 60028) */
-const COPPER = 1.76e-8;
 
 /**
  * Ω that one turn would have if its copper filled the whole window, at a temperature in °C. A winding of N turns

@@ -160,7 +160,7 @@ function SizedRows({ id, sized }: { id: string; sized: NonNullable<Figures['sizi
   );
 }
 
-const HIDDEN = new Set(['kind', 'part', 'inductance', 'primaryTurns', 'secondaryTurns', 'thirdTurns', 'count', 'steinmetz']);
+const HIDDEN = new Set(['kind', 'part', 'inductance', 'primaryTurns', 'secondaryTurns', 'thirdTurns', 'count', 'steinmetz', 'winding']);
 
 /** Put a part of the design on the own shelf under a name, which it takes in the design as well. */
 function keepOwn(id: string, part: Part, name: string | undefined): void {

@@ -10,7 +10,7 @@ import css from '../stages.module.css';
 import { CurvePlot } from './CurvePlot';
 
 type Kind = Goods['kind'];
-export const GOODS_KINDS: Record<Kind, string> = { sink: 'sinks', wire: 'wires', material: 'materials' };
+export const GOODS_KINDS: Record<Kind, string> = { sink: 'sinks', wire: 'wires', material: 'materials', core: 'cores' };
 
 interface Column {
   title: string;
@@ -24,6 +24,7 @@ const column = <K extends Kind>(title: string, unit: UnitName, of: (g: Extract<G
 const COLUMNS: Record<Kind, Column[]> = {
   sink: [column<'sink'>('to still air', 'K/W', (g) => g.thermalResistance), column<'sink'>('length', 'm', (g) => g.length), column<'sink'>('width', 'm', (g) => g.width), column<'sink'>('height', 'm', (g) => g.height)],
   wire: [column<'wire'>('copper', 'm', (g) => g.diameter), column<'wire'>('strands', '', (g) => g.strands), column<'wire'>('over all', 'm', (g) => g.outerDiameter), column<'wire'>('Ω a metre', 'Ω', wireResistance)],
+  core: [column<'core'>('leg', 'm²', (g) => g.coreArea), column<'core'>('volume', 'm³', (g) => g.coreVolume), column<'core'>('window', 'm²', (g) => g.windowWidth * g.windowHeight), column<'core'>('to still air', 'K/W', (g) => g.thermalResistance)],
   material: [column<'material'>('permeability', '', (g) => g.permeability), column<'material'>('full at', 'T', (g) => g.maxFluxDensity), column<'material'>('α of f', '', (g) => g.steinmetz.alpha), column<'material'>('β of B', '', (g) => g.steinmetz.beta)],
 };
 
