@@ -1,4 +1,4 @@
-import { MU } from './copper';
+import { MU } from '../parts/copper';
 
 /** A core with a gap: what its inductance is, and how that falls as it fills. */
 

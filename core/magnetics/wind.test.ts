@@ -7,7 +7,7 @@ import { partLosses, type InductorState } from '../loss';
 import type { Wire } from '../parts/goods';
 import { InductorPart } from '../parts/schema';
 import { coreLoss, sineLoss, swingOf } from './flux';
-import { bestWire, FULLEST, partOf, woundAs, type WindingDuty } from './wind';
+import { bestWire, FULLEST, partOf, woundAs } from './wind';
 import { factorAt } from './window';
 
 const rail = openDemo('cabin-lighting-rail');

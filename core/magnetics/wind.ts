@@ -1,6 +1,6 @@
 import type { Core, Material, Wire } from '../parts/goods';
 import type { InductorPart } from '../parts/schema';
-import type { Strands } from './copper';
+import type { Strands } from '../parts/copper';
 import { coreLoss, fluxDensity } from './flux';
 import { gapFor, inductanceAt, type GappedCore } from './gap';
 import { factorAt, lay, resistanceOf, type Laid } from './window';
@@ -129,15 +129,22 @@ export const FULLEST = 0.9;
 /** Turns below which the core would be fuller than it may. */
 export const leastTurns = ({ core, material }: Pick<Choice, 'core' | 'material'>, duty: WindingDuty): number => Math.max(1, Math.ceil((duty.inductance * duty.peak) / (FULLEST * material.maxFluxDensity * core.coreArea) - 1e-9));
 
-/** Turns that losses are shown over: from what fills the core to so many times that, and steps at most */
-const [SPAN, STEPS] = [3, 24];
+/** Turns beyond those that fill the core that are looked at, times them; steps at most, and times the least loss that is shown */
+const [SPAN, STEPS, WORST] = [3, 24, 4];
 
-/** Losses over the turns, the gap following and the best wire of the list for each; none where no wire fits. */
+/** Losses over the turns, the gap following and the best wire of the list for each, as far as they are not far above the least; none where no wire fits. */
 export function overTurns(choice: Omit<Choice, 'wire' | 'parallel' | 'turns'>, wires: readonly Wire[], duty: WindingDuty): Wound[] {
   const from = Math.max(1, Math.floor(leastTurns(choice, duty) / 2));
-  const until = Math.max(from + 4, Math.ceil(from * 2 * SPAN));
-  const step = Math.max(1, Math.ceil((until - from) / STEPS));
-  return Array.from({ length: Math.floor((until - from) / step) + 1 }, (_, k) => bestWire({ ...choice, turns: from + k * step }, wires, duty)).filter((w): w is Wound => w !== undefined);
+  const step = Math.max(1, Math.ceil((from * 2 * SPAN - from) / STEPS));
+  const found: Wound[] = [];
+  let least = Infinity;
+  for (let k = 0; k <= STEPS; k++) {
+    const w = bestWire({ ...choice, turns: from + k * step }, wires, duty);
+    if (!w || w.total > WORST * least) break;
+    least = Math.min(least, w.total);
+    found.push(w);
+  }
+  return found;
 }
 
 /** Does it do what is asked: a gap there is, not too full, not too warm? */

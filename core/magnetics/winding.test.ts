@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { areaProduct, fringing, gapFor, inductanceAt, inductanceOf, type GappedCore } from './gap';
-import { copperArea, foilOfRound, gaugeDiameter, layerFactor, resistivity, skinDepth, windingFactor, wireResistance } from './copper';
+import { copperArea, foilOfRound, gaugeDiameter, layerFactor, resistivity, skinDepth, windingFactor, wireResistance } from '../parts/copper';
 import { factorAt, lay, resistanceOf } from './window';
 
 describe('copper', () => {

@@ -1,4 +1,4 @@
-import { copperArea, resistivity, windingFactor, type Strands } from './copper';
+import { copperArea, resistivity, windingFactor, type Strands } from '../parts/copper';
 
 /** A winding as it lies in its window. */
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { copperArea, layerFactor, skinDepth, wireResistance } from '../magnetics/copper';
+import { copperArea, layerFactor, skinDepth, wireResistance } from './copper';
 import type { UnitName } from '../quantity';
 import type { Curve } from './curves';
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { COPPER, COPPER_RISE } from '../magnetics/copper';
+import { COPPER, COPPER_RISE } from './copper';
 
 /** What is known of a part, in SI units (temperatures in °C). Zod is the one description of it. */
 

@@ -1,7 +1,11 @@
 import { expect, test } from '@playwright/test';
+import { cornerPoints } from '../../core/corners/corners';
 import { lossRow } from '../../core/corners/lossMap';
+import { windingStudy } from '../../core/evaluation/winding';
+import { partOf } from '../../core/magnetics/wind';
+import { GOODS } from '../../shelf';
 import { printQuantity as print } from '../../core/quantity';
-import { design, open, START } from './bench';
+import { design, expectFigures, open, START } from './bench';
 
 /** The Losses stage besides the point in view. */
 
@@ -33,4 +37,31 @@ test('losses over the load, and the efficiency map: made, stopped, a cell taken,
   await page.keyboard.press('k');
   await page.getByRole('button', { name: 'output × load' }).click();
   await expect(page.getByRole('button', { name: 'make the map' })).toBeVisible();
+});
+
+test('an inductor is wound: as it may be, then on the smallest core, then by hand; its copper at frequency counts from then on', async ({ page }) => {
+  await open(page, 'power-stage');
+  await page.locator('[data-part="L1"]').click();
+  await page.getByRole('button', { name: 'winding', exact: true }).click();
+  await expect(page.getByTestId('winding')).toContainText('how it is wound is not known');
+  const studied = windingStudy(design(), 'L1', START, GOODS, cornerPoints(design()));
+  if (!studied.ok) throw new Error(studied.problem.message);
+  const wound = (w: Parameters<typeof partOf>[0]): Record<string, unknown> => Object.fromEntries(Object.entries(partOf(w)).map(([key, value]) => [`parts.L1.${key}`, value]));
+  await page.getByRole('button', { name: 'Wind it as drawn' }).click();
+  await expectFigures(page, design(wound(studied.value.likely!)));
+  await expect(page.getByTestId('wound')).toContainText('copper, ac');
+  await expect(page.getByTestId('part-panel')).toContainText('copper, ac');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expectFigures(page, design());
+  // The smallest core of the shelf, and back to a larger one by hand.
+  await expect(page.getByTestId('winding')).toContainText('The smallest core that serves');
+  await page.getByRole('button', { name: 'Take', exact: true }).first().click();
+  await expectFigures(page, design(wound(studied.value.cores[0]!)));
+  await page.getByLabel('L1 core').selectOption('Pawl 34');
+  await expect(page.getByTestId('winding')).toContainText('as wound');
+  await expect(page.getByLabel('L1 core')).toHaveValue('Pawl 34');
+  // What does not fit is told, and undone.
+  await page.getByLabel('L1 turns').fill('400');
+  await page.getByLabel('L1 turns').press('Enter');
+  await expect(page.getByTestId('winding')).toContainText('do not fit this window');
 });

@@ -1,5 +1,7 @@
-import { judge, type Corner } from '../../core/corners/corners';
+import { cornerPoints, judge, type Corner } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
+import { windingStudy, type WindingStudy } from '../../core/evaluation/winding';
+import type { Goods } from '../../core/parts/goods';
 import { lossRow, type Across, type LossCell } from '../../core/corners/lossMap';
 import { liftWorst, placeForRegion, type Lift, type RegionPlacement } from '../../core/corners/region';
 import { askedAs, candidateAt, changeBrief, chooseTopology, chosenAnew, frequencyAt, wishesOf, type By, type Candidate, type FrequencyChoice } from '../../core/choice';
@@ -34,6 +36,8 @@ const aboutOf = ({ traces, offered, nodes, devices, period }: Running): About =>
 export const ofDesign = {
   evaluate: (design: Design, point: OperatingPoint, place?: PlaceId): Result<Figures> => evaluate(design, point, { detail: true, ...(place ? { place } : {}) }),
   judge: (design: Design, point: OperatingPoint): Corner => judge(design, point, evaluate(design, point, { detail: true })),
+  /** How an inductor is wound, and what would do better. */
+  windingStudy: (design: Design, slot: string, point: OperatingPoint, goods: readonly Goods[]): Result<WindingStudy> => windingStudy(design, slot, point, goods, cornerPoints(design)),
   /** Losses at one load over lines or outputs. */
   lossRow: (design: Design, across: Across, load: number, x: number[], point: OperatingPoint): LossCell[] => lossRow(design, across, load, x, point),
   mapRow: (design: Design, load: number, lines: number[], air: number): MapCell[] => mapRow(design, load, lines, air),

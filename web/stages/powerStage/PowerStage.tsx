@@ -17,8 +17,9 @@ import { ChooseAnew } from './ChooseAnew';
 import { Frequencies } from './Frequencies';
 import { Shelf } from './Shelf';
 import { StressBars } from './StressBars';
+import { WindingView } from './WindingView';
 
-const VIEWS = ['parts', 'topologies', 'frequency', 'shelf'] as const;
+const VIEWS = ['parts', 'winding', 'topologies', 'frequency', 'shelf'] as const;
 
 /** The parts of the power stage, or every topology held against the brief. */
 export function PowerStage() {
@@ -40,7 +41,7 @@ export function PowerStage() {
           ))}
         </div>
       </div>
-      <div style={{ flex: 1, minHeight: 0, overflow: 'auto' }}>{view === 'parts' ? <Parts /> : view === 'shelf' ? <Shelf /> : view === 'frequency' ? <Frequencies /> : <Candidates />}</div>
+      <div style={{ flex: 1, minHeight: 0, overflow: 'auto' }}>{view === 'parts' ? <Parts /> : view === 'winding' ? <WindingView /> : view === 'shelf' ? <Shelf /> : view === 'frequency' ? <Frequencies /> : <Candidates />}</div>
     </div>
   );
 }
