@@ -5,6 +5,7 @@ import { oneLine } from './circuit/say';
 import { addLoopVerbs } from './loopVerbs';
 import { addNewVerb } from './make';
 import { addRunVerb } from './runVerb';
+import { addHeatVerb } from './heatVerb';
 import { addMapVerb } from './mapVerb';
 import { addSweepVerb } from './sweepVerb';
 import { verbs } from './verbs';
@@ -48,6 +49,7 @@ export function reed(args: readonly string[]): number {
   addRunVerb(program, (finished) => (code = finished));
   addSweepVerb(program, (finished) => (code = finished));
   addMapVerb(program, (finished) => (code = finished));
+  addHeatVerb(program, (finished) => (code = finished));
   addCircuitVerb(program, (finished) => (code = finished));
 
   try {

@@ -67,6 +67,7 @@ const FIELDS: Record<string, Field> = {
   frequency: { unit: 'Hz', title: 'switching frequency' },
   output: { unit: 'V', title: 'output held' },
   'sink.thermalResistance': { unit: 'K/W', title: 'sink to air' },
+  'sink.heatCapacity': { unit: 'J/K', title: 'heat capacity of the sink' },
   'branches.*.resistance': { unit: 'Ω', title: 'resistance of the branch' },
   'branches.*.stray': { unit: 'H', title: 'inductance of the loop' },
   'brief.further.0.voltage': { unit: 'V', title: 'second output voltage' },

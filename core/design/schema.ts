@@ -94,8 +94,8 @@ export const Design = z.strictObject({
   lanes: z.array(z.array(z.string().min(1).max(120)).min(1).max(MOST_IN_LANE)).min(1).max(MOST_LANES).optional(),
   /** How its traces are looked at, by their ids */
   looks: z.record(z.string().min(1).max(120), Look).refine((l) => Object.keys(l).length <= MOST_LOOKS, `of ${MOST_LOOKS} traces at most`).optional(),
-  /** Shared heat sink */
-  sink: z.strictObject({ thermalResistance: z.number().nonnegative() }),
+  /** Shared heat sink: K/W to the air, and J/K where it is known */
+  sink: z.strictObject({ thermalResistance: z.number().nonnegative(), heatCapacity: z.number().positive().optional() }),
 });
 
 export type Design = z.infer<typeof Design>;

@@ -26,6 +26,8 @@ export interface WarmStage {
   iterations: number;
   /** What each mechanism was given, for its working */
   states: StateOf;
+  /** W/K by which the losses of each place grow with its temperature, its currents held */
+  rises(): Record<string, number>;
 }
 
 /** Rounds of settling at most; three are the rule, and runaway is called within each by what it is */
@@ -66,7 +68,11 @@ export function warmStage(standing: Standing, sink: number): Result<WarmStage> {
       const angle = standing.mains?.seen;
       const known = visits.findIndex((v) => v.view.angle === angle);
       const seen = known >= 0 ? ok({ stage: visits[known]!.stage, states: states[known]! }) : seenAt(bill, standing.mains!.at(angle!, mains!.crest), at, visits.at(-1)!.stage);
-      return seen.ok ? ok({ ...seen.value, mains, duties: read(duties), losses, rungs, iterations: iteration }) : seen;
+      const rises = (): Record<string, number> => Object.fromEntries(topology.slots.map((slot) => {
+        const [now, more] = [0, 1].map((k) => resistanceAt(input.parts[slot.id]!, at(slot.id) + k));
+        return [slot.id, now! > 0 ? total(mechanisms(slot, more! / now!)) - total(mechanisms(slot, 1)) : 0];
+      }));
+      return seen.ok ? ok({ ...seen.value, mains, duties: read(duties), losses, rungs, iterations: iteration, rises }) : seen;
     }
     temperature = warm.value;
   }
@@ -85,7 +91,7 @@ export function coldStage(standing: Standing): Result<WarmStage> {
     return { id: slot.id, mechanisms: found, total: total(found), temperature: air };
   });
   const last = visits.length - 1;
-  return ok({ stage: visits[last]!.stage, states: states[last]!, mains, duties: read(duties), losses, rungs: [], iterations: 1 });
+  return ok({ stage: visits[last]!.stage, states: states[last]!, mains, duties: read(duties), losses, rungs: [], iterations: 1, rises: () => ({}) });
 }
 
 /** °C by place */

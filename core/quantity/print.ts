@@ -63,3 +63,6 @@ export function printRange(range: { min: number; max: number }, unit: UnitName, 
   const low = significant((range.min * UNITS[unit].shown) / factor, digits).replace(/(\.\d*?)0+$/, '$1').replace(/\.$/, '');
   return range.min < 0 ? `${low} to ${high}` : `${low}–${high}`;
 }
+
+/** s as a clock tells them: "40.0 ms", "12.0 s", "5.0 min", "2.0 h". */
+export const printDuration = (s: number): string => (s < 100 ? printQuantity(s, 's', 2) : s < 6000 ? `${(s / 60).toPrecision(2)} min` : `${(s / 3600).toPrecision(2)} h`);

@@ -1,10 +1,11 @@
 import { expect, test } from '@playwright/test';
 import { cornerPoints } from '../../core/corners/corners';
 import { lossRow } from '../../core/corners/lossMap';
+import { warmingOf } from '../../core/evaluation/warming';
 import { windingStudy } from '../../core/evaluation/winding';
 import { partOf } from '../../core/magnetics/wind';
 import { GOODS } from '../../shelf';
-import { printQuantity as print } from '../../core/quantity';
+import { printDuration, printQuantity as print } from '../../core/quantity';
 import { design, expectFigures, open, START } from './bench';
 
 /** The Losses stage besides the point in view. */
@@ -64,4 +65,19 @@ test('an inductor is wound: as it may be, then on the smallest core, then by han
   await page.getByLabel('L1 turns').fill('400');
   await page.getByLabel('L1 turns').press('Enter');
   await expect(page.getByTestId('winding')).toContainText('do not fit this window');
+});
+
+test('the warm-up: how long each node takes, as the core says; another air, another warm-up', async ({ page }) => {
+  await open(page, 'heat');
+  await page.getByRole('button', { name: 'warm-up' }).click();
+  const found = warmingOf(design(), START);
+  if (!found.ok) throw new Error(found.problem.message);
+  const { nodes, ends, within } = found.value;
+  const row = page.getByTestId('warming').getByRole('row', { name: nodes[0]!.title });
+  await expect(row).toContainText(`${ends[0]!.toFixed(1)} °C`);
+  await expect(row).toContainText(printDuration(within[0]!));
+  await expect(page.getByTestId('warm-up')).toContainText(`${nodes.at(-1)!.title} ${ends.at(-1)!.toFixed(1)}`);
+  await page.getByLabel('Air temperature').focus();
+  await page.keyboard.press('ArrowLeft');
+  await expect(row).not.toContainText(`${ends[0]!.toFixed(1)} °C`);
 });

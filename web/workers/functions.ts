@@ -1,5 +1,6 @@
 import { cornerPoints, judge, type Corner } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
+import { warmingOf, type Warming } from '../../core/evaluation/warming';
 import { windingStudy, type WindingStudy } from '../../core/evaluation/winding';
 import type { Goods } from '../../core/parts/goods';
 import { lossRow, type Across, type LossCell } from '../../core/corners/lossMap';
@@ -36,6 +37,8 @@ const aboutOf = ({ traces, offered, nodes, devices, period }: Running): About =>
 export const ofDesign = {
   evaluate: (design: Design, point: OperatingPoint, place?: PlaceId): Result<Figures> => evaluate(design, point, { detail: true, ...(place ? { place } : {}) }),
   judge: (design: Design, point: OperatingPoint): Corner => judge(design, point, evaluate(design, point, { detail: true })),
+  /** How a design warms up at a point. */
+  warming: (design: Design, point: OperatingPoint): Result<Warming> => warmingOf(design, point),
   /** How an inductor is wound, and what would do better. */
   windingStudy: (design: Design, slot: string, point: OperatingPoint, goods: readonly Goods[]): Result<WindingStudy> => windingStudy(design, slot, point, goods, cornerPoints(design)),
   /** Losses at one load over lines or outputs. */

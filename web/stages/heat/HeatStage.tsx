@@ -1,6 +1,6 @@
 'use client';
 import { scaleLinear } from 'd3';
-import { useRef } from 'react';
+import { useRef, useState, type ReactNode } from 'react';
 import { REQUIREMENTS } from '../../../core/corners/requirements';
 import { printQuantity as print } from '../../../core/quantity';
 import type { ThermalNode } from '../../../core/thermal/network';
@@ -11,7 +11,9 @@ import { useSize } from '../../plots/useSize';
 import plots from '../../plots/plots.module.css';
 import { actions, useStore } from '../../state/store';
 import { pointName } from '../pointName';
+import frame from '../../frame/frame.module.css';
 import css from '../stages.module.css';
+import { WarmUp } from './WarmUp';
 
 const LEFT = 56;
 const TOP = 24;
@@ -20,11 +22,22 @@ const BOTTOM = 30;
 /** The thermal network, where the parts have lasting temperatures. */
 export function HeatStage() {
   const heat = useStore((s) => s.answers.figures!.problems.heat);
-  return heat ? <p>There are no lasting temperatures to show: each is driven up by the loss that it causes.</p> : <ThermalNetwork />;
+  const [view, setView] = useState<'settled' | 'warm-up'>('settled');
+  if (heat) return <p>There are no lasting temperatures to show: each is driven up by the loss that it causes.</p>;
+  const tabs = (
+    <div className={css.tabs} style={{ flexWrap: 'nowrap', whiteSpace: 'nowrap' }} role="group" aria-label="Temperatures">
+      {(['settled', 'warm-up'] as const).map((v) => (
+        <button key={v} type="button" className={frame.chip} aria-pressed={view === v} onClick={() => setView(v)}>
+          {v}
+        </button>
+      ))}
+    </div>
+  );
+  return view === 'settled' ? <ThermalNetwork tabs={tabs} /> : <WarmUp tabs={tabs} />;
 }
 
 /** The thermal network drawn to scale: each node as high as its temperature, down to the air. */
-function ThermalNetwork() {
+function ThermalNetwork({ tabs }: { tabs: ReactNode }) {
   const design = useStore((s) => s.design);
   const { figures, fresh, corners } = useStore((s) => s.answers);
   const [box, { width, height }] = useSize<HTMLDivElement>();
@@ -45,6 +58,8 @@ function ThermalNetwork() {
           <h2 style={{ margin: 0 }}>
             From the parts to the air <span className="muted" style={{ fontWeight: 400 }}>each node as high as its temperature{narrow ? ', °C: junction, case, sink' : ''}</span>
           </h2>
+          <span style={{ flex: 1 }} />
+          {tabs}
           <SaveMenu svg={svg} name="heat" columns={() => ({ 'temperature (°C)': rungs.map((r) => r.temperature), 'heat (W)': rungs.map((r) => r.heat), 'resistance (K/W)': rungs.map((r) => r.resistance) })} />
         </div>
         <div ref={box} className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
