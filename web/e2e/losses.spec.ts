@@ -4,9 +4,9 @@ import { lossRow } from '../../core/corners/lossMap';
 import { warmingOf } from '../../core/evaluation/warming';
 import { windingStudy } from '../../core/evaluation/winding';
 import { partOf } from '../../core/magnetics/wind';
-import { GOODS } from '../../shelf';
+import { GOODS, SHELF } from '../../shelf';
 import { printDuration, printQuantity as print } from '../../core/quantity';
-import { design, expectFigures, open, START } from './bench';
+import { design, expectFigures, figures, open, START } from './bench';
 
 /** The Losses stage besides the point in view. */
 
@@ -80,4 +80,20 @@ test('the warm-up: how long each node takes, as the core says; another air, anot
   await page.getByLabel('Air temperature').focus();
   await page.keyboard.press('ArrowLeft');
   await expect(row).not.toContainText(`${ends[0]!.toFixed(1)} °C`);
+});
+
+test('another switch beside the kept one: what is lost otherwise, mechanism by mechanism', async ({ page }) => {
+  await open(page, 'losses');
+  await page.keyboard.press('k');
+  await page.locator('[data-part="Q1"]').click();
+  await page.getByLabel('Q1 part', { exact: true }).selectOption('Rime 100-6');
+  const table = page.getByTestId('differences');
+  await expect(table).toBeVisible();
+  const before = figures(design(), START).losses.parts.find((p) => p.id === 'Q1')!;
+  const part = SHELF.find((p) => p.part === 'Rime 100-6')!;
+  const now = figures(design({ 'parts.Q1': part }), START).losses.parts.find((p) => p.id === 'Q1')!;
+  const row = table.getByRole('row', { name: 'Q1 overlap' });
+  await expect(row).toContainText(print(now.mechanisms.overlap!, 'W'));
+  await expect(row).toContainText(`−${print(before.mechanisms.overlap! - now.mechanisms.overlap!, 'W')}`);
+  await expect(page.getByRole('group', { name: 'Losses by part and mechanism' })).toContainText(`−${print(before.total - now.total, 'W')}`);
 });

@@ -91,6 +91,9 @@ function Curves({ warming, fresh, svg }: { warming: Warming | undefined; fresh: 
   const x = scaleLog([shown[0]!, shown.at(-1)!], [LEFT, width - RIGHT]);
   const y = scaleLinear([Math.min(...all) - 1, Math.max(...all) + 2], [height - BOTTOM, TOP]).nice();
   const moments = MOMENTS.filter(([t]) => t >= x.domain()[0]! && t <= x.domain()[1]!);
+  // Names where there is room for them.
+  let free = -Infinity;
+  const named = moments.filter(([t]) => x(t) - free > 44 && ((free = x(t)), true)).map(([t]) => t);
   const labels = spaced(temperatures.map((list) => y(list.at(-1)!)));
   return (
     <div ref={box} className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
@@ -101,7 +104,7 @@ function Curves({ warming, fresh, svg }: { warming: Warming | undefined; fresh: 
             <g key={t} transform={`translate(${x(t)} 0)`}>
               <line y1={TOP} y2={height - BOTTOM} stroke="var(--line)" />
               <text y={height - BOTTOM + 15} textAnchor="middle" className={plots.mono} fill="var(--muted)">
-                {name}
+                {named.includes(t) ? name : ''}
               </text>
             </g>
           ))}

@@ -7,6 +7,8 @@ import { useStore } from '../../state/store';
 import css from '../stages.module.css';
 import { lossActions, useLossMap } from '../../state/lossMap';
 import frame from '../../frame/frame.module.css';
+import { keptStyle } from '../../plots/keptStyle';
+import { Differences } from './Differences';
 import { EfficiencyPlot } from './EfficiencyPlot';
 import { LossBars } from './LossBars';
 import { LossMap } from './LossMap';
@@ -21,6 +23,9 @@ export function LossesStage() {
   const view = useLossMap((s) => s.view);
   const svg = useRef<SVGSVGElement>(null);
   const { losses, detail } = figures!;
+  const kept = useStore((s) => s.kept);
+  const then = useStore((s) => s.answers.kept);
+  const before = kept.flatMap((k, i) => (k.visible && then[k.id] ? [{ label: k.label, colour: keptStyle(i).colour, figures: then[k.id]! }] : []));
   const working = detail?.workings[chosen ?? ''] ?? detail?.workings['losses/efficiency'];
   return (
     <div className={css.columns}>
@@ -43,7 +48,7 @@ export function LossesStage() {
         {view === 'load' && <OverLoad />}
         {view === 'map' && <LossMap />}
         {view === 'here' && <>
-        <LossBars parts={losses.parts} chosen={chosen} onChoose={setChosen} />
+        <LossBars parts={losses.parts} chosen={chosen} onChoose={setChosen} kept={before.map(({ label, colour, figures: f }) => ({ label, colour, parts: f.losses.parts }))} />
         <div className={css.head} style={{ marginTop: 12 }}>
           <h2 style={{ margin: 0 }}>Efficiency over load</h2>
           <SaveMenu
@@ -60,7 +65,8 @@ export function LossesStage() {
           <>
             <h2>Working: {working.title}</h2>
             <WorkingCard working={working} />
-            {!chosen && <p className="muted">Choose a piece of a bar to see where its watts come from.</p>}
+            {!chosen && before.length === 0 && <p className="muted">Choose a piece of a bar to see where its watts come from.</p>}
+            {before[0] && <Differences now={figures!} then={before[0].figures} label={before[0].label.split(' ')[0]!} />}
           </>
         )}
       </div>
