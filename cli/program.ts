@@ -8,6 +8,7 @@ import { addRunVerb } from './runVerb';
 import { addHeatVerb } from './heatVerb';
 import { addMapVerb } from './mapVerb';
 import { addSweepVerb } from './sweepVerb';
+import { addWindVerb } from './windVerb';
 import { verbs } from './verbs';
 
 /**
@@ -50,6 +51,7 @@ export function reed(args: readonly string[]): number {
   addSweepVerb(program, (finished) => (code = finished));
   addMapVerb(program, (finished) => (code = finished));
   addHeatVerb(program, (finished) => (code = finished));
+  addWindVerb(program, (finished) => (code = finished));
   addCircuitVerb(program, (finished) => (code = finished));
 
   try {

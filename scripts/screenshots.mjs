@@ -38,7 +38,34 @@ const shoot = async (page, name) => {
   await page.close();
 };
 
-for (const stage of ['brief', 'power-stage', 'losses', 'heat', 'corners', 'report']) await shoot(await open(stage), stage);
+for (const stage of ['brief', 'corners', 'report']) await shoot(await open(stage), stage);
+
+const losses = await open('losses');
+await losses.keyboard.press('k');
+await losses.locator('[data-part="Q1"]').click();
+await losses.getByLabel('Q1 part', { exact: true }).selectOption('Rime 100-6');
+await losses.getByTestId('differences').waitFor();
+await losses.waitForTimeout(900);
+await shoot(losses, 'losses');
+
+const map = await open('losses');
+await map.getByRole('button', { name: 'map', exact: true }).click();
+await map.getByRole('button', { name: 'make the map' }).click();
+await map.getByTestId('map-best').waitFor({ timeout: 90_000 });
+await shoot(map, 'efficiency-map');
+
+const winding = await open('power-stage');
+await winding.locator('[data-part="L1"]').click();
+await winding.getByRole('button', { name: 'winding', exact: true }).click();
+await winding.getByRole('button', { name: 'Wind it as drawn' }).click();
+await winding.getByTestId('wound').waitFor({ timeout: 60_000 });
+await winding.waitForTimeout(900);
+await shoot(winding, 'winding');
+
+const heat = await open('heat');
+await heat.getByRole('button', { name: 'warm-up' }).click();
+await heat.getByTestId('warm-up').waitFor({ timeout: 60_000 });
+await shoot(heat, 'heat');
 
 const asked = await open('power-stage');
 await asked.getByRole('button', { name: 'New design' }).click();
@@ -130,15 +157,6 @@ await shoot(cascade, 'loop-cascade');
 const sampled = await controlled('voltage', 'pid', 'pre-warped', '12k');
 await sampled.getByRole('tab', { name: 'Compensator' }).click();
 await shoot(sampled, 'loop-sampled');
-
-const radio = await open('loop');
-await radio.getByRole('button', { name: /▾/ }).first().click();
-await radio.getByRole('menuitem', { name: 'Radio, as shipped' }).click();
-await radio.getByRole('button', { name: 'go there' }).click();
-await radio.getByRole('button', { name: 'fit the design to it' }).click();
-await radio.getByTestId('fit').waitFor({ timeout: 60_000 });
-await radio.getByTestId('fit').scrollIntoViewIfNeeded();
-await shoot(radio, 'loop-measured');
 
 const plant = await open('loop');
 await plant.getByLabel('Measured plant').setInputFiles(path.join(root, 'demo/measured/radio-plant.csv'));

@@ -1,3 +1,4 @@
+import { findRoot } from '../linear/root';
 import { MU } from '../parts/copper';
 
 /** A core with a gap: what its inductance is, and how that falls as it fills. */
@@ -37,23 +38,21 @@ export const inductanceOf = (c: GappedCore, turns: number, gap: number): number 
 /** Gaps beyond that share of the window are no gaps any more */
 const WIDEST = 0.5;
 
-/** m of gap, all in series, that a winding has an inductance with, by halving; undefined where none does: the core alone has less, or the gap would be half its window. */
+/** m of gap, all in series, that a winding has an inductance with; undefined where none does: the core alone has less, or the gap would be half its window. */
 export function gapFor(c: GappedCore, turns: number, inductance: number): number | undefined {
-  let [low, high] = [0, WIDEST * c.windowHeight];
-  if (inductanceOf(c, turns, low) < inductance * (1 - 1e-9) || inductanceOf(c, turns, high) > inductance) return undefined;
-  for (let k = 0; k < 60; k++) {
-    const middle = (low + high) / 2;
-    if (inductanceOf(c, turns, middle) > inductance) low = middle;
-    else high = middle;
-  }
-  return (low + high) / 2;
+  const high = WIDEST * c.windowHeight;
+  // In turns squared over the inductance, which is nearly straight in the gap.
+  const off = (gap: number): number => reluctance(c, gap) - turns ** 2 / inductance;
+  const [atLow, atHigh] = [off(0), off(high)];
+  if (atLow > 1e-9 * reluctance(c, 0) || atHigh < 0) return undefined;
+  return atLow >= 0 ? 0 : findRoot(off, { low: 0, high, atLow, atHigh }, { width: 1e-13 * high, value: 1e-12 * reluctance(c, 0) }).at;
 }
 
 /** Power of the flux density, over that where it is full, by which the core alone gives up */
-const BENDS = 6;
+const BENDS = 10;
 
 /**
- * H that a winding still has at a current in A, for small changes: the core's permeability falls as μ (1 − (B/Bmax)⁶) and the gap's does
+ * H that a winding still has at a current in A, for small changes: the core's permeability falls as μ (1 − (B/Bmax)¹⁰) and the gap's does
  * not, with B where N I = B (reluctance of both). An estimate of the shape: it has the measured inductance without current and none but
  * that of the open coil where the core is full.
  */
@@ -62,14 +61,9 @@ export function inductanceAt(c: GappedCore, turns: number, gap: number, current:
   const field = (b: number): number => b * open + (b * c.pathLength) / (MU * c.permeability * Math.max(1 / c.permeability, 1 - (b / c.maxFluxDensity) ** BENDS));
   const wanted = turns * Math.abs(current);
   // B lies between nothing and what the gap alone would let through.
-  let [low, high] = [0, 2 * c.maxFluxDensity];
+  let high = 2 * c.maxFluxDensity;
   while (field(high) < wanted) high *= 2;
-  for (let k = 0; k < 60; k++) {
-    const middle = (low + high) / 2;
-    if (field(middle) < wanted) low = middle;
-    else high = middle;
-  }
-  const b = (low + high) / 2;
+  const b = wanted > 0 ? findRoot((x) => field(x) - wanted, { low: 0, high, atLow: -wanted, atHigh: field(high) - wanted }, { width: 1e-12 * high }).at : 0;
   const d = Math.max(1e-9, 1e-4 * b);
   return (turns * turns * c.area * 2 * d) / (field(b + d) - field(b - d));
 }

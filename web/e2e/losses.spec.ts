@@ -1,6 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { cornerPoints } from '../../core/corners/corners';
 import { lossRow } from '../../core/corners/lossMap';
+import { deratingOf } from '../../core/evaluation/derating';
 import { warmingOf } from '../../core/evaluation/warming';
 import { windingStudy } from '../../core/evaluation/winding';
 import { partOf } from '../../core/magnetics/wind';
@@ -80,6 +81,11 @@ test('the warm-up: how long each node takes, as the core says; another air, anot
   await page.getByLabel('Air temperature').focus();
   await page.keyboard.press('ArrowLeft');
   await expect(row).not.toContainText(`${ends[0]!.toFixed(1)} °C`);
+  // How much of the load which air allows.
+  await page.getByRole('button', { name: 'derating' }).click();
+  const { points } = deratingOf(design(), START.line);
+  const first = points.find((p) => p.by !== undefined && p.load < 8 * 0.999)!;
+  await expect(page.getByTestId('derating')).toContainText(`from ${print(first.air, '°C')} of air on: ${first.by}`);
 });
 
 test('another switch beside the kept one: what is lost otherwise, mechanism by mechanism', async ({ page }) => {

@@ -13,27 +13,30 @@ import { actions, useStore } from '../../state/store';
 import { pointName } from '../pointName';
 import frame from '../../frame/frame.module.css';
 import css from '../stages.module.css';
+import { DeratingView } from './DeratingView';
 import { WarmUp } from './WarmUp';
 
 const LEFT = 56;
 const TOP = 24;
 const BOTTOM = 30;
 
+const VIEWS = ['settled', 'warm-up', 'derating'] as const;
+
 /** The thermal network, where the parts have lasting temperatures. */
 export function HeatStage() {
   const heat = useStore((s) => s.answers.figures!.problems.heat);
-  const [view, setView] = useState<'settled' | 'warm-up'>('settled');
+  const [view, setView] = useState<(typeof VIEWS)[number]>('settled');
   if (heat) return <p>There are no lasting temperatures to show: each is driven up by the loss that it causes.</p>;
   const tabs = (
     <div className={css.tabs} style={{ flexWrap: 'nowrap', whiteSpace: 'nowrap' }} role="group" aria-label="Temperatures">
-      {(['settled', 'warm-up'] as const).map((v) => (
+      {VIEWS.map((v) => (
         <button key={v} type="button" className={frame.chip} aria-pressed={view === v} onClick={() => setView(v)}>
           {v}
         </button>
       ))}
     </div>
   );
-  return view === 'settled' ? <ThermalNetwork tabs={tabs} /> : <WarmUp tabs={tabs} />;
+  return view === 'settled' ? <ThermalNetwork tabs={tabs} /> : view === 'warm-up' ? <WarmUp tabs={tabs} /> : <DeratingView tabs={tabs} />;
 }
 
 /** The thermal network drawn to scale: each node as high as its temperature, down to the air. */

@@ -92,8 +92,7 @@ function Curves({ warming, fresh, svg }: { warming: Warming | undefined; fresh: 
   const y = scaleLinear([Math.min(...all) - 1, Math.max(...all) + 2], [height - BOTTOM, TOP]).nice();
   const moments = MOMENTS.filter(([t]) => t >= x.domain()[0]! && t <= x.domain()[1]!);
   // Names where there is room for them.
-  let free = -Infinity;
-  const named = moments.filter(([t]) => x(t) - free > 44 && ((free = x(t)), true)).map(([t]) => t);
+  const named = moments.reduce<number[]>((list, [t]) => (list.length > 0 && x(t) - x(list.at(-1)!) < 44 ? list : [...list, t]), []);
   const labels = spaced(temperatures.map((list) => y(list.at(-1)!)));
   return (
     <div ref={box} className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
