@@ -1,3 +1,6 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
 import { cornerPoints } from '../core/corners/corners';
 import { bestOf, lossRow } from '../core/corners/lossMap';
 import { evaluate } from '../core/evaluation';
@@ -35,6 +38,18 @@ test('heat: where it settles as figures have it, and the warm-up to there', () =
   expect(csv).toHaveLength(said.warmUp.time.length + 1);
   expect(csv[1]).toMatch(/^0,50,50/);
   expect(reed('heat', demo).out).toMatch(/Q1 junction.*°C.*min/);
+});
+
+test('heat under a load profile: at most, and how many cycles; a profile that is none is refused by its line', () => {
+  const file = path.join(mkdtempSync(path.join(tmpdir(), 'reed-heat-')), 'profile.csv');
+  writeFileSync(file, `s,A\n${Array.from({ length: 21 }, (_, k) => `${k * 600},${k % 2 === 0 ? 8 : 1}`).join('\n')}`);
+  const said = JSON.parse(reed('heat', demo, '--profile', file, '--json').out) as { nodes: { id: string; hottest: { temperature: number }; cycles: { count: number }[] }[]; time: number[] };
+  expect([said.time[0], said.time.at(-1)]).toEqual([0, 12_000]);
+  expect(said.nodes[0]!.cycles.reduce((sum, c) => sum + c.count, 0)).toBeGreaterThan(9);
+  expect(reed('heat', demo, '--profile', file).out).toMatch(/Q1 junction.*°C.*×/);
+  writeFileSync(file, '0,1\n1,moon');
+  expect(reed('heat', demo, '--profile', file)).toMatchObject({ code: 2, out: '' });
+  expect(reed('heat', demo, '--profile', file).err).toContain('line 2');
 });
 
 test('wind: the cores that serve, and what is no inductor is refused', () => {

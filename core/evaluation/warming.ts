@@ -3,7 +3,7 @@ import { ok, type Result } from '../problem';
 import { storing } from '../thermal/capacity';
 import type { ThermalNode } from '../thermal/network';
 import { hotSpot } from '../thermal/partNetwork';
-import { decadesUntil, warmUp } from '../thermal/warmUp';
+import { decadesUntil, warmUp, type Heat, type StoringNode } from '../thermal/warmUp';
 import { copiesOf, type OperatingPoint } from '../topology';
 import { warmedAt } from './evaluate';
 
@@ -24,6 +24,34 @@ const [FIRST, LONG] = [1e-4, 12];
 /** K */
 const CLOSE = 1;
 
+/** What a design's network stores and is heated by once it is warm at a point. */
+interface Heated {
+  nodes: ThermalNode[];
+  storing: StoringNode[];
+  heat: Record<string, Heat>;
+  /** °C of each node where it settles */
+  ends: number[];
+}
+
+/** @returns problems of settling; that of runaway */
+export function heatedAt(d: Design, point: OperatingPoint): Result<Heated> {
+  const found = warmedAt(d, point);
+  if (!found.ok) return found;
+  const { warm, standing, runaway } = found.value;
+  if (runaway) return { ok: false, problem: runaway };
+  const { topology, input } = standing.bill;
+  const rises = warm.rises();
+  return ok({
+    nodes: warm.rungs.map(({ temperature: _t, heat: _h, ...node }) => node),
+    storing: storing(warm.rungs, input.parts, (slot) => copiesOf(topology.slots.find((p) => p.id === slot)!), d.sink.heatCapacity),
+    heat: Object.fromEntries(warm.losses.flatMap((l) => {
+      const spot = hotSpot(l.id, input.parts[l.id]!);
+      return spot ? [[spot, { watts: l.total, perKelvin: rises[l.id] ?? 0, at: l.temperature }] as const] : [];
+    })),
+    ends: warm.rungs.map((r) => r.temperature),
+  });
+}
+
 /**
  * The warm-up of a design, all of it at the temperature of the air before: its currents as they are once it is warm, its copper and
  * channels as warm as they are at each moment.
@@ -31,23 +59,14 @@ const CLOSE = 1;
  * @returns problems of settling; that of runaway
  */
 export function warmingOf(d: Design, point: OperatingPoint, from = point.air): Result<Warming> {
-  const found = warmedAt(d, point);
-  if (!found.ok) return found;
-  const { warm, standing, runaway } = found.value;
-  if (runaway) return { ok: false, problem: runaway };
-  const { topology, input } = standing.bill;
-  const nodes = storing(warm.rungs, input.parts, (slot) => copiesOf(topology.slots.find((p) => p.id === slot)!), d.sink.heatCapacity);
-  const rises = warm.rises();
-  const heat = Object.fromEntries(warm.losses.flatMap((l) => {
-    const spot = hotSpot(l.id, input.parts[l.id]!);
-    return spot ? [[spot, { watts: l.total, perKelvin: rises[l.id] ?? 0, at: l.temperature }] as const] : [];
-  }));
-  const slowest = Math.max(...nodes.map((n) => n.resistance * n.capacity), ...nodes.filter((n) => n.towards === 'air').map((n) => n.resistance * nodes.reduce((sum, m) => sum + (m.towards === n.id || m.id === n.id ? m.capacity : 0), 0)));
+  const heated = heatedAt(d, point);
+  if (!heated.ok) return heated;
+  const { nodes, storing: nodesThatStore, heat, ends } = heated.value;
+  const slowest = Math.max(...nodesThatStore.map((n) => n.resistance * n.capacity), ...nodesThatStore.filter((n) => n.towards === 'air').map((n) => n.resistance * nodesThatStore.reduce((sum, m) => sum + (m.towards === n.id || m.id === n.id ? m.capacity : 0), 0)));
   const time = decadesUntil(FIRST, LONG * slowest);
-  const { temperatures } = warmUp(nodes, heat, standing.air, from, time);
-  const ends = warm.rungs.map((r) => r.temperature);
+  const { temperatures } = warmUp(nodesThatStore, heat, point.air, from, time);
   return ok({
-    nodes: warm.rungs.map(({ temperature: _t, heat: _h, ...node }) => node),
+    nodes,
     time,
     temperatures,
     ends,

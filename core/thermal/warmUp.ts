@@ -24,11 +24,11 @@ export interface WarmUp {
 }
 
 /**
- * Temperatures over time. What enters a node is straight in its temperature, as copper and channels have it, so the network is linear
- * and each step exact, however long beside the fastest time constant: C T' = −G T + P(T), by the matrix exponential.
- * @param heat by node id @param air °C @param from °C of all nodes at the beginning @param time s, rising, the first of them zero
+ * The rates of a network's temperatures, size × size over them and a one: what enters a node is straight in its temperature, as copper
+ * and channels have it, so all of it is C T' = −G T + P(T).
+ * @param heat by node id @param air °C
  */
-export function warmUp(nodes: readonly StoringNode[], heat: Readonly<Record<string, Heat>>, air: number, from: number, time: readonly number[]): WarmUp {
+export function systemOf(nodes: readonly StoringNode[], heat: Readonly<Record<string, Heat>>, air: number): Float64Array {
   const n = nodes.length;
   const size = n + 1;
   const F = new Float64Array(size * size);
@@ -47,6 +47,17 @@ export function warmUp(nodes: readonly StoringNode[], heat: Readonly<Record<stri
     F[i * size + i]! += own.perKelvin / node.capacity;
     F[i * size + n]! += (own.watts - own.perKelvin * own.at) / node.capacity;
   });
+  return F;
+}
+
+/**
+ * Temperatures over time: the network is linear, and each step exact by the matrix exponential, however long beside the fastest time constant.
+ * @param heat by node id @param air °C @param from °C of all nodes at the beginning @param time s, rising, the first of them zero
+ */
+export function warmUp(nodes: readonly StoringNode[], heat: Readonly<Record<string, Heat>>, air: number, from: number, time: readonly number[]): WarmUp {
+  const n = nodes.length;
+  const size = n + 1;
+  const F = systemOf(nodes, heat, air);
   let z = new Float64Array(size).fill(from);
   z[n] = 1;
   const temperatures = nodes.map(() => [] as number[]);

@@ -5,6 +5,7 @@ import { deratingOf } from '../../core/evaluation/derating';
 import { warmingOf } from '../../core/evaluation/warming';
 import { windingStudy } from '../../core/evaluation/winding';
 import { partOf } from '../../core/magnetics/wind';
+import { fitSteinmetz, readLossPoints } from '../../core/parts/materialFit';
 import { GOODS, SHELF } from '../../shelf';
 import { printDuration, printQuantity as print } from '../../core/quantity';
 import { design, expectFigures, figures, open, START } from './bench';
@@ -81,6 +82,15 @@ test('the warm-up: how long each node takes, as the core says; another air, anot
   await page.getByLabel('Air temperature').focus();
   await page.keyboard.press('ArrowLeft');
   await expect(row).not.toContainText(`${ends[0]!.toFixed(1)} °C`);
+  // Under a load that comes and goes, one's own read from a file; one that is none is refused by its line.
+  await page.getByRole('button', { name: 'profile' }).click();
+  await expect(page.getByTestId('under-profile')).toContainText('6 to');
+  const file = (buffer: string): { name: string; mimeType: string; buffer: Buffer } => ({ name: 'day.csv', mimeType: 'text/csv', buffer: Buffer.from(buffer) });
+  await page.getByLabel('Load profile').setInputFiles(file('s,A\n0,8\n600,1\n1200,moon'));
+  await expect(page.getByText('line 4')).toBeVisible();
+  await page.getByLabel('Load profile').setInputFiles(file('s,A\n0,8\n600,1\n1200,8\n1800,1\n2400,1'));
+  await expect(page.getByText('day.csv')).toBeVisible();
+  await expect(page.getByTestId('under-profile')).toContainText(/2(\.\d)? to/);
   // How much of the load which air allows.
   await page.getByRole('button', { name: 'derating' }).click();
   const { points } = deratingOf(design(), START.line);
@@ -102,4 +112,27 @@ test('another switch beside the kept one: what is lost otherwise, mechanism by m
   await expect(row).toContainText(print(now.mechanisms.overlap!, 'W'));
   await expect(row).toContainText(`−${print(before.mechanisms.overlap! - now.mechanisms.overlap!, 'W')}`);
   await expect(page.getByRole('group', { name: 'Losses by part and mechanism' })).toContainText(`−${print(before.total - now.total, 'W')}`);
+});
+
+test('a core material from points of a curve: fitted as they are typed, the misfit told, on the shelf and in a core', async ({ page }) => {
+  await open(page, 'power-stage');
+  await page.locator('[data-part="L1"]').click();
+  await page.getByRole('button', { name: 'shelf', exact: true }).click();
+  await page.getByRole('button', { name: 'materials' }).click();
+  await page.getByRole('button', { name: 'one of your own, from points' }).click();
+  const own = page.getByTestId('own-material');
+  await own.getByLabel('its name').fill('Fen 9');
+  await own.getByLabel('Points of its loss').fill('100 100 47\n100 200 280');
+  await expect(own).toContainText('do not tell three parameters');
+  const text = '50 100 18\n100 100 47\n100 200 280\n200 50 21\n200 100 128';
+  await own.getByLabel('Points of its loss').fill(text);
+  const fit = fitSteinmetz((readLossPoints(text) as { ok: true; value: Parameters<typeof fitSteinmetz>[0] }).value);
+  if (!fit.ok) throw new Error(fit.problem.message);
+  await expect(page.getByTestId('material-fit')).toContainText(`off by ${print(fit.value.misfit, '%', 2)} rms`);
+  await own.getByRole('button', { name: 'Onto my shelf' }).click();
+  await page.getByRole('cell', { name: /Fen 9/ }).click();
+  await page.getByRole('button', { name: 'make the core of L1 of it' }).click();
+  const round = (v: number): number => Number(v.toPrecision(5));
+  const { k, alpha, beta } = fit.value.steinmetz;
+  await expectFigures(page, design({ 'parts.L1.steinmetz': { k: round(k), alpha: round(alpha), beta: round(beta) }, 'parts.L1.maxFluxDensity': 0.36 }));
 });

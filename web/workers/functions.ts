@@ -1,5 +1,6 @@
 import { cornerPoints, judge, type Corner } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
+import { underProfile, type Profile, type Under } from '../../core/evaluation/profile';
 import { deratingOf, type Derating } from '../../core/evaluation/derating';
 import { warmingOf, type Warming } from '../../core/evaluation/warming';
 import { windingStudy, type WindingStudy } from '../../core/evaluation/winding';
@@ -38,6 +39,8 @@ const aboutOf = ({ traces, offered, nodes, devices, period }: Running): About =>
 export const ofDesign = {
   evaluate: (design: Design, point: OperatingPoint, place?: PlaceId): Result<Figures> => evaluate(design, point, { detail: true, ...(place ? { place } : {}) }),
   judge: (design: Design, point: OperatingPoint): Corner => judge(design, point, evaluate(design, point, { detail: true })),
+  /** Temperatures under a load profile. */
+  underProfile: (design: Design, point: OperatingPoint, profile: Profile): Result<Under> => underProfile(design, point, profile),
   /** How much of a load is allowed in which air. */
   derating: (design: Design, line: number): Derating => deratingOf(design, line),
   /** How a design warms up at a point. */

@@ -14,13 +14,14 @@ import { pointName } from '../pointName';
 import frame from '../../frame/frame.module.css';
 import css from '../stages.module.css';
 import { DeratingView } from './DeratingView';
+import { ProfileView } from './ProfileView';
 import { WarmUp } from './WarmUp';
 
 const LEFT = 56;
 const TOP = 24;
 const BOTTOM = 30;
 
-const VIEWS = ['settled', 'warm-up', 'derating'] as const;
+const VIEWS = ['settled', 'warm-up', 'profile', 'derating'] as const;
 
 /** The thermal network, where the parts have lasting temperatures. */
 export function HeatStage() {
@@ -36,7 +37,7 @@ export function HeatStage() {
       ))}
     </div>
   );
-  return view === 'settled' ? <ThermalNetwork tabs={tabs} /> : view === 'warm-up' ? <WarmUp tabs={tabs} /> : <DeratingView tabs={tabs} />;
+  return view === 'settled' ? <ThermalNetwork tabs={tabs} /> : view === 'warm-up' ? <WarmUp tabs={tabs} /> : view === 'profile' ? <ProfileView tabs={tabs} /> : <DeratingView tabs={tabs} />;
 }
 
 /** The thermal network drawn to scale: each node as high as its temperature, down to the air. */
