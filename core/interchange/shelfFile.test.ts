@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { GOODS, SHELF } from '../../shelf';
+import type { SwitchPart } from '../parts/schema';
 import { curvesOf } from '../parts/curves';
 import { onResistance } from '../parts/schema';
 import { readShelf, shelfCsv, shelfJson } from './shelfFile';
@@ -55,7 +56,11 @@ test('every part has curves of finite figures, and they are those that the model
 
 describe('sinks, wires and core materials beside the parts', () => {
   test('what is saved is read as it was, as JSON and as CSV, mixed with parts', () => {
-    const items = [...GOODS, ...SHELF.slice(0, 40)];
+    const coil = SHELF.find((p) => p.kind === 'inductor')!;
+    const winding = { windowWidth: 0.0075, windowHeight: 0.012, turnLength: 0.052, permeability: 2200, gaps: 1, diameter: 0.00063, strands: 1, outerDiameter: 0.0007, parallel: 4 };
+    const measured = SHELF.find((p) => p.kind === 'switch' && p.switchingEnergy)! as SwitchPart;
+    const hot = { ...measured, part: 'Own hot', switchingEnergy: { ...measured.switchingEnergy!, hotTemperature: 150, hotPoints: measured.switchingEnergy!.points } };
+    const items = [...GOODS, ...SHELF.slice(0, 40), { ...coil, part: 'Own wound', winding }, hot];
     for (const [text, name] of [[shelfJson(items), 'a.json'], [shelfCsv(items), 'a.csv']] as const) {
       const read = readShelf(text, name);
       expect(read.ok && read.value).toEqual(items);

@@ -23,7 +23,7 @@ const MOST = 5000;
 const LONGEST = 5_000_000;
 
 /** Fields that have fields of their own; a table ("points") is a cell like "10:1e-4:5e-5; 20:2e-4:1e-4". */
-const NESTED: Record<string, readonly string[]> = { steinmetz: ['k', 'alpha', 'beta'], switchingEnergy: ['voltage', 'rise', 'points'], winding: ['windowWidth', 'windowHeight', 'turnLength', 'permeability', 'gaps', 'diameter', 'strands', 'outerDiameter', 'parallel'] };
+const NESTED: Record<string, readonly string[]> = { steinmetz: ['k', 'alpha', 'beta'], switchingEnergy: ['voltage', 'rise', 'points', 'temperature', 'hotTemperature', 'hotPoints'], winding: ['windowWidth', 'windowHeight', 'turnLength', 'permeability', 'gaps', 'diameter', 'strands', 'outerDiameter', 'parallel'] };
 
 /** Columns in the order of the schema, kind by kind, each once. */
 const COLUMNS: readonly string[] = [...new Set(KINDS.flatMap((o) => Object.keys(o.shape).flatMap((k) => (NESTED[k] ? NESTED[k].map((x) => `${k}.${x}`) : [k]))))];
@@ -99,7 +99,7 @@ function readCsv(text: string): Result<ShelfItem[]> {
       }
       if (cell === '' && isOptional(kind as Kind, column)) continue;
       const [outer, inner] = column.split('.') as [string, string?];
-      if (inner !== undefined) value[outer] = { ...(value[outer] as object), [inner]: cell === '' ? null : inner === 'points' ? cell.split(';').map((row) => row.split(':').map(Number)) : Number(cell) };
+      if (inner !== undefined) value[outer] = { ...(value[outer] as object), [inner]: cell === '' ? null : /points$/i.test(inner) ? cell.split(';').map((row) => row.split(':').map(Number)) : Number(cell) };
       else value[column] = cell === '' ? null : cell;
     }
     const part = readPart(value, row);

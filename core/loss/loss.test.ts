@@ -3,7 +3,9 @@ import { coreLoss, fluxDensity, loopsOf } from '../magnetics/flux';
 import { InductorPart, SwitchPart } from '../parts/schema';
 import { MECHANISMS, partLosses, type Commutation, type SwitchState } from '.';
 import { overlapTime } from './overlap';
+import { change, must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
+import { evaluate } from '../evaluation';
 
 const part = SHELF.find((p): p is SwitchPart => p.kind === 'switch')!;
 const wound = SHELF.find((p): p is InductorPart => p.kind === 'inductor')!;
@@ -151,4 +153,27 @@ describe('losses of a transformer and of a clamp, each by hand', () => {
     expect(partLosses('capacitor', bare)).toEqual({ resistance: 0.005 });
     expect(partLosses('capacitor', { ...bare, beside: { volts: 100, resistance: 1000 } })['parallel-resistor']).toBeCloseTo(10, 12);
   });
+});
+
+// A table made of what charge, capacitance and stored charge say of the same made-up device, at one voltage; the converter then at others.
+test('by charge and by table the same device loses alike, within a tenth in the range of its table', () => {
+  const rail = openDemo('cabin-lighting-rail');
+  const device = rail.parts.Q1 as SwitchPart;
+  const partner = rail.parts.Q2 as SwitchPart;
+  const [volts, amps] = [48, [3, 6, 9]];
+  const energy = (c: Commutation): number => {
+    const { overlap, recovery, 'output-capacitance': capacitance } = partLosses('switch', { ...stateOf([], partner), part: device, junction: 60, commutations: [handedOver(c, partner)], drive: rail.drive }) as Record<string, number>;
+    return ((overlap ?? 0) + (recovery ?? 0) + (capacitance ?? 0)) / 220e3;
+  };
+  const points = amps.map((i): [number, number, number] => [i, energy({ edge: 'on', blocked: volts, carried: i }), energy({ edge: 'off', blocked: volts, carried: i })]);
+  const measured = change(rail, { 'parts.Q1.switchingEnergy': { voltage: volts, rise: 0, points } });
+  for (const line of [44, 48, 52])
+    for (const load of [5, 8]) {
+      const watts = (d: typeof rail): number => {
+        const { mechanisms } = must(evaluate(d, { line, load, air: 40 })).losses.parts.find((p) => p.id === 'Q1')!;
+        return (mechanisms.overlap ?? 0) + (mechanisms.recovery ?? 0) + (mechanisms['output-capacitance'] ?? 0);
+      };
+      expect(watts(measured) / watts(rail)).toBeGreaterThan(0.9);
+      expect(watts(measured) / watts(rail)).toBeLessThan(1.1);
+    }
 });

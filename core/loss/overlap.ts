@@ -1,5 +1,5 @@
 import { printQuantity as print } from '../quantity';
-import { tableEnergy } from '../parts/switchEnergy';
+import { outsideTable, tableEnergy } from '../parts/switchEnergy';
 import type { Commutation, Mechanism, SwitchState } from './types';
 
 /** An edge is hard when the channel itself must take the current over against the voltage. */
@@ -27,8 +27,8 @@ export const overlap: Mechanism<'switch'> = {
     const hard = s.commutations.filter(isHard);
     if (s.part.switchingEnergy)
       return {
-        formula: 'P = E(I) · V / Vtable · (1 + rise (T − 25 °C)) · f for each hard edge, E straight between the measured currents',
-        numbers: hard.map((c) => `${c.edge}: ${print(edgeEnergy(s, c), 'J')} at ${print(c.blocked, 'V')}, ${print(c.carried, 'A')}, ${print(s.junction, '°C')}`).join(';  ') || 'no hard edge here: the current already flows in the body diode',
+        formula: s.part.switchingEnergy.hotPoints ? 'P = E(I, T) · V / Vtable · f for each hard edge, E straight between the measured currents and the two temperatures' : 'P = E(I) · V / Vtable · (1 + rise (T − Ttable)) · f for each hard edge, E straight between the measured currents',
+        numbers: hard.map((c) => `${c.edge}: ${print(edgeEnergy(s, c), 'J')} at ${print(c.blocked, 'V')}, ${print(c.carried, 'A')}, ${print(s.junction, '°C')}${outsideTable(s.part, c.carried, s.junction).map((o) => ` (${o})`).join('')}`).join(';  ') || 'no hard edge here: the current already flows in the body diode',
         source: 'the part’s table of measured energies; edges taken from the settled cycle',
         leavesOut: 'gate resistance, where it is not that of the table',
       };

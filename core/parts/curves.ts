@@ -59,8 +59,9 @@ function switchCurves(p: Extract<Part, { kind: 'switch' }>): Curve[] {
     found.push({ title: 'output capacitance', x: { title: 'voltage', unit: 'V' }, y: { title: 'capacitance', unit: 'F', logarithmic: true }, lines: [{ name: '', points: over(straight(0, p.blockingVoltage), (V) => outputCapacitanceAt(p, V)) }], leavesOut: 'hysteresis' });
   if (p.switchingEnergy) {
     const most = p.switchingEnergy.points.at(-1)![0] * p.count;
-    const at = (edge: 'on' | 'off'): [number, number][] => over(straight(0, most), (i) => tableEnergy(p, edge, p.switchingEnergy!.voltage, i, 25)!);
-    found.push({ title: `energy of an edge at ${p.switchingEnergy.voltage} V`, x: { title: 'current', unit: 'A' }, y: { title: 'energy', unit: 'J' }, lines: [{ name: 'on', points: at('on') }, { name: 'off', points: at('off') }], leavesOut: 'gate resistance other than that of the table' });
+    const { temperature = 25, hotTemperature } = p.switchingEnergy;
+    const at = (edge: 'on' | 'off', junction = temperature): [number, number][] => over(straight(0, most), (i) => tableEnergy(p, edge, p.switchingEnergy!.voltage, i, junction)!);
+    found.push({ title: `energy of an edge at ${p.switchingEnergy.voltage} V`, x: { title: 'current', unit: 'A' }, y: { title: 'energy', unit: 'J' }, lines: [{ name: 'on', points: at('on') }, { name: 'off', points: at('off') }, ...(hotTemperature === undefined ? [] : [{ name: `on ${hotTemperature}°`, points: at('on', hotTemperature) }, { name: `off ${hotTemperature}°`, points: at('off', hotTemperature) }])], leavesOut: 'gate resistance other than that of the table' });
   }
   return found;
 }

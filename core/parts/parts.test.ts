@@ -3,7 +3,8 @@ import { CAPACITOR, SWITCH } from '../testing/briefs';
 import { capacitorInUse, seriesResistance } from './capacitor';
 import { curvesOf } from './curves';
 import { copperArea, skinDepth, skinFactor, windTurn, type Wire } from './goods';
-import { outputCapacitanceAt, outputEnergy, tableEnergy } from './switchEnergy';
+import { SwitchPart } from './schema';
+import { outputCapacitanceAt, outputEnergy, outsideTable, tableEnergy } from './switchEnergy';
 import { openDemo } from '../../demo/open';
 import { GOODS, SHELF } from '../../shelf';
 import { windingWires } from '../design';
@@ -60,6 +61,18 @@ describe('measured energies of an edge', () => {
     expect(tableEnergy(measured, 'on', 400, 30, 25)).toBeCloseTo(5e-4, 12);
     expect(tableEnergy(measured, 'off', 200, 5, 25)).toBeCloseTo(1.25e-5, 12);
     expect(tableEnergy(measured, 'off', 400, 20, 125)).toBeCloseTo(1.1e-4, 12);
+  });
+  test('of two temperatures: straight between them, as at the nearer beyond, which is told, as is a current beyond the rows', () => {
+    const hot = { ...measured, switchingEnergy: { ...measured.switchingEnergy, hotTemperature: 125, hotPoints: [[10, 2e-4, 6e-5], [20, 5e-4, 1.4e-4]] as [number, number, number][] } };
+    expect(tableEnergy(hot, 'on', 400, 10, 25)).toBeCloseTo(1e-4, 12);
+    expect(tableEnergy(hot, 'on', 400, 10, 75)).toBeCloseTo(1.5e-4, 12);
+    expect(tableEnergy(hot, 'off', 400, 20, 125)).toBeCloseTo(1.4e-4, 12);
+    expect(tableEnergy(hot, 'on', 400, 10, 160)).toBeCloseTo(2e-4, 12);
+    expect(outsideTable(hot, 15, 80)).toEqual([]);
+    expect(outsideTable(hot, 25, 160)).toEqual([expect.stringContaining('20 A'), expect.stringContaining('125 °C')]);
+    expect(outsideTable(hot, 5, 0)).toEqual([expect.stringContaining('colder')]);
+    expect(SwitchPart.safeParse(hot).success).toBe(true);
+    for (const wrong of [{ hotTemperature: 125 }, { hotPoints: measured.switchingEnergy.points }, { hotTemperature: 20, hotPoints: measured.switchingEnergy.points }, { points: [] }]) expect(SwitchPart.safeParse({ ...SWITCH, switchingEnergy: { ...measured.switchingEnergy, ...wrong } }).success).toBe(false);
   });
   test('of two in parallel are twice those of half the current each', () => {
     expect(tableEnergy({ ...measured, count: 2 }, 'on', 400, 30, 25)).toBeCloseTo(2 * tableEnergy(measured, 'on', 400, 15, 25)!, 12);

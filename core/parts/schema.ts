@@ -10,6 +10,9 @@ const height = positive.optional();
 /** Class of its cost, where it is known: each half as much again as the one before, for parts to be compared by */
 const costClass = z.int().min(1).max(30).optional();
 
+/** Rows of A, J on, J off */
+const EnergyPoints = z.array(z.tuple([positive, notNegative, notNegative])).min(1).max(40).refine((rows) => rows.every((r, k) => k === 0 || r[0] > rows[k - 1]![0]), 'rows with rising currents');
+
 export const SwitchPart = z.strictObject({
   kind: z.literal('switch'),
   /** Name on the shelf */
@@ -51,9 +54,13 @@ export const SwitchPart = z.strictObject({
   /** F of the output at 0 V and V of the bend, where its fall over voltage is known: C₀ / √(1 + v/V_b) */
   junctionCapacitance0: positive.optional(),
   bendVoltage: positive.optional(),
-  /** Measured energies of its edges at a voltage in V: rows of A, J on, J off, currents rising; 1/K by which they rise */
+  /**
+   * Measured energies of its edges at a voltage in V: rows of A, J on, J off, currents rising. They are of a temperature (°C, 25 where left
+   * out), and of a second one where hotPoints are given; else they rise by so much a kelvin (1/K)
+   */
   switchingEnergy: z
-    .strictObject({ voltage: positive, rise: z.number(), points: z.array(z.tuple([positive, notNegative, notNegative])).min(1).max(40).refine((rows) => rows.every((r, k) => k === 0 || r[0] > rows[k - 1]![0]), 'rows with rising currents') })
+    .strictObject({ voltage: positive, rise: z.number(), points: EnergyPoints, temperature: z.number().optional(), hotTemperature: z.number().optional(), hotPoints: EnergyPoints.optional() })
+    .refine((t) => (t.hotPoints === undefined) === (t.hotTemperature === undefined) && !((t.hotTemperature ?? Infinity) <= (t.temperature ?? 25)), 'hotPoints with their hotTemperature, above that of the points')
     .optional(),
 });
 

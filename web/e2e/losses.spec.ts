@@ -8,7 +8,7 @@ import { partOf } from '../../core/magnetics/wind';
 import { fitSteinmetz, readLossPoints } from '../../core/parts/materialFit';
 import { GOODS, SHELF } from '../../shelf';
 import { printDuration, printQuantity as print } from '../../core/quantity';
-import { design, expectFigures, figures, open, START } from './bench';
+import { design, expectFigures, figures, open, START, type } from './bench';
 
 /** The Losses stage besides the point in view. */
 
@@ -112,6 +112,9 @@ test('another switch beside the kept one: what is lost otherwise, mechanism by m
   await expect(row).toContainText(print(now.mechanisms.overlap!, 'W'));
   await expect(row).toContainText(`−${print(before.mechanisms.overlap! - now.mechanisms.overlap!, 'W')}`);
   await expect(page.getByRole('group', { name: 'Losses by part and mechanism' })).toContainText(`−${print(before.total - now.total, 'W')}`);
+  // Two of them in parallel: less in the channel, more at the edges.
+  await type(page, /^(Q1 )?parts in parallel/, '2');
+  await expectFigures(page, design({ 'parts.Q1': { ...part, count: 2 } }));
 });
 
 test('a core material from points of a curve: fitted as they are typed, the misfit told, on the shelf and in a core', async ({ page }) => {
