@@ -134,6 +134,27 @@ test('the further views of the power stage and the mains pass the accessibility 
     await page.getByRole('button', { name: kind, exact: true }).click();
     await hold(kind);
   }
+  await page.locator('[data-part="L1"]').click();
+  await show.getByRole('button', { name: 'winding' }).click();
+  await page.getByRole('button', { name: 'Wind it as drawn' }).click();
+  await expect(page.getByTestId('wound')).toBeVisible();
+  await hold('winding');
+  await page.keyboard.press('5');
+  await page.getByRole('button', { name: 'over load' }).click();
+  await expect(page.getByTestId('over-load')).toBeVisible();
+  await hold('losses over the load');
+  await page.getByRole('button', { name: 'map', exact: true }).click();
+  await page.getByRole('button', { name: 'make the map' }).click();
+  await page.getByRole('button', { name: 'stop', exact: true }).last().click();
+  await hold('a map that was stopped');
+  await page.keyboard.press('6');
+  for (const [view, seen] of [['warm-up', 'warm-up'], ['profile', 'profile'], ['derating', 'derating']] as const) {
+    await page.getByRole('button', { name: view, exact: true }).click();
+    await expect(page.getByTestId(seen)).toBeVisible();
+    if (view === 'derating') await expect(page.getByTestId(seen)).toContainText('full load');
+    await expect(page.locator('.stale')).toHaveCount(0);
+    await hold(view);
+  }
   await page.getByRole('button', { name: /▾/ }).first().click();
   await page.getByRole('menuitem', { name: 'Station charger, as shipped' }).click();
   for (const stage of ['3', '8']) {

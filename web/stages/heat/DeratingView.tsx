@@ -51,7 +51,7 @@ export function DeratingView({ tabs }: { tabs: ReactNode }) {
         )}
         {found && <Curve points={points} fresh={fresh} svg={svg} box={{ air, load }} />}
       </div>
-      <div className={fresh ? '' : 'stale'} data-testid="derating">
+      <div className={found && !fresh ? 'stale' : ''} data-testid="derating">
         <h2>What stops more</h2>
         {found?.derating.runaway !== undefined && <p className={css.fails}>At full load its heat runs away from {print(found.derating.runaway, '°C')} of air on: each is driven up by the loss that it causes.</p>}
         <p>{first ? `Less than full load from ${print(first.air, '°C')} of air on: ${first.by} is at its limit.` : found ? `Full load all the way to ${print(points.at(-1)!.air, '°C')} of air.` : ''}</p>

@@ -68,7 +68,7 @@ export function ProfileView({ tabs }: { tabs: ReactNode }) {
         {found?.problem && <p className={css.fails}>{`${found.problem.message}: ${found.problem.remedy}`}</p>}
         <Course under={under} profile={found?.profile} fresh={fresh} svg={svg} />
       </div>
-      <div className={fresh ? '' : 'stale'}>
+      <div className={found && !fresh ? 'stale' : ''}>
         <FileInput ref={input} title="Load profile" accept={COLUMNS} open={(file) => void read(file)} />
         <button type="button" className={frame.chip} onClick={() => input.current?.click()}>
           A profile of your own…

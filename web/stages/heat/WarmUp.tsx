@@ -51,7 +51,7 @@ export function WarmUp({ tabs }: { tabs: ReactNode }) {
         {found?.problem && <p className={css.fails}>{found.problem.message}: {found.problem.remedy}</p>}
         <Curves warming={w} fresh={fresh} svg={svg} />
       </div>
-      <div className={fresh ? '' : 'stale'}>
+      <div className={found && !fresh ? 'stale' : ''}>
         <h2>How long it takes</h2>
         <table className={css.list} data-testid="warming">
           <thead>

@@ -26,7 +26,7 @@ export function LossOverTurns({ list, now, take }: { list: readonly Judged[]; no
   ];
   const labels = spaced(curves.map((c) => y(Math.min(c.of(able.at(-1)!), y.domain()[1]!))));
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} style={{ width: '100%', maxWidth: WIDTH, display: 'block' }} role="img" aria-label="Loss over turns" data-testid="loss-over-turns">
+    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} style={{ width: '100%', maxWidth: WIDTH, display: 'block' }} role="group" aria-label="Loss over turns" data-testid="loss-over-turns">
       <XAxis scale={x} unit="" y0={Y0} y1={Y1} />
       <YAxis scale={y} unit="W" x0={X0} x1={X1} />
       {curves.map((c, k) => (
