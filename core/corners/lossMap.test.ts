@@ -1,6 +1,6 @@
 import { change, must, openDemo } from '../../demo/open';
 import { evaluate } from '../evaluation';
-import { asBuilt, bestOf, byMechanism, lossMap, lossMapAxes, lossRow } from './lossMap';
+import { asBuilt, bestOf, byMechanism, byMechanismOfInput, lossMap, lossMapAxes, lossRow } from './lossMap';
 
 const rail = openDemo('cabin-lighting-rail');
 const point = { line: 48, load: 6, air: 50 };
@@ -14,6 +14,8 @@ test('every cell is what the point has by itself; the best is the best of them',
     expect(cell.figures!.total).toBeCloseTo(alone.total, 6);
     expect(Object.values(byMechanism(cell.figures!)).reduce((a, b) => a + b, 0)).toBeCloseTo(alone.total, 9);
   }
+  const shares = byMechanismOfInput(map.rows[0]![0]!.figures!);
+  expect(Object.values(shares).reduce((a, b) => a + b, 0)).toBeCloseTo(1 - map.rows[0]![0]!.figures!.efficiency, 12);
   const all = map.rows.flat().map((c) => c.figures!.efficiency);
   expect(bestOf(map.rows)!.figures!.efficiency).toBe(Math.max(...all));
 });

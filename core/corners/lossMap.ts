@@ -89,9 +89,12 @@ export function bestOf(rows: readonly (readonly LossCell[])[]): LossCell | undef
   return best;
 }
 
-/** Mechanisms with their share of all losses of a cell, W, those of all parts together, as they come. */
+/** W of each mechanism in a cell, those of all parts together. */
 export function byMechanism(cell: Pick<NonNullable<LossCell['figures']>, 'parts'>): Record<string, number> {
   const out: Record<string, number> = {};
   for (const { mechanisms } of cell.parts) for (const [id, watts] of Object.entries(mechanisms)) out[id] = (out[id] ?? 0) + watts;
   return out;
 }
+
+/** The same as shares of what goes in. */
+export const byMechanismOfInput = (cell: NonNullable<LossCell['figures']>): Record<string, number> => Object.fromEntries(Object.entries(byMechanism(cell)).map(([id, watts]) => [id, watts / (cell.output + cell.total)]));

@@ -16,6 +16,12 @@ test('at every load that is allowed all is below its limit, and with a fiftieth 
   }
 });
 
+test('a requirement that is not asked for stops nothing: the rating does', () => {
+  const d = change(rail, { 'requirements.winding.on': false, 'requirements.junction.on': false });
+  const [asked, rated] = [rail, d].map((x) => deratingOf(x, 60).points.find((p) => p.load < 7)!);
+  expect(rated!.air).toBeGreaterThan(asked!.air);
+});
+
 test('hotter air allows no more', () => {
   const { points } = deratingOf(rail, 36);
   points.forEach((p, k) => k > 0 && expect(p.load).toBeLessThanOrEqual(points[k - 1]!.load + 1e-9));

@@ -1,4 +1,5 @@
 import type { Design } from '../design/schema';
+import { warmestOf } from '../design/limits';
 import type { Problem } from '../problem';
 import type { OperatingPoint } from '../topology';
 import { evaluateLosses } from './evaluate';
@@ -31,9 +32,9 @@ function stops(d: Design, point: OperatingPoint): string | undefined {
   const found = evaluateLosses(d, point);
   if (!found.ok) return found.problem.code === 'runaway' ? RUNS_AWAY : said(found.problem);
   if (found.value.problems.heat) return RUNS_AWAY;
-  const { junction, winding } = d.requirements;
-  const over = found.value.heat.rungs.filter((r) => r.limit !== undefined && r.temperature > Math.min(r.limit, (r.spot === 'junction' ? junction : winding).limit));
-  return over.toSorted((a, b) => b.temperature - b.limit! - (a.temperature - a.limit!))[0]?.title;
+  // The one that is furthest beyond what it may.
+  const beyond = found.value.heat.rungs.flatMap((r) => (r.limit === undefined ? [] : [{ title: r.title, by: r.temperature - warmestOf(d, r.spot === 'junction' ? 'junction' : 'winding', r.limit) }]));
+  return beyond.filter((b) => b.by > 0).toSorted((a, b) => b.by - a.by)[0]?.title;
 }
 
 const RUNS_AWAY = 'heat that runs away';

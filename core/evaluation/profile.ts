@@ -52,6 +52,8 @@ export interface Under {
   hottest: { temperature: number; at: number }[];
   /** Of each node its cycles of a kelvin or more, by their range in K, the largest first */
   cycles: { from: number; to: number; count: number }[][];
+  /** How many they are together */
+  counted: number[];
 }
 
 /** Loads that are settled, evenly over those of the profile; moments that are kept to be drawn, and those of a row at most */
@@ -116,12 +118,14 @@ export function underProfile(d: Design, point: Pick<OperatingPoint, 'line' | 'ai
   });
   const every = Math.ceil(count / DRAWN);
   const kept = Array.from({ length: Math.ceil(count / every) }, (_, k) => Math.min(count - 1, k * every));
+  const cycles = all.map((list) => byRange(rainflow(list)));
   return ok({
     nodes,
     time: Float64Array.from(kept, (k) => time[k]!),
     temperatures: all.map((list) => Float64Array.from(kept, (k) => list[k]!)),
     hottest,
-    cycles: all.map((list) => byRange(rainflow(list))),
+    cycles,
+    counted: cycles.map((list) => list.reduce((sum, c) => sum + c.count, 0)),
   });
 }
 

@@ -1,3 +1,4 @@
+import { warmestOf } from '../design/limits';
 import type { Design } from '../design/schema';
 import { inductanceAt } from '../magnetics/gap';
 import { gapped, overCores, overTurns, serves, woundAs, type Choice, type WindingDuty, type Wound } from '../magnetics/wind';
@@ -110,7 +111,7 @@ export function windingStudy(d: Design, slot: string, point: OperatingPoint, goo
   const of = <K extends Goods['kind']>(kind: K): Extract<Goods, { kind: K }>[] => goods.filter((g): g is Extract<Goods, { kind: K }> => g.kind === kind);
   const [cores, materials, wires]: [Core[], Material[], Wire[]] = [of('core'), of('material'), of('wire')];
   const part = d.parts[slot] as InductorPart;
-  const limit = Math.min(part.maxTemperature, d.requirements.winding.limit);
+  const limit = warmestOf(d, 'winding', part.maxTemperature);
   const judged = (c: Choice): Judged => {
     const there = woundAs(c, worst);
     return { ...woundAs(c, duty), hottest: there.temperature, serves: serves(there, limit) };

@@ -2,6 +2,7 @@
 import { line, scaleLinear } from 'd3';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import type { Design } from '../../../core/design';
+import { warmestOf } from '../../../core/design/limits';
 import { readProfile, type Profile, type Under } from '../../../core/evaluation/profile';
 import type { Problem } from '../../../core/problem';
 import { printQuantity as print } from '../../../core/quantity';
@@ -93,8 +94,8 @@ export function ProfileView({ tabs }: { tabs: ReactNode }) {
               n.limit === undefined ? null : (
                 <tr key={n.id} title={under.cycles[i]!.map((c) => `${Number(c.count.toPrecision(3))} of ${c.from.toFixed(0)} to ${c.to.toFixed(0)} K`).join(', ')}>
                   <td>{n.title}</td>
-                  <td className={`${css.number} ${under.hottest[i]!.temperature > n.limit ? css.fails : ''}`}>{under.hottest[i]!.temperature.toFixed(1)} °C</td>
-                  <td className={css.number}>{under.cycles[i]!.length === 0 ? 'none' : `${Number(under.cycles[i]!.reduce((s, c) => s + c.count, 0).toPrecision(3))} to ${under.cycles[i]![0]!.to.toFixed(0)} K`}</td>
+                  <td className={`${css.number} ${under.hottest[i]!.temperature > warmestOf(design, n.spot === 'junction' ? 'junction' : 'winding', n.limit) ? css.fails : ''}`}>{under.hottest[i]!.temperature.toFixed(1)} °C</td>
+                  <td className={css.number}>{under.cycles[i]!.length === 0 ? 'none' : `${Number(under.counted[i]!.toPrecision(3))} to ${under.cycles[i]![0]!.to.toFixed(0)} K`}</td>
                 </tr>
               ),
             )}

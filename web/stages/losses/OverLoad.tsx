@@ -1,7 +1,7 @@
 'use client';
 import { area, scaleLinear, stack } from 'd3';
 import { useEffect, useRef } from 'react';
-import { byMechanism } from '../../../core/corners/lossMap';
+import { byMechanism, byMechanismOfInput } from '../../../core/corners/lossMap';
 import { MECHANISMS } from '../../../core/loss';
 import { printQuantity as print } from '../../../core/quantity';
 import { spaced, XAxis, YAxis } from '../../plots/axes';
@@ -29,10 +29,7 @@ export function OverLoad() {
   useEffect(() => void lossActions.overLoad(design, point), [design, point]);
   const fresh = isOf(over, design, point);
   const cells = (over?.cells ?? []).filter((c) => c.figures);
-  const rows = cells.map((c) => {
-    const whole = share ? c.figures!.output + c.figures!.total : 1;
-    return Object.fromEntries(Object.entries(byMechanism(c.figures!)).map(([id, w]) => [id, w / whole]));
-  });
+  const rows = cells.map((c) => (share ? byMechanismOfInput : byMechanism)(c.figures!));
   // The largest lie lowest.
   const sum = (id: string): number => rows.reduce((s, r) => s + (r[id] ?? 0), 0);
   const ids = [...new Set(rows.flatMap((r) => Object.keys(r)))].filter((id) => sum(id) > 0).toSorted((a, b) => sum(b) - sum(a));

@@ -1,6 +1,7 @@
 'use client';
 import { useEffect, useState } from 'react';
 import { topologyOf, type Design } from '../../../core/design';
+import { warmestOf } from '../../../core/design/limits';
 import { choiceOf, type WindingStudy } from '../../../core/evaluation/winding';
 import { partOf, woundAs, type Choice, type Wound } from '../../../core/magnetics/wind';
 import { capacitanceOf } from '../../../core/magnetics/window';
@@ -63,7 +64,7 @@ const take = (slot: string, w: Wound): void => void actions.edit(Object.fromEntr
 function Wind({ slot, design, study, goods }: { slot: string; design: Design; study: WindingStudy; goods: { cores: Core[]; materials: Material[]; wires: Wire[] } }) {
   const part = design.parts[slot] as InductorPart;
   const { duty, now, cores } = study;
-  const limit = Math.min(part.maxTemperature, design.requirements.winding.limit);
+  const limit = warmestOf(design, 'winding', part.maxTemperature);
   const shown = now ?? study.likely;
   const smaller = cores.filter((w) => w.core.coreVolume < part.coreVolume * 0.999).at(0);
   const better = cores.find((w) => Math.abs(w.core.coreVolume / part.coreVolume - 1) < 0.01 && (!now || w.total < 0.97 * now.total));
