@@ -42,7 +42,7 @@ export function WarmUp({ tabs }: { tabs: ReactNode }) {
       <div className={css.stack}>
         <div className={css.head}>
           <h2 style={{ margin: 0 }}>
-            Switched on <span className="muted" style={{ fontWeight: 400 }}>as cold as the air</span>
+            From cold
           </h2>
           <span style={{ flex: 1 }} />
           {tabs}

@@ -11,7 +11,7 @@ import { CurvePlot } from './CurvePlot';
 import { OwnMaterial } from './OwnMaterial';
 
 type Kind = Goods['kind'];
-export const GOODS_KINDS: Record<Kind, string> = { sink: 'sinks', wire: 'wires', material: 'materials', core: 'cores' };
+export const GOODS_KINDS: Record<Kind, string> = { sink: 'sinks', wire: 'wires', material: 'materials', core: 'bare cores' };
 
 interface Column {
   title: string;
