@@ -5,6 +5,7 @@ import { cornerPoints } from '../core/corners/corners';
 import { bestOf, lossRow } from '../core/corners/lossMap';
 import { evaluate } from '../core/evaluation';
 import { warmingOf } from '../core/evaluation/warming';
+import { transformerStudy } from '../core/evaluation/transformer';
 import { windingStudy } from '../core/evaluation/winding';
 import { must, openDemo } from '../demo/open';
 import { GOODS } from '../shelf';
@@ -55,10 +56,17 @@ test('heat under a load profile: at most, and how many cycles; a profile that is
 test('wind: the cores that serve, and what is no inductor is refused', () => {
   const study = must(windingStudy(rail, 'L1', point, GOODS, cornerPoints(rail)));
   const said = JSON.parse(reed('wind', demo, '--json').out) as { part: string; peak: number; cores: { turns: number }[]; now?: unknown };
-  expect([said.part, said.peak, said.cores.map((c) => c.turns), said.now]).toEqual(['L1', study.duty.peak, study.cores.map((c) => c.turns), undefined]);
+  expect([said.part, said.peak, said.cores.map((c) => c.turns), said.now]).toEqual(['L1', study.duty.peak, study.cores.map((c) => c.turns), JSON.parse(JSON.stringify(study.now))]);
   const { out } = reed('wind', demo);
   expect(out).toContain(`${study.cores[0]!.core.part} `);
-  expect(out).toContain('at dc alone');
+  expect(out).toContain('Pawl 29, 11 turns');
   expect(reed('wind', demo, '--part', 'Q1')).toMatchObject({ code: 2 });
-  expect(reed('wind', 'demo/gate-supplies.json').err).toContain('no inductor');
+  // Of a transformer the windings, with what the study of the core says.
+  const gates = openDemo('gate-supplies');
+  const { line, load } = gates.brief;
+  const windings = must(transformerStudy(gates, 'T1', { line: (line.min + line.max) / 2, load: load.max, air: gates.brief.air.max }));
+  const told = JSON.parse(reed('wind', 'demo/gate-supplies.json', '--json').out) as { part: string; windings: { title: string; ac: number }[] };
+  expect(told.windings.map((w) => w.title)).toEqual(['primary', 'secondary', 'third']);
+  told.windings.forEach((w, i) => expect(w.ac / windings.windings[i]!.ac).toBeCloseTo(1, 9));
+  expect(reed('wind', 'demo/gate-supplies.json').out).toMatch(/third\s+12/);
 });

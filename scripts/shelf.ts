@@ -1,7 +1,8 @@
 import { readFileSync, writeFileSync } from 'node:fs';
-import { Goods } from '../core/parts/goods';
+import { Goods, type Core, type Wire } from '../core/parts/goods';
 import { Part } from '../core/parts/schema';
 import { preferred } from '../core/quantity';
+import { factorAt, lay, resistanceOf } from '../core/magnetics/window';
 
 /**
  * npm run shelf: the made-up parts. What stands in the file already under a name stays as it is; families are
@@ -102,12 +103,37 @@ const films = [250, 450, 630].flatMap((v) => [1e-6, 4.7e-6].map((farad) => capac
 
 // Cores: area in mm², volume in mm³, K/W; turns trade resistance against flux.
 const CORES: [number, number, number, number][] = [[16, 20, 750, 52], [20, 32, 1500, 41], [25, 52, 3100, 32], [29, 97, 5400, 24], [34, 125, 7600, 18], [42, 180, 17000, 13], [55, 350, 43000, 8.5], [65, 540, 78000, 6.2], [80, 800, 140000, 4.6], [102, 1300, 280000, 3.1], [130, 2100, 560000, 2.1]];
+/** A bare core: a window of a quarter of the size across and two fifths of it along, a mean turn around the leg and half of that. */
+function bareCore([size, area, volume, heat]: (typeof CORES)[number]): Core {
+  const [windowWidth, windowHeight] = [0.26e-3 * size, 0.41e-3 * size];
+  return { kind: 'core', part: `Pawl ${size}`, coreArea: round(area * 1e-6, 3), coreVolume: round(volume * 1e-9, 3), windowWidth: round(windowWidth), windowHeight: round(windowHeight), turnLength: round(4 * Math.sqrt(area * 1e-6) + Math.PI * windowWidth), thermalResistance: heat, height: round(0.55e-3 * size + 1.5e-3) };
+}
+const SOLID: Wire[] = [0.1, 0.14, 0.2, 0.25, 0.315, 0.4, 0.5, 0.63, 0.8, 1, 1.25, 1.6, 2].map((d) => ({ kind: 'wire', part: `Strand ${d}`, diameter: round(d * 1e-3, 3), strands: 1, outerDiameter: round(d * 1e-3 * 1.09 + 1.5e-5, 3) }));
+const BUNDLES: Wire[] = ([[0.1, 20], [0.1, 60], [0.1, 120], [0.05, 100], [0.05, 300], [0.071, 180], [0.071, 600], [0.071, 2000]] as const).map(([d, n]) => ({ kind: 'wire', part: `Braid ${n}×${d}`, diameter: round(d * 1e-3, 3), strands: n, outerDiameter: round(1.3 * d * 1e-3 * Math.sqrt(n), 3) }));
+const FOILS: Wire[] = [0.05, 0.1, 0.2, 0.35, 0.5, 1].map((t) => ({ kind: 'wire', part: `Sheet ${t}`, diameter: round(t * 1e-3, 3), strands: 1, outerDiameter: round(t * 1e-3 + 5e-5, 3), width: 'window' }));
+
+/** Hz that shelf inductors are wound for, and by how much a wire may miss the resistance that is wanted: the least of these that one does */
+const [WOUND_FOR, MISSES] = [150e3, [0.02, 0.05, 0.12]];
+/**
+ * How a maker winds an inductor of so many turns: of the wires that come near the resistance, or, where none of them fits, nearest above
+ * it, the one that loses least at frequency.
+ */
+function windingOf(core: Core, turns: number, wanted: number, permeability: number): { resistance: number; winding: object } {
+  const ways = [...SOLID, ...BUNDLES, ...FOILS].flatMap((wire) => Array.from({ length: wire.width ? 1 : 12 }, (_, k) => ({ wire, parallel: k + 1 }))).filter(({ wire, parallel }) => lay(core, wire, turns, parallel).fits).map((w) => ({ ...w, ohms: resistanceOf(core, w.wire, turns, w.parallel), factor: factorAt(core, w.wire, turns, w.parallel, WOUND_FOR, 60) }));
+  const near = MISSES.map((miss) => ways.filter((w) => Math.abs(Math.log(w.ohms / wanted)) < miss)).find((list) => list.length > 0) ?? [];
+  const { wire, parallel, ohms } = (near.length > 0 ? near.toSorted((a, b) => a.factor - b.factor) : ways.toSorted((a, b) => Math.abs(Math.log(a.ohms / wanted)) - Math.abs(Math.log(b.ohms / wanted))))[0]!;
+  return {
+    resistance: near.length > 0 ? wanted : round(ohms),
+    winding: { windowWidth: core.windowWidth, windowHeight: core.windowHeight, turnLength: core.turnLength, permeability, gaps: 1, diameter: wire.diameter, strands: wire.strands, outerDiameter: wire.outerDiameter, ...(wire.width === undefined ? {} : { width: wire.width }), parallel },
+  };
+}
+
 // Gapped ferrite, iron powder; then, on larger cores and with more turns too, a finer powder and a gapped ribbon core.
 const MATERIALS = [
-  { name: '', from: 0, maxFluxDensity: 0.32, steinmetz: { k: 2.1, alpha: 1.42, beta: 2.55 } },
-  { name: ' powder', from: 0, maxFluxDensity: 0.9, steinmetz: { k: 28, alpha: 1.35, beta: 2.1 } },
-  { name: ' fine powder', from: 25, maxFluxDensity: 0.75, steinmetz: { k: 9, alpha: 1.36, beta: 2.15 } },
-  { name: ' ribbon', from: 34, maxFluxDensity: 1.0, steinmetz: { k: 3.2, alpha: 1.5, beta: 2 } },
+  { name: '', permeability: 2200, from: 0, maxFluxDensity: 0.32, steinmetz: { k: 2.1, alpha: 1.42, beta: 2.55 } },
+  { name: ' powder', permeability: 60, from: 0, maxFluxDensity: 0.9, steinmetz: { k: 28, alpha: 1.35, beta: 2.1 } },
+  { name: ' fine powder', permeability: 90, from: 25, maxFluxDensity: 0.75, steinmetz: { k: 9, alpha: 1.36, beta: 2.15 } },
+  { name: ' ribbon', permeability: 4000, from: 34, maxFluxDensity: 1.0, steinmetz: { k: 3.2, alpha: 1.5, beta: 2 } },
 ];
 const inductors = MATERIALS.flatMap((m) =>
   CORES.filter(([size]) => size >= m.from).flatMap(([size, area, volume, heat]) =>
@@ -171,7 +197,14 @@ function costOf(p: Part): number {
   const joule = 0.5 * p.capacitance * p.ratedVoltage ** 2;
   return named('Slate', 'Chalk') ? 0.02 + 60 * joule : named('Heath') ? 0.3 + 8 * joule : 0.1 + 0.15 * joule;
 }
-const all = [...kept, ...made].map((p) => Part.parse(p)).map((p) => Part.parse({ ...p, height: heightOf(p), costClass: costClassOf(p) }));
+/** How it is wound: inductors by core and turns, transformers in bundles, the secondary between halves of the primary. */
+function wound(p: Part): Part {
+  if (p.kind === 'transformer') return { ...p, winding: { windowHeight: round(Math.sqrt(p.windowArea / 0.36)), strandDiameter: p.windowArea > 4e-4 ? 0.00005 : p.windowArea > 9e-5 ? 0.000071 : 0.0001, interfaces: 2, insulation: 0.0001 } };
+  if (p.kind !== 'inductor') return p;
+  const material = MATERIALS.find((m) => m.name === p.part.replace(/^Pawl \d+/, '').replace(/, .*/, ''))!;
+  return { ...p, ...windingOf(bareCore(CORES.find(([size]) => size === Number(p.part.split(/[ ,]/)[1]))!), p.turns, p.resistance, material.permeability) } as Part;
+}
+const all = [...kept, ...made].map((p) => wound(Part.parse(p))).map((p) => Part.parse({ ...p, height: heightOf(p), costClass: costClassOf(p) }));
 writeFileSync(file, `[\n${all.map((p) => JSON.stringify(p)).join(',\n')}\n]\n`);
 writeGoods();
 for (const kind of ['switch', 'diode', 'inductor', 'capacitor', 'transformer']) console.log(kind, all.filter((p) => p.kind === kind).length);
@@ -184,19 +217,12 @@ function writeGoods(): void {
     const surface = (2 * length! * height! * (width / 7) + length! * width) * 1e-6;
     return { kind: 'sink', part: `Ridge ${length}-${height}`, thermalResistance: round(1 / (6.5 * surface)), length: length! / 1000, width: round(width / 1000), height: height! / 1000 };
   });
-  const solid = [0.1, 0.14, 0.2, 0.25, 0.315, 0.4, 0.5, 0.63, 0.8, 1, 1.25, 1.6, 2].map((d) => ({ kind: 'wire', part: `Strand ${d}`, diameter: round(d * 1e-3, 3), strands: 1, outerDiameter: round(d * 1e-3 * 1.09 + 1.5e-5, 3) }));
-  const litz = [[0.1, 20], [0.1, 60], [0.1, 120], [0.05, 100], [0.05, 300], [0.071, 180]].map(([d, n]) => ({ kind: 'wire', part: `Braid ${n}×${d}`, diameter: round(d! * 1e-3, 3), strands: n, outerDiameter: round(1.3 * d! * 1e-3 * Math.sqrt(n!), 3) }));
-  // Cores by their shape: a window of a quarter of the size across and two fifths of it along, a mean turn around the leg and half of that.
-  const shapes = CORES.map(([size, area, volume, heat]) => {
-    const [windowWidth, windowHeight] = [0.26e-3 * size, 0.41e-3 * size];
-    return { kind: 'core', part: `Pawl ${size}`, coreArea: round(area * 1e-6, 3), coreVolume: round(volume * 1e-9, 3), windowWidth: round(windowWidth), windowHeight: round(windowHeight), turnLength: round(4 * Math.sqrt(area * 1e-6) + Math.PI * windowWidth), thermalResistance: heat, height: round(0.55e-3 * size + 1.5e-3) };
-  });
   const bulk = [
     { kind: 'material', part: 'Alder', permeability: 2200, maxFluxDensity: 0.36, steinmetz: FERRITES[0]!.steinmetz },
     { kind: 'material', part: 'Birch', permeability: 1500, maxFluxDensity: 0.31, steinmetz: FERRITES[2]!.steinmetz },
     { kind: 'material', part: 'Cedar', permeability: 900, maxFluxDensity: 0.4, steinmetz: FERRITES[1]!.steinmetz },
-    ...MATERIALS.slice(1).map((m, k) => ({ kind: 'material', part: ['Loam powder', 'Silt fine powder', 'Frost ribbon'][k]!, permeability: [60, 60, 4000][k]!, maxFluxDensity: m.maxFluxDensity, steinmetz: m.steinmetz })),
+    ...MATERIALS.slice(1).map((m, k) => ({ kind: 'material', part: ['Loam powder', 'Silt fine powder', 'Frost ribbon'][k]!, permeability: m.permeability, maxFluxDensity: m.maxFluxDensity, steinmetz: m.steinmetz })),
   ];
-  const goods = [...sinks, ...solid, ...litz, ...bulk, ...shapes].map((g) => Goods.parse(g));
+  const goods = [...sinks, ...SOLID, ...BUNDLES, ...FOILS, ...bulk, ...CORES.map(bareCore)].map((g) => Goods.parse(g));
   writeFileSync('shelf/goods.json', `[\n${goods.map((g) => JSON.stringify(g)).join(',\n')}\n]\n`);
 }

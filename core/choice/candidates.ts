@@ -1,5 +1,4 @@
 import type { Part, PartKind } from '../parts/schema';
-import { turnResistance, windingResistance } from '../parts/schema';
 import type { Problem } from '../problem';
 import { copiesOf, TOPOLOGIES, type Sizing, type SizingInput, type Topology } from '../topology';
 import { topologyOf } from '../design/topologyOf';
@@ -9,7 +8,7 @@ import { standAt } from '../evaluation/standing';
 import type { Design } from '../design/schema';
 import { sizingInputOf } from '../design/sizingInput';
 import { chooseTopology } from './choose';
-import { diodeLoss, needsOf, region, switchLoss, type Need } from './suggest';
+import { diodeLoss, inductorCopper, needsOf, region, switchLoss, transformerCopper, type Need } from './suggest';
 
 /** What the parts of a design would burn at full load and the middle of the line, by the closed forms: W by slot, and W of the output. */
 export function estimateOf(d: Design): { output: number; losses: { slot: string; watts: number }[] } {
@@ -33,9 +32,9 @@ export function estimateOf(d: Design): { output: number; losses: { slot: string;
       case 'diode':
         return each * diodeLoss(part, shared, frequency);
       case 'inductor':
-        return need.rms ** 2 * windingResistance(part, 90);
+        return inductorCopper(part, need, frequency);
       case 'transformer':
-        return t.windings![slot]!.reduce((sum, w) => sum + (at.parts[w.element]!.rms ** 2 * turnResistance(part, 90) * sizing.values[w.turns]!.taken ** 2) / w.share, 0);
+        return transformerCopper(t, part, slot, sizing.values, at.parts, frequency);
       case 'capacitor':
         return 0;
     }

@@ -1,4 +1,8 @@
+import { windowOf } from '../evaluation/windings';
+import { lossAt, type Phasor } from '../magnetics/field';
 import { coreLoss, fluxDensity, type Core } from '../magnetics/flux';
+import { ungapped } from '../magnetics/gap';
+import { factorAt } from '../magnetics/window';
 import type { CapacitorPart, DiodePart, InductorPart, Part, SwitchPart, TransformerPart } from '../parts/schema';
 import { outputEnergy, tableEnergy } from '../parts/switchEnergy';
 import { onResistance, slopeResistance, turnResistance, windingResistance } from '../parts/schema';
@@ -156,9 +160,9 @@ const SPACE = 2e4;
 const coolOf = (p: InductorPart | TransformerPart, { winding }: Wishes, cooler: number): number => Math.min(p.maxTemperature * 0.84, winding) - SPARE - cooler;
 
 function inductorMerit(part: InductorPart, need: Need, input: SizingInput, inductance: number, duty: number, wishes: Wishes, cooler: number): Suggestion | undefined {
-  if (fluxDensity(part, inductance, need.peak) > part.maxFluxDensity * input.allowed.stress) return undefined;
+  if (fluxDensity(part, inductance, need.peak) > part.maxFluxDensity * input.allowed.stress || inductance > (1 + GRADES) * mostInductance(part)) return undefined;
   const core = triangularCoreLoss(part, inductance * need.peakToPeak, duty, input.brief.frequency);
-  const watts = need.rms ** 2 * windingResistance(part, 90) + core;
+  const watts = inductorCopper(part, need, input.brief.frequency) + core;
   if (!(input.brief.air.max + watts * part.thermalResistance < coolOf(part, wishes, cooler))) return undefined;
   return { part, merit: wishes.by === 'loss' ? leanMerit(watts, part) : part.coreVolume, pieces: 1, unit: 'm³' };
 }
@@ -175,13 +179,39 @@ function transformerMerit(t: Topology, part: TransformerPart, input: SizingInput
     const { parts, duty } = t.forecast(own, { values }, at);
     const { peak, peakToPeak } = parts[slot]!;
     if (fluxDensity({ turns, coreArea: part.coreArea }, inductance, peak) > part.maxFluxDensity * input.allowed.stress) return false;
-    const copper = t.windings![slot]!.reduce((sum, w) => sum + (parts[w.element]!.rms ** 2 * turnResistance(part, 90) * values[w.turns]!.taken ** 2) / w.share, 0);
+    const copper = transformerCopper(t, part, slot, values, parts, input.brief.frequency);
     const core = triangularCoreLoss({ ...part, turns }, inductance * peakToPeak, duty, input.brief.frequency);
     most = Math.max(most, copper + core);
     return input.brief.air.max + (copper + core) * part.thermalResistance < coolOf(part, wishes, cooler);
   });
   return fits ? { part, merit: wishes.by === 'loss' ? leanMerit(most, part) : part.coreVolume, pieces: 1, unit: 'm³' } : undefined;
 }
+/** H that an inductor has without any gap; without bound where its core is not known. */
+const mostInductance = (part: InductorPart): number => (part.winding ? part.turns ** 2 / ungapped({ area: part.coreArea, pathLength: part.coreVolume / part.coreArea, permeability: part.winding.permeability }) : Infinity);
+/** Share by which its material may be above what is stated */
+const GRADES = 0.1;
+
+/** W of an inductor's copper, warm: with what its ripple, as a triangle, sees more than dc does, where it is known how it is wound. */
+export function inductorCopper(part: InductorPart, { rms, peakToPeak }: Pick<Need, 'rms' | 'peakToPeak'>, frequency: number): number {
+  const { winding } = part;
+  const more = winding ? (peakToPeak ** 2 / 12) * (factorAt(winding, winding, part.turns, winding.parallel, frequency, WARM) - 1) : 0;
+  return (rms ** 2 + more) * windingResistance(part, WARM);
+}
+
+/** W of a transformer's copper, warm: pulses as a sine of twice the frequency, primary and secondaries against one another. */
+export function transformerCopper(t: Topology, part: TransformerPart, slot: string, values: Sizing['values'], carried: Forecast['parts'], frequency: number): number {
+  const windings = t.windings![slot]!;
+  const turn = turnResistance(part, WARM);
+  const dc = (w: (typeof windings)[number], squared: number): number => (squared * turn * values[w.turns]!.taken ** 2) / w.share;
+  const all = windings.reduce((sum, w) => sum + dc(w, carried[w.element]!.rms ** 2), 0);
+  if (!part.winding) return all;
+  const window = windowOf(t, { values }, slot, part, windings);
+  const alternating = windings.map((w) => Math.sqrt(Math.max(0, carried[w.element]!.rms ** 2 - carried[w.element]!.mean ** 2)));
+  const currents = alternating.map((rms, i): Phasor => [window.windings[i]!.primary ? rms : -rms, 0]);
+  return all + lossAt(window, currents, STEEP * frequency, turn, WARM).reduce((sum, watts, i) => sum + watts - dc(windings[i]!, alternating[i]! ** 2), 0);
+}
+/** °C that copper is estimated at; times the frequency that pulses look like to it */
+const [WARM, STEEP] = [90, 2];
 /** More than anybody winds onto a core here */
 const MOST_TURNS = 400;
 

@@ -1,4 +1,5 @@
-import { skinDepth, windTurn, type Winding, type Wire } from '../parts/goods';
+import { strandsIn } from '../parts/copper';
+import { skinDepth, windTurn, type Wire } from '../parts/goods';
 import type { Sizing } from '../topology';
 import { topologyOf } from './topologyOf';
 import type { Design } from './schema';
@@ -8,8 +9,8 @@ export interface WoundTurn {
   title: string;
   /** m² of copper that a turn has: its share of the window, over the turns */
   area: number;
-  /** Undefined where no wire of the list is thin enough */
-  wound: Winding | undefined;
+  /** As the part says, or with strands of the list; undefined where none of them is thin enough */
+  wound: { diameter: number; count: number } | undefined;
 }
 
 /** The windings of the transformer in a place, each with the strands of a turn, and m that a field goes into them; undefined for other parts. */
@@ -21,7 +22,9 @@ export function windingWires(d: Design, sizing: Pick<Sizing, 'values'>, slot: st
     depth: skinDepth(d.brief.frequency),
     turns: windings.map((w) => {
       const area = (part.copperShare * part.windowArea * w.share) / sizing.values[w.turns]!.taken;
-      return { title: w.element.replace(`${slot} `, ''), area, wound: windTurn(wires, area, d.brief.frequency) };
+      const found = part.winding ? undefined : windTurn(wires, area, d.brief.frequency);
+      const wound = part.winding ? strandsIn(area, part.winding.strandDiameter) : found && { diameter: found.wire.diameter, count: found.parallel };
+      return { title: w.element.replace(`${slot} `, ''), area, wound };
     }),
   };
 }

@@ -114,8 +114,9 @@ function lossesOf({ id, kind, copies = 1 }: Slot, { visits, mains }: Visited, st
 /** The same part with so many times its resistance. */
 function scaled(state: PartStates[keyof PartStates], factor: number): PartStates[keyof PartStates] {
   if (factor === 1) return state;
-  if ('windings' in state) return { ...state, windings: state.windings.map((w) => ({ ...w, resistance: w.resistance * factor })) };
-  return { ...state, resistance: state.resistance * factor };
+  if (!('windings' in state)) return { ...state, resistance: state.resistance * factor };
+  const { wound } = state;
+  return { ...state, windings: state.windings.map((w) => ({ ...w, resistance: w.resistance * factor })), ...(wound ? { wound: { ...wound, turn: wound.turn * factor } } : {}) };
 }
 
 /** °C: where there is a solution the steps towards it shrink; what grows from step to step passes any bound, and this one ends it. */

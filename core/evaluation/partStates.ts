@@ -11,6 +11,7 @@ import { esrOf } from '../converter/fragment';
 import { givesWayTo } from '../converter/handOver';
 import type { SizingInput } from '../topology';
 import type { Bill } from './bill';
+import { MULTIPLES, windingSpectrum, windowOf } from './windings';
 import type { SettledStage } from './settleStage';
 
 /** What the loss mechanisms of each part are given, by place. */
@@ -72,9 +73,6 @@ export function windingVoltages(stage: SettledStage, id: string): { volts: numbe
   });
 }
 
-/** Multiples of the switching frequency that copper is looked at by: those of a triangle fall with the square of their number. */
-const MULTIPLES = 20;
-
 /** A rms of a current at each multiple of the switching frequency. */
 export const spectrumOf = (stage: SettledStage, id: string): number[] => harmonics(stage.cycleIntegrals, (p) => p.current(id), MULTIPLES).slice(1).map((h) => h.amplitude / Math.SQRT2);
 
@@ -111,6 +109,7 @@ export function partStates({ topology, input, sizing }: Bill, stage: SettledStag
         }),
         primaryTurns: sizing.values[`${id} primary`]!.taken,
         voltages: windingVoltages(stage, id),
+        ...(part.winding ? { wound: { window: windowOf(topology, sizing, id, part, role.copper!), spectrum: windingSpectrum(stage, id), frequency: 1 / stage.cycle.period, turn: stage.resistance(id), temperature: stage.temperature(id) } } : {}),
       } satisfies TransformerState;
     else {
       const own = role.elements[0] === undefined ? undefined : elementOf(stage.circuit, role.elements[0]);

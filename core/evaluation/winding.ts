@@ -52,7 +52,7 @@ export function choiceOf(part: InductorPart): Choice | undefined {
   return {
     core: { part: part.part, coreArea: part.coreArea, coreVolume: part.coreVolume, windowWidth: w.windowWidth, windowHeight: w.windowHeight, turnLength: w.turnLength, thermalResistance: part.thermalResistance, height: part.height ?? 1e-3 },
     material: { part: '', permeability: w.permeability, maxFluxDensity: part.maxFluxDensity, steinmetz: part.steinmetz },
-    wire: { diameter: w.diameter, strands: w.strands, outerDiameter: w.outerDiameter },
+    wire: { diameter: w.diameter, strands: w.strands, outerDiameter: w.outerDiameter, width: w.width },
     turns: part.turns,
     parallel: w.parallel,
     gaps: w.gaps,

@@ -1,4 +1,5 @@
 import { csvFormatRows, csvParseRows } from 'd3-dsv';
+import { z } from 'zod';
 import { Goods, GOODS_FIELDS } from '../parts/goods';
 import { Part } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
@@ -22,17 +23,21 @@ type Kind = ShelfItem['kind'];
 const MOST = 5000;
 const LONGEST = 5_000_000;
 
-/** Fields that have fields of their own; a table ("points") is a cell like "10:1e-4:5e-5; 20:2e-4:1e-4". */
-const NESTED: Record<string, readonly string[]> = { steinmetz: ['k', 'alpha', 'beta'], switchingEnergy: ['voltage', 'rise', 'points', 'temperature', 'hotTemperature', 'hotPoints'], winding: ['windowWidth', 'windowHeight', 'turnLength', 'permeability', 'gaps', 'diameter', 'strands', 'outerDiameter', 'parallel'] };
-
-/** Columns in the order of the schema, kind by kind, each once. */
-const COLUMNS: readonly string[] = [...new Set(KINDS.flatMap((o) => Object.keys(o.shape).flatMap((k) => (NESTED[k] ? NESTED[k].map((x) => `${k}.${x}`) : [k]))))];
+/** The fields of a field that has some of its own ("steinmetz.k"), as the schema has them; a table ("points") is a cell like "10:1e-4:5e-5; 20:2e-4:1e-4". */
+function within(field: unknown): readonly string[] | undefined {
+  const inner = field instanceof z.ZodOptional ? field.unwrap() : field;
+  return inner instanceof z.ZodObject ? Object.keys(inner.shape) : undefined;
+}
 
 /** The fields of a kind, as columns. */
-const columnsOf = (kind: Kind): Set<string> => {
-  const { shape } = KINDS.find((o) => o.shape.kind.value === kind)!;
-  return new Set(COLUMNS.filter((c) => c.split('.')[0]! in shape));
-};
+const columnsOf = (kind: Kind): Set<string> => COLUMNS_OF.get(kind)!;
+const COLUMNS_OF = new Map(KINDS.map((o) => [o.shape.kind.value as Kind, new Set(Object.entries(o.shape).flatMap(([k, field]) => within(field)?.map((x) => `${k}.${x}`) ?? [k]))]));
+
+/** Columns in the order of the schema, kind by kind, each once. */
+const COLUMNS: readonly string[] = [...new Set([...COLUMNS_OF.values()].flatMap((c) => [...c]))];
+
+/** Words that stand for a figure: a foil that is cut to the window */
+const WORDS = new Set(['window']);
 
 /** May the field be missing? An empty cell then leaves it out. */
 function isOptional(kind: Kind, column: string): boolean {
@@ -99,7 +104,7 @@ function readCsv(text: string): Result<ShelfItem[]> {
       }
       if (cell === '' && isOptional(kind as Kind, column)) continue;
       const [outer, inner] = column.split('.') as [string, string?];
-      if (inner !== undefined) value[outer] = { ...(value[outer] as object), [inner]: cell === '' ? null : /points$/i.test(inner) ? cell.split(';').map((row) => row.split(':').map(Number)) : Number(cell) };
+      if (inner !== undefined) value[outer] = { ...(value[outer] as object), [inner]: cell === '' ? null : /points$/i.test(inner) ? cell.split(';').map((row) => row.split(':').map(Number)) : WORDS.has(cell) ? cell : Number(cell) };
       else value[column] = cell === '' ? null : cell;
     }
     const part = readPart(value, row);
@@ -115,7 +120,7 @@ function readPart(raw: unknown, row: number): Result<ShelfItem> {
   const value: Record<string, unknown> = {};
   for (const [key, cell] of Object.entries(raw)) {
     const field = fieldAt(`parts.any.${key}`) ?? (Object.hasOwn(GOODS_FIELDS, key) ? GOODS_FIELDS[key] : undefined);
-    if (typeof cell !== 'string' || !field) value[key] = cell;
+    if (typeof cell !== 'string' || !field || WORDS.has(cell)) value[key] = cell;
     // A bare number is in SI units, also where a field on screen takes percent.
     else if (cell.trim() !== '' && Number.isFinite(Number(cell))) value[key] = Number(cell);
     else {

@@ -69,7 +69,7 @@ export const windings: Mechanism<'transformer'> = {
     formula: 'P = Σ Irms² · R,  R = R₂₅ (1 + 0.00385 (T − 25 °C)) of each winding',
     numbers: s.windings.map((w) => `${w.title}: ${print(w.rms, 'A', 4)}² × ${print(w.resistance, 'Ω')}`).join(';  '),
     source: 'rms of the settled cycle, exact',
-    leavesOut: 'skin and proximity effect',
+    leavesOut: s.wound ? 'what skin and proximity effect add: it stands by itself' : 'skin and proximity effect: how it is wound is not known',
   }),
 };
 

@@ -1,6 +1,6 @@
 import { bodyDiode } from './bodyDiode';
 import { balancing, conduction, copper, forward, parallelResistor, seriesResistance, windings } from './conduction';
-import { copperAc } from './copperAc';
+import { copperAc, windingsAc } from './copperAc';
 import { core, transformerCore } from './core';
 import { deadTime } from './deadTime';
 import { gateDrive } from './gateDrive';
@@ -15,7 +15,7 @@ export const MECHANISMS: { [K in keyof PartStates]: readonly Mechanism<K>[] } = 
   diode: [forward],
   inductor: [copper, copperAc, core],
   capacitor: [seriesResistance, parallelResistor, balancing],
-  transformer: [windings, transformerCore],
+  transformer: [windings, windingsAc, transformerCore],
 };
 
 /** Watts by mechanism id for one part. */

@@ -1,3 +1,4 @@
+import type { Phasor, WoundWindow } from '../magnetics/field';
 import type { CapacitorPart, DiodePart, InductorPart, SwitchPart, TransformerPart } from '../parts/schema';
 import type { Drive } from '../surroundings/brief';
 import type { Working } from '../working';
@@ -84,6 +85,11 @@ export interface TransformerState {
   primaryTurns: number;
   /** Voltage across the primary as it steps through the cycle: flat intervals */
   voltages: readonly { volts: number; seconds: number }[];
+  /**
+   * Where the part says how it is wound: its windings in their window, in the order of `windings`, A rms of each at every multiple of the
+   * frequency, Ω of one turn that fills the window, and °C of the winding
+   */
+  wound?: { window: WoundWindow; spectrum: readonly (readonly Phasor[])[]; frequency: number; turn: number; temperature: number };
 }
 
 export interface PartStates {

@@ -29,8 +29,11 @@ export function fringing({ area, windowHeight, gaps }: Pick<GappedCore, 'area' |
   return one > 0 && one < room ? 1 + (one / Math.sqrt(area)) * Math.log(room / one) : 1;
 }
 
+/** 1/H of one turn on a core without a gap. */
+export const ungapped = (c: Pick<GappedCore, 'area' | 'pathLength' | 'permeability'>): number => c.pathLength / c.permeability / (MU * c.area);
+
 /** 1/H of one turn: core and gap in series. */
-export const reluctance = (c: GappedCore, gap: number): number => (c.pathLength / c.permeability + gap / fringing(c, gap)) / (MU * c.area);
+export const reluctance = (c: GappedCore, gap: number): number => ungapped(c) + gap / fringing(c, gap) / (MU * c.area);
 
 /** H of a winding. @param gap m, all in series */
 export const inductanceOf = (c: GappedCore, turns: number, gap: number): number => turns ** 2 / reluctance(c, gap);

@@ -50,7 +50,8 @@ test('of all wires that fit the best is the best', () => {
   for (const wire of wires)
     for (const parallel of [1, 2, 3, 5, 8]) {
       const other = woundAs({ ...choice, wire, parallel }, study.duty);
-      if (other.laid.fits) expect(other.total).toBeGreaterThanOrEqual(best.total * (1 - 1e-9));
+      // Foils upon one another are not looked for: they do not share a current.
+      if (other.laid.fits && (wire.width === undefined || parallel === 1)) expect(other.total).toBeGreaterThanOrEqual(best.total * (1 - 1e-9));
     }
 });
 
@@ -72,7 +73,7 @@ describe('the mechanism', () => {
     expect(partLosses('inductor', state([0, 0, 0.7]))['copper-ac']).toBeGreaterThan(0.49 * 0.01 * (F - 1));
     const { winding: _, ...plain } = part;
     expect('copper-ac' in partLosses('inductor', { ...state([0.7]), part: plain })).toBe(false);
-    expect('copper-ac' in must(evaluate(rail, point)).losses.parts.find((p) => p.id === 'L1')!.mechanisms).toBe(false);
+    expect('copper-ac' in must(evaluate(change(rail, { 'parts.L1.winding': undefined }), point)).losses.parts.find((p) => p.id === 'L1')!.mechanisms).toBe(false);
   });
   test('half of the spectrum’s squares add up to that of the ripple', () => {
     // Triangle of ±1 A: rms 1/√3.

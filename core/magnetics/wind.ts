@@ -1,9 +1,8 @@
 import type { Core, Material, Wire } from '../parts/goods';
 import type { InductorPart } from '../parts/schema';
-import type { Strands } from '../parts/copper';
 import { coreLoss, fluxDensity } from './flux';
 import { gapFor, inductanceAt, type GappedCore } from './gap';
-import { factorAt, lay, resistanceOf, type Laid } from './window';
+import { factorAt, lay, resistanceOf, type Conductor, type Laid } from './window';
 
 /** Inductors wound: what a core, a material, turns and a wire make of what is asked, and which do best. */
 
@@ -27,7 +26,7 @@ export interface WindingDuty {
 export interface Choice {
   core: Omit<Core, 'kind'>;
   material: Omit<Material, 'kind'>;
-  wire: Strands & Partial<Pick<Wire, 'part'>>;
+  wire: Conductor & Partial<Pick<Wire, 'part'>>;
   turns: number;
   parallel: number;
   gaps: number;
@@ -114,7 +113,8 @@ export function bestWire(choice: Omit<Choice, 'wire' | 'parallel'>, wires: reado
   let best: Wound | undefined;
   for (const wire of wires)
     for (let parallel = 1; parallel <= MOST_PARALLEL; parallel++) {
-      if (!lay(choice.core, wire, choice.turns, parallel).fits) break;
+      // Foils upon one another do not share a current: those further out have what the field drives through them.
+      if ((wire.width !== undefined && parallel > 1) || !lay(choice.core, wire, choice.turns, parallel).fits) break;
       // At dc and cold alone it loses more than another does in all.
       if (best && duty.rms ** 2 * resistanceOf(choice.core, wire, choice.turns, parallel, duty.air) > best.copper + best.ac) continue;
       const found = woundAs({ ...choice, wire, parallel }, duty);
@@ -187,6 +187,6 @@ export function partOf(w: Wound): Pick<InductorPart, 'part' | 'resistance' | 'tu
     maxFluxDensity: material.maxFluxDensity,
     steinmetz: material.steinmetz,
     thermalResistance: core.thermalResistance,
-    winding: { windowWidth: core.windowWidth, windowHeight: core.windowHeight, turnLength: core.turnLength, permeability: material.permeability, gaps, diameter: wire.diameter, strands: wire.strands, outerDiameter: wire.outerDiameter, parallel },
+    winding: { windowWidth: core.windowWidth, windowHeight: core.windowHeight, turnLength: core.turnLength, permeability: material.permeability, gaps, diameter: wire.diameter, strands: wire.strands, outerDiameter: wire.outerDiameter, ...(wire.width === undefined ? {} : { width: wire.width }), parallel },
   };
 }

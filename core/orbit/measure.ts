@@ -323,30 +323,37 @@ export interface Harmonic {
  * Fourier coefficients of a quantity over the cycle, c_k = (2/T) ∫ y e^{−jkωt} dt, from Gauss nodes in
  * pieces short against the highest of them: the mean first (order 0), then `count` harmonics.
  */
-export function harmonics(g: CycleIntegrals, quantity: Quantity, count: number): Harmonic[] {
+export const harmonics = (g: CycleIntegrals, quantity: Quantity, count: number): Harmonic[] => harmonicsOf(g, [quantity], count)[0]!;
+
+/** The same of several quantities, from one way along the cycle. */
+export function harmonicsOf(g: CycleIntegrals, quantities: readonly Quantity[], count: number): Harmonic[][] {
   const { cycle } = g;
   const w = (2 * Math.PI) / cycle.period;
-  const re = new Float64Array(count + 1);
-  const im = new Float64Array(count + 1);
-  const rows = rowsOf(quantity);
+  const sums = quantities.map(() => ({ re: new Float64Array(count + 1), im: new Float64Array(count + 1) }));
+  const rowsOfEach = quantities.map((q) => rowsOf(q));
   for (const s of cycle.intervals) {
-    const row = rows(s.pattern);
+    const rows = rowsOfEach.map((r) => r(s.pattern));
     visitNodes(s, 2 / (count * w), (t, weight, z) => {
-      const y = dot(row, z, z.length) * weight;
       // e^{−jkωt} by turning on from one order to the next
       const [c, d] = [Math.cos(w * t), -Math.sin(w * t)];
-      let [a, b] = [1, 0];
-      for (let k = 0; k <= count; k++) {
-        re[k]! += y * a;
-        im[k]! += y * b;
-        [a, b] = [a * c - b * d, a * d + b * c];
+      for (let i = 0; i < rows.length; i++) {
+        const y = dot(rows[i]!, z, z.length) * weight;
+        const { re, im } = sums[i]!;
+        let [a, b] = [1, 0];
+        for (let k = 0; k <= count; k++) {
+          re[k]! += y * a;
+          im[k]! += y * b;
+          [a, b] = [a * c - b * d, a * d + b * c];
+        }
       }
     });
   }
-  return Array.from(re, (_, order) => {
-    const scale = (order === 0 ? 1 : 2) / cycle.period;
-    return { order, frequency: order / cycle.period, amplitude: Math.hypot(re[order]!, im[order]!) * scale, phase: Math.atan2(im[order]!, re[order]!) };
-  });
+  return sums.map(({ re, im }) =>
+    Array.from(re, (_, order) => {
+      const scale = (order === 0 ? 1 : 2) / cycle.period;
+      return { order, frequency: order / cycle.period, amplitude: Math.hypot(re[order]!, im[order]!) * scale, phase: Math.atan2(im[order]!, re[order]!) };
+    }),
+  );
 }
 
 /** Total harmonic distortion, as a share, of a quantity whose fundamental is of the given order: rms of its multiples over its own (IEC 61000-4-7). */

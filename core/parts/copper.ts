@@ -39,17 +39,28 @@ export function layerFactor(thickness: number, layers: number): number {
  */
 export const foilOfRound = (diameter: number, pitch: number, depth: number): number => (((Math.PI / 4) ** 0.75 * diameter) / depth) * Math.sqrt(diameter / pitch);
 
-/** A wire, or a bundle of strands each insulated by itself. */
+/** A wire, a bundle of strands each insulated by itself, or a flat conductor: foil, strip, or a track of a board. */
 export interface Strands {
-  /** m of the copper of one strand */
+  /** m of the copper of one strand; of a flat one its thickness */
   diameter: number;
   strands: number;
-  /** m over the insulation of all strands */
+  /** m over the insulation of all strands; of a flat one over its thickness */
   outerDiameter: number;
+  /** m of copper along the window, of a flat one */
+  width?: number | undefined;
 }
 
 /** m² of copper. */
-export const copperArea = (w: Strands): number => (Math.PI / 4) * w.diameter ** 2 * w.strands;
+export const copperArea = (w: Strands): number => (w.width === undefined ? (Math.PI / 4) * w.diameter ** 2 : w.diameter * w.width) * w.strands;
+
+/** m along the window from the beginning of one turn to that of the next, as tight as it goes: a flat one has as much insulation beside it as upon it. */
+export const alongWindow = (w: Strands): number => (w.width === undefined ? w.outerDiameter : w.width + (w.outerDiameter - w.diameter));
+
+/** Copper of so many m² as strands of about a diameter in m: at least one, of which the diameter follows. */
+export function strandsIn(area: number, diameter: number): { count: number; diameter: number } {
+  const count = Math.max(1, Math.round(area / ((Math.PI / 4) * diameter ** 2)));
+  return { count, diameter: Math.sqrt(area / count / (Math.PI / 4)) };
+}
 
 /** Ω a metre at a temperature in °C. */
 export const wireResistance = (w: Strands, temperature = 25): number => resistivity(temperature) / copperArea(w);
@@ -61,8 +72,10 @@ export const wireResistance = (w: Strands, temperature = 25): number => resistiv
  * Source: as of layerFactor; Sullivan, "Optimal choice for number of strands in a litz-wire transformer winding", IEEE Trans. Power Electron. 14 (1999), for strands as layers.
  */
 export function windingFactor(w: Strands, layers: number, pitch: number, frequency: number, temperature = 25): number {
+  const depth = skinDepth(frequency, temperature);
+  if (w.width !== undefined) return layerFactor((w.diameter / depth) * Math.sqrt(Math.min(1, w.width / pitch)), layers);
   const side = Math.sqrt(w.strands);
-  return layerFactor(foilOfRound(w.diameter, pitch / side, skinDepth(frequency, temperature)), layers * side);
+  return layerFactor(foilOfRound(w.diameter, pitch / side, depth), layers * side);
 }
 
 /** m of the copper of a wire by its number. Source: ASTM B258, diameters as a geometric row from 0.005 to 0.46 inch. */

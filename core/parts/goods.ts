@@ -21,11 +21,13 @@ export const Sink = z.strictObject({
 export const Wire = z.strictObject({
   kind: z.literal('wire'),
   part,
-  /** m of the copper of one strand */
+  /** m of the copper of one strand; of a flat conductor its thickness */
   diameter: positive,
   strands: z.int().positive(),
-  /** m over the insulation of all strands */
+  /** m over the insulation of all strands; of a flat conductor over its thickness */
   outerDiameter: positive,
+  /** m of copper along the window, of a flat conductor; a foil is cut to it */
+  width: z.union([positive, z.literal('window')]).optional(),
 });
 
 export const Material = z.strictObject({
@@ -71,17 +73,17 @@ export const isGoods = (item: { kind: string }): item is Goods => ['sink', 'wire
 export { copperArea, skinDepth, wireResistance };
 
 /**
- * Resistance of one layer of a round wire at a frequency in Hz over that at dc: the layer as a foil of the same copper.
+ * Resistance of one layer of a wire or foil at a frequency in Hz over that at dc: a layer of round wire as a foil of the same copper.
  * Source: Dowell, "Effects of eddy currents in transformer windings", Proc. IEE 113 (1966), one layer.
  */
 export function skinFactor(w: Wire, frequency: number): number {
-  const q = ((Math.sqrt(Math.PI) / 2) * w.diameter) / skinDepth(frequency);
+  const q = ((w.width === undefined ? Math.sqrt(Math.PI) / 2 : 1) * w.diameter) / skinDepth(frequency);
   return layerFactor(q, 1);
 }
 
 /** How a turn of so much copper is wound: strands of the thickest wire that a field still goes through. */
 export interface Winding {
-  wire: Wire;
+  wire: Wire & { width?: undefined };
   parallel: number;
 }
 
@@ -92,7 +94,7 @@ export interface Winding {
  */
 export function windTurn(wires: readonly Wire[], area: number, frequency: number): Winding | undefined {
   const most = 2 * skinDepth(frequency);
-  const thin = wires.filter((w) => w.strands === 1 && w.diameter <= most && copperArea(w) <= area * 1.15).sort((a, b) => b.diameter - a.diameter);
+  const thin = wires.filter((w): w is Wire & { width?: undefined } => w.strands === 1 && w.width === undefined).filter((w) => w.diameter <= most && copperArea(w) <= area * 1.15).sort((a, b) => b.diameter - a.diameter);
   const [wire] = thin;
   return wire && { wire, parallel: Math.max(1, Math.round(area / copperArea(wire))) };
 }

@@ -107,6 +107,8 @@ export const InductorWinding = z.strictObject({
   diameter: positive,
   strands: z.int().min(1).max(10_000),
   outerDiameter: positive,
+  /** m of copper along the window, where the conductor is flat and the diameter its thickness; a foil is cut to the window */
+  width: z.union([positive, z.literal('window')]).optional(),
   parallel: z.int().min(1).max(100),
 });
 
@@ -133,6 +135,18 @@ export const InductorPart = z.strictObject({
   /** °C, rating of the winding */
   maxTemperature: z.number(),
   winding: InductorWinding.optional(),
+});
+
+/** How a transformer is wound, where it is known: its copper at frequency follows from it. Lengths in m */
+export const TransformerWinding = z.strictObject({
+  /** Of the window along the leg; its width is the rest of its area */
+  windowHeight: positive,
+  /** Copper of one strand of the bundles; a turn that has less copper than that is one wire */
+  strandDiameter: positive,
+  /** Places where primary and secondaries face one another: 1 where one is upon the other, 2 where one lies between halves of the other … */
+  interfaces: z.int().min(1).max(8),
+  /** Of insulation at each of these */
+  insulation: notNegative.default(0),
 });
 
 export const CapacitorPart = z.strictObject({
@@ -194,6 +208,7 @@ export const TransformerPart = z.strictObject({
   thermalResistance: notNegative,
   /** °C, rating of the winding */
   maxTemperature: z.number(),
+  winding: TransformerWinding.optional(),
 });
 
 export const Part = z.discriminatedUnion('kind', [SwitchPart, DiodePart, InductorPart, CapacitorPart, TransformerPart]);
@@ -202,6 +217,7 @@ export type SwitchPart = z.infer<typeof SwitchPart>;
 export type DiodePart = z.infer<typeof DiodePart>;
 export type InductorPart = z.infer<typeof InductorPart>;
 export type InductorWinding = z.infer<typeof InductorWinding>;
+export type TransformerWinding = z.infer<typeof TransformerWinding>;
 export type CapacitorPart = z.infer<typeof CapacitorPart>;
 export type TransformerPart = z.infer<typeof TransformerPart>;
 export type Part = z.infer<typeof Part>;

@@ -3,7 +3,11 @@ import { cornerPoints } from '../../core/corners/corners';
 import { lossRow } from '../../core/corners/lossMap';
 import { deratingOf } from '../../core/evaluation/derating';
 import { warmingOf } from '../../core/evaluation/warming';
+import { transformerStudy } from '../../core/evaluation/transformer';
 import { windingStudy } from '../../core/evaluation/winding';
+import { editDesign, readDesignValue } from '../../core/design';
+import type { TransformerPart } from '../../core/parts/schema';
+import gates from '../../demo/gate-supplies.json' with { type: 'json' };
 import { partOf } from '../../core/magnetics/wind';
 import { fitSteinmetz, readLossPoints } from '../../core/parts/materialFit';
 import { GOODS, SHELF } from '../../shelf';
@@ -44,10 +48,15 @@ test('losses over the load, and the efficiency map: made, stopped, a cell taken,
 
 test('an inductor is wound: as it may be, then on the smallest core, then by hand; its copper at frequency counts from then on', async ({ page }) => {
   await open(page, 'power-stage');
+  // Of one that does not say how it is wound, copper at frequency counts from when it does.
+  const plain = design({ 'parts.L1.winding': undefined });
+  await page.getByTestId('open-file').setInputFiles({ name: 'plain.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(plain)) });
+  await expectFigures(page, plain);
   await page.locator('[data-part="L1"]').click();
   await page.getByRole('button', { name: 'winding', exact: true }).click();
   await expect(page.getByTestId('winding')).toContainText('how it is wound is not known');
-  const studied = windingStudy(design(), 'L1', START, GOODS, cornerPoints(design()));
+  await expect(page.getByTestId('part-panel')).not.toContainText('copper, ac');
+  const studied = windingStudy(plain, 'L1', START, GOODS, cornerPoints(plain));
   if (!studied.ok) throw new Error(studied.problem.message);
   const wound = (w: Parameters<typeof partOf>[0]): Record<string, unknown> => Object.fromEntries(Object.entries(partOf(w)).map(([key, value]) => [`parts.L1.${key}`, value]));
   await page.getByRole('button', { name: 'Wind it as drawn' }).click();
@@ -55,7 +64,7 @@ test('an inductor is wound: as it may be, then on the smallest core, then by han
   await expect(page.getByTestId('wound')).toContainText('copper, ac');
   await expect(page.getByTestId('part-panel')).toContainText('copper, ac');
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expectFigures(page, design());
+  await expectFigures(page, plain);
   // The smallest core of the shelf, and back to a larger one by hand.
   await expect(page.getByTestId('winding')).toContainText('The smallest core that serves');
   await page.getByRole('button', { name: 'Take', exact: true }).first().click();
@@ -67,6 +76,33 @@ test('an inductor is wound: as it may be, then on the smallest core, then by han
   await page.getByLabel('L1 turns').fill('400');
   await page.getByLabel('L1 turns').press('Enter');
   await expect(page.getByTestId('winding')).toContainText('do not fit this window');
+});
+
+test('a transformer is wound otherwise: thicker strands and one face cost copper at frequency, as the core says', async ({ page }) => {
+  await open(page, 'power-stage');
+  await page.getByRole('button', { name: /▾/ }).first().click();
+  await page.getByText('Gate supplies, as shipped').click();
+  await page.locator('[data-part="T1"]').click();
+  await page.getByRole('button', { name: 'winding', exact: true }).click();
+  await expect(page.getByTestId('winding')).toContainText('T1, as wound');
+  const read = readDesignValue(gates);
+  if (!read.ok) throw new Error(read.problem.message);
+  const pad = page.getByTestId('pad');
+  const point = { line: Number(await pad.getAttribute('data-line')), load: Number(await pad.getAttribute('data-load')), air: START.air };
+  const copperOf = (winding: object): string => {
+    const edited = editDesign(read.value, { 'parts.T1.winding': { ...(read.value.parts.T1 as TransformerPart).winding, ...winding } });
+    const found = edited.ok ? transformerStudy(edited.value, 'T1', point) : edited;
+    if (!found.ok) throw new Error(found.problem.message);
+    return print(found.value.windings.reduce((sum, w) => sum + w.dc + w.ac, 0), 'W');
+  };
+  const wound = page.getByTestId('wound');
+  await expect(wound).toContainText(copperOf({}));
+  await page.getByLabel('T1 faces').selectOption('1');
+  await expect(wound).toContainText(copperOf({ interfaces: 1 }));
+  // The leakage that is counted is no longer that of this order, and is taken over.
+  await expect(wound).toContainText('Count the leakage of this order');
+  await page.getByRole('group', { name: 'Copper over strands' }).getByRole('button', { name: /^200 µm/ }).click();
+  await expect(wound).toContainText(copperOf({ interfaces: 1, strandDiameter: 0.2e-3 }));
 });
 
 test('the warm-up: how long each node takes, as the core says; another air, another warm-up', async ({ page }) => {

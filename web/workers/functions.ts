@@ -3,6 +3,7 @@ import { mapRow, type MapCell } from '../../core/corners/map';
 import { underProfile, type Profile, type Under } from '../../core/evaluation/profile';
 import { deratingOf, type Derating } from '../../core/evaluation/derating';
 import { warmingOf, type Warming } from '../../core/evaluation/warming';
+import { transformerStudy, type TransformerStudy } from '../../core/evaluation/transformer';
 import { windingStudy, type WindingStudy } from '../../core/evaluation/winding';
 import type { Goods } from '../../core/parts/goods';
 import { lossRow, type Across, type LossCell } from '../../core/corners/lossMap';
@@ -46,6 +47,7 @@ export const ofDesign = {
   /** How a design warms up at a point. */
   warming: (design: Design, point: OperatingPoint): Result<Warming> => warmingOf(design, point),
   /** How an inductor is wound, and what would do better. */
+  transformerStudy: (design: Design, slot: string, point: OperatingPoint): Result<TransformerStudy> => transformerStudy(design, slot, point),
   windingStudy: (design: Design, slot: string, point: OperatingPoint, goods: readonly Goods[]): Result<WindingStudy> => windingStudy(design, slot, point, goods, cornerPoints(design)),
   /** Losses at one load over lines or outputs. */
   lossRow: (design: Design, across: Across, load: number, x: number[], point: OperatingPoint): LossCell[] => lossRow(design, across, load, x, point),

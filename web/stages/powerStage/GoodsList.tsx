@@ -16,15 +16,23 @@ export const GOODS_KINDS: Record<Kind, string> = { sink: 'sinks', wire: 'wires',
 interface Column {
   title: string;
   unit: UnitName;
-  of(g: Goods): number;
+  /** Undefined where it has none */
+  of(g: Goods): number | undefined;
 }
 
 /** A figure of the kind that a column is for. */
-const column = <K extends Kind>(title: string, unit: UnitName, of: (g: Extract<Goods, { kind: K }>) => number): Column => ({ title, unit, of: of as Column['of'] });
+const column = <K extends Kind>(title: string, unit: UnitName, of: (g: Extract<Goods, { kind: K }>) => number | undefined): Column => ({ title, unit, of: of as Column['of'] });
+
+/** A figure of a column, or none. */
+function shownOf({ of, unit }: Column, g: Goods): string {
+  const v = of(g);
+  if (v === undefined) return '';
+  return unit === '' ? String(Number(v.toPrecision(3))) : print(v, unit, 2);
+}
 
 const COLUMNS: Record<Kind, Column[]> = {
   sink: [column<'sink'>('to still air', 'K/W', (g) => g.thermalResistance), column<'sink'>('length', 'm', (g) => g.length), column<'sink'>('width', 'm', (g) => g.width), column<'sink'>('height', 'm', (g) => g.height)],
-  wire: [column<'wire'>('copper', 'm', (g) => g.diameter), column<'wire'>('strands', '', (g) => g.strands), column<'wire'>('over all', 'm', (g) => g.outerDiameter), column<'wire'>('Ω a metre', 'Ω', wireResistance)],
+  wire: [column<'wire'>('copper', 'm', (g) => g.diameter), column<'wire'>('strands', '', (g) => g.strands), column<'wire'>('over all', 'm', (g) => g.outerDiameter), column<'wire'>('width', 'm', (g) => (typeof g.width === 'number' ? g.width : undefined)), column<'wire'>('Ω a metre', 'Ω', (g) => (g.width === 'window' ? undefined : wireResistance({ ...g, width: g.width })))],
   core: [column<'core'>('leg', 'm²', (g) => g.coreArea), column<'core'>('volume', 'm³', (g) => g.coreVolume), column<'core'>('window', 'm²', (g) => g.windowWidth * g.windowHeight), column<'core'>('to still air', 'K/W', (g) => g.thermalResistance)],
   material: [column<'material'>('permeability', '', (g) => g.permeability), column<'material'>('full at', 'T', (g) => g.maxFluxDensity), column<'material'>('α of f', '', (g) => g.steinmetz.alpha), column<'material'>('β of B', '', (g) => g.steinmetz.beta)],
 };
@@ -68,7 +76,7 @@ export function GoodsList({ kind, children }: { kind: Kind; children: ReactNode 
                 </td>
                 {COLUMNS[kind].map((c) => (
                   <td key={c.title} className={css.number}>
-                    {c.unit === '' ? Number(c.of(g).toPrecision(3)) : print(c.of(g), c.unit, 2)}
+                    {shownOf(c, g)}
                   </td>
                 ))}
               </tr>

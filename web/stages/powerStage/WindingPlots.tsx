@@ -3,7 +3,8 @@ import { line, scaleLinear, scaleLog } from 'd3';
 import type { Judged, WindingStudy } from '../../../core/evaluation/winding';
 import type { Wound } from '../../../core/magnetics/wind';
 import { printQuantity as print } from '../../../core/quantity';
-import { LogXAxis, spaced, XAxis, YAxis } from '../../plots/axes';
+import { LogXAxis, XAxis, YAxis } from '../../plots/axes';
+import { ChoicePlot } from '../../plots/ChoicePlot';
 import plots from '../../plots/plots.module.css';
 
 const [WIDTH, HEIGHT] = [370, 158];
@@ -14,41 +15,18 @@ const [X0, X1, Y0, Y1] = [BOX.left, WIDTH - BOX.right, BOX.top, HEIGHT - BOX.bot
 export function LossOverTurns({ list, now, take }: { list: readonly Judged[]; now?: Wound | undefined; take: (w: Wound) => void }) {
   const able = list.filter((w) => Number.isFinite(w.total));
   if (able.length < 2) return <p className="muted">No wire of the shelf fits this window with so many turns.</p>;
-  const least = able.reduce((a, b) => (b.total < a.total ? b : a));
-  const most = Math.min(Math.max(...able.map((w) => w.total)), 5 * least.total);
-  const x = scaleLinear([able[0]!.turns, able.at(-1)!.turns], [X0, X1]);
-  const y = scaleLinear([0, most], [Y1, Y0]).nice(4);
-  const path = (of: (w: Wound) => number): string => line<Wound>((w) => x(w.turns), (w) => y(Math.min(of(w), y.domain()[1]!)))(able)!;
   const curves = [
-    { name: 'all', of: (w: Wound) => w.total, colour: 'var(--rust)', dash: '' },
-    { name: 'copper', of: (w: Wound) => w.copper + w.ac, colour: 'var(--ochre)', dash: '4 3' },
-    { name: 'core', of: (w: Wound) => w.iron, colour: 'var(--slate)', dash: '4 3' },
+    { name: 'all', colour: 'var(--rust)' },
+    { name: 'copper', colour: 'var(--ochre)' },
+    { name: 'core', colour: 'var(--slate)' },
   ];
-  const labels = spaced(curves.map((c) => y(Math.min(c.of(able.at(-1)!), y.domain()[1]!))));
-  return (
-    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} style={{ width: '100%', maxWidth: WIDTH, display: 'block' }} role="group" aria-label="Loss over turns" data-testid="loss-over-turns">
-      <XAxis scale={x} unit="" y0={Y0} y1={Y1} />
-      <YAxis scale={y} unit="W" x0={X0} x1={X1} />
-      {curves.map((c, k) => (
-        <g key={c.name}>
-          <path d={path(c.of)} fill="none" stroke={c.colour} strokeWidth={k === 0 ? 2.2 : 1.4} strokeDasharray={c.dash} />
-          <text x={X1 + 6} y={labels[k]! + 4} className={plots.label} fill={c.colour}>
-            {c.name}
-          </text>
-        </g>
-      ))}
-      {able.map((w) => (
-        <circle key={w.turns} cx={x(w.turns)} cy={y(Math.min(w.total, y.domain()[1]!))} r={w === least ? 5 : 3.4} fill={w.serves ? 'var(--card)' : 'var(--line)'} stroke="var(--rust)" strokeWidth={1.6} style={{ cursor: 'pointer' }} role="button" tabIndex={0} aria-label={`${w.turns} turns, ${print(w.total, 'W')}`} onClick={() => take(w)} onKeyDown={(e) => e.key === 'Enter' && take(w)}>
-          <title>{`${w.turns} turns of ${w.wire.part ?? ''}${w.parallel > 1 ? ` × ${w.parallel}` : ''}: ${print(w.total, 'W')}${w.serves ? '' : ', too full or too warm'}`}</title>
-        </circle>
-      ))}
-      {now && now.turns >= x.domain()[0]! && now.turns <= x.domain()[1]! && <circle cx={x(now.turns)} cy={y(Math.min(now.total, y.domain()[1]!))} r={6} fill="var(--rust)" pointerEvents="none" />}
-    </svg>
-  );
+  const values = (w: Wound): number[] => [w.total, w.copper + w.ac, w.iron];
+  const title = (w: Judged): string => `${w.turns} turns of ${w.wire.part ?? ''}${w.parallel > 1 ? ` × ${w.parallel}` : ''}: ${print(w.total, 'W')}${w.serves ? '' : ', too full or too warm'}`;
+  return <ChoicePlot label="Loss over turns" testId="loss-over-turns" points={able.map((w) => ({ x: w.turns, values: values(w), title: title(w), serves: w.serves }))} curves={curves} unit="W" of="" now={now && { x: now.turns, values: values(now) }} take={(i) => take(able[i]!)} />;
 }
 
 /** Resistance over that at dc, and the multiples of the current that see it. */
-export function CopperAtFrequency({ factors, duty }: Pick<WindingStudy, 'factors' | 'duty'>) {
+export function CopperAtFrequency({ factors, duty }: Pick<WindingStudy, 'factors'> & { duty: Pick<WindingStudy['duty'], 'spectrum' | 'frequency'> }) {
   if (factors.length < 2) return null;
   const x = scaleLog([factors[0]!.frequency, factors.at(-1)!.frequency], [X0, X1]);
   const y = scaleLog([1, Math.max(10, factors.at(-1)!.factor)], [Y1, Y0]);

@@ -2,6 +2,7 @@
 import { useEffect, useState } from 'react';
 import { topologyOf, type Design } from '../../../core/design';
 import { warmestOf } from '../../../core/design/limits';
+import type { TransformerStudy } from '../../../core/evaluation/transformer';
 import { choiceOf, type WindingStudy } from '../../../core/evaluation/winding';
 import { partOf, woundAs, type Choice, type Wound } from '../../../core/magnetics/wind';
 import { capacitanceOf } from '../../../core/magnetics/window';
@@ -18,6 +19,7 @@ import { isAborted } from '../../workers/jobs';
 import { jobs } from '../../workers/pool';
 import css from '../stages.module.css';
 import { CopperAtFrequency, InductanceOverCurrent, LossOverTurns } from './WindingPlots';
+import { TransformerView } from './TransformerView';
 import { WindowDrawing } from './WindowDrawing';
 
 interface Studied {
@@ -25,34 +27,47 @@ interface Studied {
   point: OperatingPoint;
   slot: string;
   study?: WindingStudy;
+  transformer?: TransformerStudy;
   problem?: Problem;
 }
 
-/** An inductor as it is wound: its window, what its copper and core lose, and what would do better. */
+/** An inductor or a transformer as it is wound: its window, what its copper and core lose, and what would do better. */
 export function WindingView() {
   const design = useStore((s) => s.design);
   const point = useStore((s) => s.point);
   const selected = useStore((s) => s.selected);
   const goods = useGoods();
-  const inductors = topologyOf(design)!.slots.filter((p) => p.kind === 'inductor' && !p.core);
-  const slot = inductors.find((p) => p.id === selected)?.id ?? inductors[0]?.id;
+  const wound = topologyOf(design)!.slots.filter((p) => (p.kind === 'inductor' && !p.core) || p.kind === 'transformer');
+  const { id: slot, kind } = wound.find((p) => p.id === selected) ?? wound[0] ?? {};
   const [studied, setStudied] = useState<Studied>();
   useEffect(() => {
     if (!slot) return;
     const own = new AbortController();
-    jobs().at('asked', own.signal).windingStudy(design, slot, point, goods).then(
-      (found) => void (own.signal.aborted || setStudied({ design, point, slot, ...(found.ok ? { study: found.value } : { problem: found.problem }) })),
+    const ask = jobs().at('asked', own.signal);
+    const answer = kind === 'transformer' ? ask.transformerStudy(design, slot, point).then((found) => (found.ok ? { transformer: found.value } : { problem: found.problem })) : ask.windingStudy(design, slot, point, goods).then((found) => (found.ok ? { study: found.value } : { problem: found.problem }));
+    answer.then(
+      (found) => void (own.signal.aborted || setStudied({ design, point, slot, ...found })),
       (error) => void (isAborted(error) || console.error(error)),
     );
     return () => own.abort();
-  }, [design, point, slot, goods]);
-  if (!slot) return <p>Nothing here is wound by itself: its transformer is with the parts.</p>;
+  }, [design, point, slot, kind, goods]);
+  if (!slot) return <p>Nothing here is wound.</p>;
   if (!studied || studied.slot !== slot) return <p className="muted" role="status">Winding {slot} on every core of the shelf …</p>;
   const fresh = studied.design === design && studied.point === point;
   if (studied.problem) return <p className={css.fails}>{studied.problem.message}: {studied.problem.remedy}</p>;
   return (
     <div className={fresh ? '' : 'stale'} data-testid="winding">
-      <Wind slot={slot} design={studied.design} study={studied.study!} goods={{ cores: goods.filter((g): g is Core => g.kind === 'core'), materials: goods.filter((g): g is Material => g.kind === 'material'), wires: goods.filter((g): g is Wire => g.kind === 'wire') }} />
+      {wound.length > 1 && (
+        <div className={css.tabs} style={{ marginBottom: 6 }} role="group" aria-label="Wound parts">
+          {wound.map((p) => (
+            <button key={p.id} type="button" className={frame.chip} aria-pressed={p.id === slot} onClick={() => actions.select(p.id)}>
+              {p.id} {p.title}
+            </button>
+          ))}
+        </div>
+      )}
+      {studied.transformer && <TransformerView slot={slot} design={studied.design} study={studied.transformer} />}
+      {studied.study && <Wind slot={slot} design={studied.design} study={studied.study} goods={{ cores: goods.filter((g): g is Core => g.kind === 'core'), materials: goods.filter((g): g is Material => g.kind === 'material'), wires: goods.filter((g): g is Wire => g.kind === 'wire') }} />}
     </div>
   );
 }
@@ -159,7 +174,8 @@ function Chosen({ slot, own, part, study, goods }: { slot: string; own: Choice; 
   );
   const says: [string, string][] = [
     ['layers', String(now.laid.layers)],
-    ['at dc, 25 °C', `${print(now.resistance, 'Ω', 3)}${Math.abs(now.resistance / part.resistance - 1) > 0.02 ? `, stated ${print(part.resistance, 'Ω', 2)}` : ''}`],
+    ['at dc, 25 °C', print(now.resistance, 'Ω', 3)],
+    ...(Math.abs(now.resistance / part.resistance - 1) > 0.02 ? [['stated', print(part.resistance, 'Ω', 3)] as [string, string]] : []),
     ['copper, dc', print(now.copper, 'W')],
     ['copper, ac', print(now.ac, 'W')],
     ['core', print(now.iron, 'W')],

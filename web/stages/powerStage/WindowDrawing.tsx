@@ -1,5 +1,6 @@
 'use client';
 import type { Wound } from '../../../core/magnetics/wind';
+import { cutTo } from '../../../core/magnetics/window';
 import { printQuantity as print } from '../../../core/quantity';
 import plots from '../../plots/plots.module.css';
 
@@ -22,6 +23,7 @@ export function WindowDrawing({ wound, peak }: { wound: Wound; peak: number }) {
   const over = laid.fits ? 'var(--rust)' : 'var(--fail)';
   const wires = turns * parallel;
   const pitch = wire.outerDiameter * k;
+  const flat = wire.width === undefined ? undefined : k * cutTo(core, wire).width!;
   // A last layer that is not full is spread out with the others.
   const inLayer = Math.min(laid.perLayer, Math.ceil(wires / laid.layers));
   const even = h / inLayer;
@@ -36,7 +38,9 @@ export function WindowDrawing({ wound, peak }: { wound: Wound; peak: number }) {
         return (
           <g key={side}>
             <rect x={left} y={cy - h / 2} width={w} height={h} fill="var(--card)" />
-            {places.map(([layer, place], i) => (
+            {places.map(([layer, place], i) => flat !== undefined ? (
+              <rect key={i} x={at(layer) - (wire.diameter * k) / 2} y={cy - h / 2 + (place + 0.5) * even - flat / 2} width={Math.max(0.6, wire.diameter * k)} height={flat} fill={over} fillOpacity={layer % 2 === 0 ? 0.95 : 0.65} />
+            ) : (
               <circle key={i} cx={at(layer)} cy={cy - h / 2 + (place + 0.5) * even} r={Math.max(0.7, (0.92 * pitch) / 2)} fill={over} fillOpacity={layer % 2 === 0 ? 0.95 : 0.65} />
             ))}
             {places.length === 0 && Array.from({ length: laid.layers }, (_, layer) => <rect key={layer} x={at(layer) - 0.46 * pitch} y={cy - h / 2} width={0.92 * pitch} height={h} fill={over} fillOpacity={layer % 2 === 0 ? 0.9 : 0.6} />)}

@@ -1,0 +1,54 @@
+import { elementOf } from '../converter/stresses';
+import type { Phasor, WoundWindow } from '../magnetics/field';
+import { harmonicsOf } from '../orbit/measure';
+import type { TransformerPart } from '../parts/schema';
+import type { Sizing, Topology } from '../topology';
+import type { SettledStage } from './settleStage';
+
+/** The windings of a transformer as they lie in its window, and what they carry. */
+
+/** Multiples of the switching frequency that copper is looked at by: those of a triangle fall with the square of their number. */
+export const MULTIPLES = 20;
+
+/** The window of the transformer in a slot. @param copper its windings, in the order that is wanted */
+export function windowOf(topology: Pick<Topology, 'windings'>, sizing: Pick<Sizing, 'values'>, slot: string, part: TransformerPart, copper: readonly { element: string }[]): WoundWindow {
+  return {
+    windings: copper.map(({ element }) => {
+      const { turns, share } = topology.windings![slot]!.find((w) => w.element === element)!;
+      return { turns: sizing.values[turns]!.taken, share, primary: PRIMARY.some((title) => element === `${slot} ${title}`) };
+    }),
+    winding: part.winding!,
+    windowArea: part.windowArea,
+    copperShare: part.copperShare,
+  };
+}
+/** Windings that stand on the line's side */
+const PRIMARY = ['primary', 'reset'];
+
+/**
+ * Does the current of a winding's copper magnetise the core as the primary's does? It does where it enters the winding at its beginning,
+ * or comes from its end.
+ */
+export function magnetises(circuit: SettledStage['circuit'], copper: string): boolean {
+  const e = elementOf(circuit, copper);
+  const windings = circuit.elements.flatMap((x) => (x.kind === 'transformer' ? x.windings : []));
+  const ends = (node: string): number => windings.filter((w) => w.a === node || w.b === node).length;
+  // The node that belongs to one winding alone is that of this one.
+  for (const [node, leaves] of [[e.a, true], [e.b, false]] as const) {
+    if (ends(node) !== 1) continue;
+    const w = windings.find((x) => x.a === node || x.b === node)!;
+    return leaves ? w.b === node : w.a === node;
+  }
+  throw new Error(`${copper} belongs to no winding`);
+}
+
+/** A rms of every winding's current at each multiple of the cycle's frequency, as it magnetises the core. */
+export function windingSpectrum(stage: SettledStage, slot: string): Phasor[][] {
+  const copper = stage.roles.parts[slot]!.copper!;
+  const signs = copper.map(({ element }) => (magnetises(stage.circuit, element) ? 1 : -1) / Math.SQRT2);
+  const each = harmonicsOf(stage.cycleIntegrals, copper.map(({ element }) => (p) => p.current(element)), MULTIPLES);
+  return Array.from({ length: MULTIPLES }, (_, k) => each.map((list, i): Phasor => {
+    const { amplitude, phase } = list[k + 1]!;
+    return [signs[i]! * amplitude * Math.cos(phase), signs[i]! * amplitude * Math.sin(phase)];
+  }));
+}
