@@ -109,7 +109,8 @@ const fitsSwitch = (p: SwitchPart, need: Need, input: SizingInput): boolean => p
 /** W of one switch, warm: conduction, overlap at both edges, output capacitance, gate. */
 export function switchLoss(p: SwitchPart, need: Need, drive: Drive, frequency: number): number {
   const overlap = p.switchingCharge * ((drive.turnOffResistance ?? drive.gateResistance) / p.plateauVoltage + drive.gateResistance / (drive.voltage - p.plateauVoltage));
-  const measured = p.switchingEnergy && tableEnergy(p, 'on', need.voltage, need.peak, 100)! + tableEnergy(p, 'off', need.voltage, need.peak, 100)!;
+  const at = { volts: need.voltage, amps: need.peak, junction: 100 };
+  const measured = p.switchingEnergy && tableEnergy(p, 'on', { ...at, gate: drive.gateResistance })! + tableEnergy(p, 'off', { ...at, gate: drive.turnOffResistance ?? drive.gateResistance })!;
   const edges = (measured ?? 0.5 * need.voltage * need.peak * overlap + outputEnergy(p, need.voltage) / p.count) + p.gateCharge * drive.voltage;
   return need.rms ** 2 * onResistance(p, 100) + frequency * edges;
 }

@@ -2,6 +2,7 @@ import type { z } from 'zod';
 import { fail, ok, type Problem, type Result } from '../problem';
 import { article, implausible, parseQuantity, printQuantity, quoted, UNITS } from '../quantity';
 import { parseJson } from '../quantity/json';
+import { renamedPart } from '../parts/older';
 import { checkDesign } from './check';
 import { fieldAt } from './fields';
 import { Design, KIND, VERSION } from './schema';
@@ -37,8 +38,9 @@ export function readDesignValue(raw: unknown): Result<Design> {
 }
 
 /** What older files call otherwise: until amplifiers were chosen by themselves, one of them was a method of its own. */
-function renamed(raw: object): object {
-  const { control } = raw as { control?: { method?: unknown } };
+function renamed(older: object): object {
+  const { control, parts } = older as { control?: { method?: unknown }; parts?: unknown };
+  const raw = typeof parts === 'object' && parts !== null ? { ...older, parts: Object.fromEntries(Object.entries(parts).map(([slot, part]) => [slot, renamedPart(part)])) } : older;
   return control?.method === 'voltage-transconductance' ? { ...raw, control: { ...control, method: 'voltage', amplifier: 'transconductance' } } : raw;
 }
 

@@ -59,7 +59,7 @@ describe('sinks, wires and core materials beside the parts', () => {
     const coil = SHELF.find((p) => p.kind === 'inductor')!;
     const winding = { windowWidth: 0.0075, windowHeight: 0.012, turnLength: 0.052, permeability: 2200, gaps: 1, diameter: 0.00063, strands: 1, outerDiameter: 0.0007, parallel: 4 };
     const measured = SHELF.find((p) => p.kind === 'switch' && p.switchingEnergy)! as SwitchPart;
-    const hot = { ...measured, part: 'Own hot', switchingEnergy: { ...measured.switchingEnergy!, hotTemperature: 150, hotPoints: measured.switchingEnergy!.points } };
+    const hot = { ...measured, part: 'Own hot', switchingEnergy: { ...measured.switchingEnergy!, gateResistance: 5, gatePoints: [[2, 1e-4, 1e-4], [5, 2e-4, 1e-4]] as [number, number, number][], warmPoints: measured.switchingEnergy!.points.map((row): [number, number, number, number] => [150, ...(row as [number, number, number])]) } };
     const items = [...GOODS, ...SHELF.slice(0, 40), { ...coil, part: 'Own wound', winding }, hot];
     for (const [text, name] of [[shelfJson(items), 'a.json'], [shelfCsv(items), 'a.csv']] as const) {
       const read = readShelf(text, name);

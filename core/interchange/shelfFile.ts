@@ -1,6 +1,7 @@
 import { csvFormatRows, csvParseRows } from 'd3-dsv';
 import { z } from 'zod';
 import { Goods, GOODS_FIELDS } from '../parts/goods';
+import { renamedPart } from '../parts/older';
 import { Part } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
 import { parseJson } from '../quantity/json';
@@ -129,7 +130,7 @@ function readPart(raw: unknown, row: number): Result<ShelfItem> {
       value[key] = read.value;
     }
   }
-  const parsed = (Goods.options.some((o) => o.shape.kind.value === value.kind) ? Goods : Part).safeParse(value);
+  const parsed = (Goods.options.some((o) => o.shape.kind.value === value.kind) ? Goods : Part).safeParse(renamedPart(value));
   if (parsed.success) return ok(parsed.data as ShelfItem);
   const problem = schemaProblem(parsed.error.issues[0]!);
   return { ok: false, problem: { ...problem, where: `row ${row}, ${problem.where || 'kind'}` } };

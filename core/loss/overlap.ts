@@ -1,5 +1,7 @@
 import { printQuantity as print } from '../quantity';
-import { outsideTable, tableEnergy } from '../parts/switchEnergy';
+import type { SwitchingEnergy } from '../parts/schema';
+import { outsideTable, tableEnergy, type EdgeAt } from '../parts/switchEnergy';
+import type { Drive } from '../surroundings/brief';
 import type { Commutation, Mechanism, SwitchState } from './types';
 
 /** An edge is hard when the channel itself must take the current over against the voltage. */
@@ -7,14 +9,22 @@ export const isHard = (c: Commutation): boolean => c.carried > 0 && c.blocked > 
 
 /** s that current and voltage overlap: the switching charge over the gate current at the plateau. */
 export function overlapTime(s: SwitchState, edge: 'on' | 'off'): number {
-  const { voltage, gateResistance, turnOffResistance } = s.drive;
-  const across = edge === 'on' ? voltage - s.part.plateauVoltage : s.part.plateauVoltage;
-  const ohms = edge === 'on' ? gateResistance : (turnOffResistance ?? gateResistance);
-  return (s.part.switchingCharge * s.part.count * ohms) / across;
+  const across = edge === 'on' ? s.drive.voltage - s.part.plateauVoltage : s.part.plateauVoltage;
+  return (s.part.switchingCharge * s.part.count * gateOf(s.drive, edge)) / across;
 }
 
+/** Ω of the gate resistor of an edge. */
+export const gateOf = ({ gateResistance, turnOffResistance }: Drive, edge: 'on' | 'off'): number => (edge === 'on' ? gateResistance : (turnOffResistance ?? gateResistance));
+
+/** An edge as a table of energies asks for it. */
+const asked = (s: SwitchState, c: Commutation): EdgeAt => ({ volts: c.blocked, amps: c.carried, junction: s.junction, gate: gateOf(s.drive, c.edge) });
+
 /** J of one hard edge: by the part’s table where it has one, else by charge and gate current. */
-const edgeEnergy = (s: SwitchState, c: Commutation): number => tableEnergy(s.part, c.edge, c.blocked, c.carried, s.junction) ?? 0.5 * c.blocked * c.carried * overlapTime(s, c.edge);
+const edgeEnergy = (s: SwitchState, c: Commutation): number => tableEnergy(s.part, c.edge, asked(s, c)) ?? 0.5 * c.blocked * c.carried * overlapTime(s, c.edge);
+
+/** How the energy of a table is put together. */
+const formulaOf = (t: SwitchingEnergy): string =>
+  `P = ${t.warmPoints ? 'E(I, T)' : 'E(I) · (1 + rise (T − Ttable))'} · ${t.voltagePoints ? 'E(V) / E(Vtable)' : 'V / Vtable'}${t.gatePoints ? ' · E(Rg) / E(Rg,table)' : ''} · f for each hard edge, E straight between what was measured`;
 
 /** Overlap of voltage and current at hard edges. */
 export const overlap: Mechanism<'switch'> = {
@@ -27,10 +37,10 @@ export const overlap: Mechanism<'switch'> = {
     const hard = s.commutations.filter(isHard);
     if (s.part.switchingEnergy)
       return {
-        formula: s.part.switchingEnergy.hotPoints ? 'P = E(I, T) · V / Vtable · f for each hard edge, E straight between the measured currents and the two temperatures' : 'P = E(I) · V / Vtable · (1 + rise (T − Ttable)) · f for each hard edge, E straight between the measured currents',
-        numbers: hard.map((c) => `${c.edge}: ${print(edgeEnergy(s, c), 'J')} at ${print(c.blocked, 'V')}, ${print(c.carried, 'A')}, ${print(s.junction, '°C')}${outsideTable(s.part, c.carried, s.junction).map((o) => ` (${o})`).join('')}`).join(';  ') || 'no hard edge here: the current already flows in the body diode',
+        formula: formulaOf(s.part.switchingEnergy),
+        numbers: hard.map((c) => `${c.edge}: ${print(edgeEnergy(s, c), 'J')} at ${print(c.blocked, 'V')}, ${print(c.carried, 'A')}, ${print(s.junction, '°C')}${outsideTable(s.part, asked(s, c)).map((o) => ` (${o})`).join('')}`).join(';  ') || 'no hard edge here: the current already flows in the body diode',
         source: 'the part’s table of measured energies; edges taken from the settled cycle',
-        leavesOut: 'gate resistance, where it is not that of the table',
+        leavesOut: s.part.switchingEnergy.gatePoints ? '' : 'gate resistance, where it is not that of the table',
       };
     return {
       formula: 'P = ½ V I t f for each hard edge,  t = Qsw · Rg,on / (Vdrive − Vplateau) on,  Qsw · Rg,off / Vplateau off',

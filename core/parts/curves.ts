@@ -1,6 +1,6 @@
 import type { UnitName } from '../quantity';
 import { biasShare, seriesResistance } from './capacitor';
-import { outputCapacitanceAt, outputEnergy, tableEnergy } from './switchEnergy';
+import { atTemperatures, outputCapacitanceAt, outputEnergy, tableEnergy } from './switchEnergy';
 import { onResistance, slopeResistance, windingResistance, type Part } from './schema';
 
 /** A characteristic of a part over what it depends on, as drawn on the shelf. */
@@ -59,9 +59,11 @@ function switchCurves(p: Extract<Part, { kind: 'switch' }>): Curve[] {
     found.push({ title: 'output capacitance', x: { title: 'voltage', unit: 'V' }, y: { title: 'capacitance', unit: 'F', logarithmic: true }, lines: [{ name: '', points: over(straight(0, p.blockingVoltage), (V) => outputCapacitanceAt(p, V)) }], leavesOut: 'hysteresis' });
   if (p.switchingEnergy) {
     const most = p.switchingEnergy.points.at(-1)![0] * p.count;
-    const { temperature = 25, hotTemperature } = p.switchingEnergy;
-    const at = (edge: 'on' | 'off', junction = temperature): [number, number][] => over(straight(0, most), (i) => tableEnergy(p, edge, p.switchingEnergy!.voltage, i, junction)!);
-    found.push({ title: `energy of an edge at ${p.switchingEnergy.voltage} V`, x: { title: 'current', unit: 'A' }, y: { title: 'energy', unit: 'J' }, lines: [{ name: 'on', points: at('on') }, { name: 'off', points: at('off') }, ...(hotTemperature === undefined ? [] : [{ name: `on ${hotTemperature}°`, points: at('on', hotTemperature) }, { name: `off ${hotTemperature}°`, points: at('off', hotTemperature) }])], leavesOut: 'gate resistance other than that of the table' });
+    const { voltage } = p.switchingEnergy;
+    const temperatures = atTemperatures(p.switchingEnergy).map((t) => t.temperature);
+    const [cold, hot] = [temperatures[0]!, temperatures.at(-1)!];
+    const at = (edge: 'on' | 'off', junction: number): [number, number][] => over(straight(0, most), (amps) => tableEnergy(p, edge, { volts: voltage, amps, junction })!);
+    found.push({ title: `energy of an edge at ${voltage} V`, x: { title: 'current', unit: 'A' }, y: { title: 'energy', unit: 'J' }, lines: [{ name: 'on', points: at('on', cold) }, { name: 'off', points: at('off', cold) }, ...(hot > cold ? [{ name: `on ${hot}°`, points: at('on', hot) }, { name: `off ${hot}°`, points: at('off', hot) }] : [])], leavesOut: 'gate resistance other than that of the table' });
   }
   return found;
 }

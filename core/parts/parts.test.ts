@@ -3,6 +3,7 @@ import { CAPACITOR, SWITCH } from '../testing/briefs';
 import { capacitorInUse, seriesResistance } from './capacitor';
 import { curvesOf } from './curves';
 import { copperArea, skinDepth, skinFactor, windTurn, type Wire } from './goods';
+import { renamedPart } from './older';
 import { SwitchPart, type TransformerPart } from './schema';
 import { outputCapacitanceAt, outputEnergy, outsideTable, tableEnergy } from './switchEnergy';
 import { openDemo } from '../../demo/open';
@@ -56,26 +57,52 @@ describe('what an output capacitance holds', () => {
 describe('measured energies of an edge', () => {
   const measured = { ...SWITCH, switchingEnergy: { voltage: 400, rise: 0.001, points: [[10, 1e-4, 5e-5], [20, 3e-4, 1e-4]] as [number, number, number][] } };
   test('are met at the rows, straight between them and on beyond, in proportion to the voltage, rising with the junction', () => {
-    expect(tableEnergy(measured, 'on', 400, 10, 25)).toBeCloseTo(1e-4, 12);
-    expect(tableEnergy(measured, 'on', 400, 15, 25)).toBeCloseTo(2e-4, 12);
-    expect(tableEnergy(measured, 'on', 400, 30, 25)).toBeCloseTo(5e-4, 12);
-    expect(tableEnergy(measured, 'off', 200, 5, 25)).toBeCloseTo(1.25e-5, 12);
-    expect(tableEnergy(measured, 'off', 400, 20, 125)).toBeCloseTo(1.1e-4, 12);
+    expect(tableEnergy(measured, 'on', { volts: 400, amps: 10, junction: 25 })).toBeCloseTo(1e-4, 12);
+    expect(tableEnergy(measured, 'on', { volts: 400, amps: 15, junction: 25 })).toBeCloseTo(2e-4, 12);
+    expect(tableEnergy(measured, 'on', { volts: 400, amps: 30, junction: 25 })).toBeCloseTo(5e-4, 12);
+    expect(tableEnergy(measured, 'off', { volts: 200, amps: 5, junction: 25 })).toBeCloseTo(1.25e-5, 12);
+    expect(tableEnergy(measured, 'off', { volts: 400, amps: 20, junction: 125 })).toBeCloseTo(1.1e-4, 12);
   });
   test('of two temperatures: straight between them, as at the nearer beyond, which is told, as is a current beyond the rows', () => {
-    const hot = { ...measured, switchingEnergy: { ...measured.switchingEnergy, hotTemperature: 125, hotPoints: [[10, 2e-4, 6e-5], [20, 5e-4, 1.4e-4]] as [number, number, number][] } };
-    expect(tableEnergy(hot, 'on', 400, 10, 25)).toBeCloseTo(1e-4, 12);
-    expect(tableEnergy(hot, 'on', 400, 10, 75)).toBeCloseTo(1.5e-4, 12);
-    expect(tableEnergy(hot, 'off', 400, 20, 125)).toBeCloseTo(1.4e-4, 12);
-    expect(tableEnergy(hot, 'on', 400, 10, 160)).toBeCloseTo(2e-4, 12);
-    expect(outsideTable(hot, 15, 80)).toEqual([]);
-    expect(outsideTable(hot, 25, 160)).toEqual([expect.stringContaining('20 A'), expect.stringContaining('125 °C')]);
-    expect(outsideTable(hot, 5, 0)).toEqual([expect.stringContaining('colder')]);
+    const hot = { ...measured, switchingEnergy: { ...measured.switchingEnergy, warmPoints: [[125, 10, 2e-4, 6e-5], [125, 20, 5e-4, 1.4e-4]] as [number, number, number, number][] } };
+    expect(tableEnergy(hot, 'on', { volts: 400, amps: 10, junction: 25 })).toBeCloseTo(1e-4, 12);
+    expect(tableEnergy(hot, 'on', { volts: 400, amps: 10, junction: 75 })).toBeCloseTo(1.5e-4, 12);
+    expect(tableEnergy(hot, 'off', { volts: 400, amps: 20, junction: 125 })).toBeCloseTo(1.4e-4, 12);
+    expect(tableEnergy(hot, 'on', { volts: 400, amps: 10, junction: 160 })).toBeCloseTo(2e-4, 12);
+    expect(outsideTable(hot, { volts: 400, amps: 15, junction: 80 })).toEqual([]);
+    expect(outsideTable(hot, { volts: 400, amps: 25, junction: 160 })).toEqual([expect.stringContaining('20 A'), expect.stringContaining('125 °C')]);
+    expect(outsideTable(hot, { volts: 400, amps: 5, junction: 0 })).toEqual([expect.stringContaining('colder')]);
     expect(SwitchPart.safeParse(hot).success).toBe(true);
-    for (const wrong of [{ hotTemperature: 125 }, { hotPoints: measured.switchingEnergy.points }, { hotTemperature: 20, hotPoints: measured.switchingEnergy.points }, { points: [] }]) expect(SwitchPart.safeParse({ ...SWITCH, switchingEnergy: { ...measured.switchingEnergy, ...wrong } }).success).toBe(false);
+    // What older files say of it is the same.
+    const { warmPoints: _, ...cold } = hot.switchingEnergy;
+    expect(renamedPart({ ...SWITCH, switchingEnergy: { ...cold, hotTemperature: 125, hotPoints: [[10, 2e-4, 6e-5], [20, 5e-4, 1.4e-4]] } })).toEqual(hot);
+    const wrongs = [{ warmPoints: [] }, { warmPoints: [[25, 10, 1e-4, 1e-4]] }, { warmPoints: [[125, 20, 1e-4, 1e-4], [125, 10, 1e-4, 1e-4]] }, { warmPoints: [[150, 10, 1e-4, 1e-4], [125, 10, 1e-4, 1e-4]] }, { points: [] }, { points: [[10, -1e-4, 0]] }, { gatePoints: [[5, 1e-4, 1e-4], [10, 2e-4, 2e-4]] }, { gateResistance: 5, gatePoints: [[5, 1e-4, 1e-4]] }, { voltagePoints: [[400, 1e-4, 1e-4]] }, { voltagePoints: [[400, 1e-4, 1e-4], [300, 1e-4, 1e-4]] }];
+    for (const wrong of wrongs) expect([JSON.stringify(wrong), SwitchPart.safeParse({ ...SWITCH, switchingEnergy: { ...measured.switchingEnergy, ...wrong } }).success]).toEqual([JSON.stringify(wrong), false]);
+  });
+  test('of three temperatures: straight between neighbours, whichever the rows of the table are of', () => {
+    const three = { ...measured, switchingEnergy: { ...measured.switchingEnergy, temperature: 75, warmPoints: [[-25, 10, 0.6e-4, 3e-5], [150, 10, 2.5e-4, 9e-5]] as [number, number, number, number][] } };
+    expect(tableEnergy(three, 'on', { volts: 400, amps: 10, junction: 25 })).toBeCloseTo(0.8e-4, 12);
+    expect(tableEnergy(three, 'on', { volts: 400, amps: 10, junction: 112.5 })).toBeCloseTo(1.75e-4, 12);
+    expect(tableEnergy(three, 'on', { volts: 400, amps: 10, junction: -40 })).toBeCloseTo(0.6e-4, 12);
+  });
+  test('over gate resistors and voltages: by the rows beside that of the table, straight between and beyond, which is told', () => {
+    const table = { ...measured.switchingEnergy, gateResistance: 10, gatePoints: [[5, 0.8e-4, 4e-5], [10, 1e-4, 5e-5], [20, 1.6e-4, 9e-5]] as [number, number, number][], voltagePoints: [[200, 0.4e-4, 2e-5], [400, 1e-4, 5e-5], [600, 1.8e-4, 9e-5]] as [number, number, number][] };
+    const part = { ...measured, switchingEnergy: table };
+    expect(SwitchPart.safeParse(part).success).toBe(true);
+    const at = (more: object, edge: 'on' | 'off' = 'on'): number => tableEnergy(part, edge, { volts: 400, amps: 10, junction: 25, gate: 10, ...more })!;
+    expect(at({})).toBeCloseTo(1e-4, 12);
+    expect(at({ gate: 15 })).toBeCloseTo(1.3e-4, 12);
+    expect(at({ gate: 15 }, 'off') / at({}, 'off')).toBeCloseTo(7 / 5, 12);
+    expect(at({ gate: 30 })).toBeCloseTo(2.2e-4, 12);
+    expect(at({ volts: 300 })).toBeCloseTo(0.7e-4, 12);
+    expect(at({ volts: 100 })).toBeCloseTo(0.2e-4, 12);
+    const told = (more: object): string[] => outsideTable(part, { volts: 400, amps: 10, junction: 25, gate: 10, ...more });
+    expect([told({}), told({ gate: 30 }), told({ volts: 700 })]).toEqual([[], [expect.stringContaining('30 Ω')], [expect.stringContaining('700 V')]]);
+    const { gatePoints: _, ...ungated } = table;
+    expect(outsideTable({ ...part, switchingEnergy: ungated }, { volts: 400, amps: 10, junction: 25, gate: 15 })).toEqual([expect.stringContaining('measured with 10 Ω')]);
   });
   test('of two in parallel are twice those of half the current each', () => {
-    expect(tableEnergy({ ...measured, count: 2 }, 'on', 400, 30, 25)).toBeCloseTo(2 * tableEnergy(measured, 'on', 400, 15, 25)!, 12);
+    expect(tableEnergy({ ...measured, count: 2 }, 'on', { volts: 400, amps: 30, junction: 25 })).toBeCloseTo(2 * tableEnergy(measured, 'on', { volts: 400, amps: 15, junction: 25 })!, 12);
   });
 });
 

@@ -10,8 +10,40 @@ const height = positive.optional();
 /** Class of its cost, where it is known: each half as much again as the one before, for parts to be compared by */
 const costClass = z.int().min(1).max(30).optional();
 
-/** Rows of A, J on, J off */
-const EnergyPoints = z.array(z.tuple([positive, notNegative, notNegative])).min(1).max(40).refine((rows) => rows.every((r, k) => k === 0 || r[0] > rows[k - 1]![0]), 'rows with rising currents');
+/** Rows of so many columns, of which the first `sorted` rise, the later within the earlier */
+const rows = <T extends z.ZodType<number[]>>(row: T, sorted: number, what: string) =>
+  z.array(row).min(1).max(200).refine((list) => list.every((r, k) => k === 0 || rises(list[k - 1]!, r, sorted)), `rows with rising ${what}`);
+const rises = (a: readonly number[], b: readonly number[], sorted: number): boolean => {
+  const first = a.slice(0, sorted).findIndex((v, i) => v !== b[i]);
+  return first >= 0 && a[first]! < b[first]!;
+};
+
+/**
+ * Measured energies of a switch's edges, as its maker gives them: over the current at one voltage, temperature and gate resistor; over the
+ * current at other temperatures; and, at one current, over gate resistors and over voltages.
+ */
+export const SwitchingEnergy = z
+  .strictObject({
+    /** V that the rows were measured at */
+    voltage: positive,
+    /** 1/K by which they rise, where no other temperature is given */
+    rise: z.number(),
+    /** Rows of A, J on, J off */
+    points: rows(z.tuple([positive, notNegative, notNegative]), 1, 'currents'),
+    /** °C of these rows; 25 where left out */
+    temperature: z.number().optional(),
+    /** Rows of °C, A, J on, J off, of any other temperatures */
+    warmPoints: rows(z.tuple([z.number(), positive, notNegative, notNegative]), 2, 'temperatures, and rising currents at each').optional(),
+    /** Ω of the gate resistor they were measured with; and rows of Ω, J on, J off, at one current */
+    gateResistance: positive.optional(),
+    gatePoints: rows(z.tuple([positive, positive, positive]), 1, 'resistances').optional(),
+    /** Rows of V, J on, J off, at one current; in proportion where left out */
+    voltagePoints: rows(z.tuple([positive, positive, positive]), 1, 'voltages').optional(),
+  })
+  .refine((t) => !t.warmPoints?.some(([T]) => T === (t.temperature ?? 25)), 'warmPoints of other temperatures than that of the points')
+  .refine((t) => t.gatePoints === undefined || t.gateResistance !== undefined, 'gatePoints with the gateResistance of the points')
+  .refine((t) => t.gatePoints === undefined || t.gatePoints.length > 1, 'gatePoints at two gate resistors or more')
+  .refine((t) => t.voltagePoints === undefined || t.voltagePoints.length > 1, 'voltagePoints at two voltages or more');
 
 export const SwitchPart = z.strictObject({
   kind: z.literal('switch'),
@@ -54,14 +86,8 @@ export const SwitchPart = z.strictObject({
   /** F of the output at 0 V and V of the bend, where its fall over voltage is known: C₀ / √(1 + v/V_b) */
   junctionCapacitance0: positive.optional(),
   bendVoltage: positive.optional(),
-  /**
-   * Measured energies of its edges at a voltage in V: rows of A, J on, J off, currents rising. They are of a temperature (°C, 25 where left
-   * out), and of a second one where hotPoints are given; else they rise by so much a kelvin (1/K)
-   */
-  switchingEnergy: z
-    .strictObject({ voltage: positive, rise: z.number(), points: EnergyPoints, temperature: z.number().optional(), hotTemperature: z.number().optional(), hotPoints: EnergyPoints.optional() })
-    .refine((t) => (t.hotPoints === undefined) === (t.hotTemperature === undefined) && !((t.hotTemperature ?? Infinity) <= (t.temperature ?? 25)), 'hotPoints with their hotTemperature, above that of the points')
-    .optional(),
+  /** Measured energies of its edges; else they follow from its charges */
+  switchingEnergy: SwitchingEnergy.optional(),
 });
 
 export const DiodePart = z.strictObject({
@@ -214,6 +240,7 @@ export const TransformerPart = z.strictObject({
 export const Part = z.discriminatedUnion('kind', [SwitchPart, DiodePart, InductorPart, CapacitorPart, TransformerPart]);
 
 export type SwitchPart = z.infer<typeof SwitchPart>;
+export type SwitchingEnergy = z.infer<typeof SwitchingEnergy>;
 export type DiodePart = z.infer<typeof DiodePart>;
 export type InductorPart = z.infer<typeof InductorPart>;
 export type InductorWinding = z.infer<typeof InductorWinding>;

@@ -6,9 +6,11 @@ import { warmingOf } from '../../core/evaluation/warming';
 import { transformerStudy } from '../../core/evaluation/transformer';
 import { windingStudy } from '../../core/evaluation/winding';
 import { editDesign, readDesignValue } from '../../core/design';
-import type { TransformerPart } from '../../core/parts/schema';
+import type { SwitchPart, TransformerPart } from '../../core/parts/schema';
 import gates from '../../demo/gate-supplies.json' with { type: 'json' };
 import { partOf } from '../../core/magnetics/wind';
+import { edgeStudy } from '../../core/evaluation/edges';
+import { readEnergies } from '../../core/parts/readEnergy';
 import { fitSteinmetz, readLossPoints } from '../../core/parts/materialFit';
 import { GOODS, SHELF } from '../../shelf';
 import { printDuration, printQuantity as print } from '../../core/quantity';
@@ -103,6 +105,37 @@ test('a transformer is wound otherwise: thicker strands and one face cost copper
   await expect(wound).toContainText('Count the leakage of this order');
   await page.getByRole('group', { name: 'Copper over strands' }).getByRole('button', { name: /^200 µm/ }).click();
   await expect(wound).toContainText(copperOf({ interfaces: 1, strandDiameter: 0.2e-3 }));
+});
+
+test('energies of edges pasted from a spreadsheet: drawn beside those by charge, counted when that is wanted, and left again', async ({ page }) => {
+  await open(page, 'power-stage');
+  await page.locator('[data-part="Q1"]').click();
+  await page.getByRole('button', { name: 'edges', exact: true }).click();
+  const edges = page.getByTestId('edges');
+  const text = '°C\tA\tEon (µJ)\tEoff (µJ)\n25\t3\t1.6\t0.7\n25\t9\t4.4\t2.4\n125\t3\t2.0\t0.8\n125\t9\t5.5\t3.0';
+  const table = page.getByLabel('A, on, off a line; or °C, A, on, off');
+  // What is wrong is told with its line, and counts for nothing.
+  await table.fill('25 3 1.6\n25 9 x');
+  await expect(page.getByTestId('measured-edges')).toContainText('line 2');
+  await expect(page.getByRole('button', { name: 'Count as measured' })).toBeDisabled();
+  await table.fill(text);
+  await page.getByLabel('Q1 measured at').fill('40 V');
+  const read = readEnergies(text, 'µJ');
+  if (!read.ok) throw new Error(read.problem.message);
+  const measured = design({ 'parts.Q1.switchingEnergy': { voltage: 40, rise: 0, ...read.value } });
+  const studied = edgeStudy(design(), 'Q1', START, measured.parts.Q1 as SwitchPart);
+  if (!studied.ok) throw new Error(studied.problem.message);
+  for (const e of studied.value.edges) {
+    await expect(edges).toContainText(print(e.byCharge, 'J', 3));
+    await expect(edges).toContainText(print(e.byTable!, 'J', 3));
+  }
+  await expect(page.getByTestId('edge-plot')).toContainText('on, measured');
+  await expectFigures(page, design());
+  await page.getByRole('button', { name: 'Count as measured' }).click();
+  await expectFigures(page, measured);
+  await expect(page.getByTestId('part-panel')).not.toContainText('output capacitance');
+  await page.getByRole('button', { name: 'Count by its charges' }).click();
+  await expectFigures(page, design());
 });
 
 test('the warm-up: how long each node takes, as the core says; another air, another warm-up', async ({ page }) => {

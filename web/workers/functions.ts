@@ -1,8 +1,10 @@
+import type { SwitchPart } from '../../core/parts/schema';
 import { cornerPoints, judge, type Corner } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
 import { underProfile, type Profile, type Under } from '../../core/evaluation/profile';
 import { deratingOf, type Derating } from '../../core/evaluation/derating';
 import { warmingOf, type Warming } from '../../core/evaluation/warming';
+import { edgeStudy, type EdgeStudy } from '../../core/evaluation/edges';
 import { transformerStudy, type TransformerStudy } from '../../core/evaluation/transformer';
 import { windingStudy, type WindingStudy } from '../../core/evaluation/winding';
 import type { Goods } from '../../core/parts/goods';
@@ -46,7 +48,9 @@ export const ofDesign = {
   derating: (design: Design, line: number): Derating => deratingOf(design, line),
   /** How a design warms up at a point. */
   warming: (design: Design, point: OperatingPoint): Result<Warming> => warmingOf(design, point),
-  /** How an inductor is wound, and what would do better. */
+  /** The edges of a switch, by its charges and by a table, its own or one that is only looked at. */
+  edgeStudy: (design: Design, slot: string, point: OperatingPoint, part?: SwitchPart): Result<EdgeStudy> => edgeStudy(design, slot, point, part),
+  /** How an inductor or a transformer is wound, and what would do better. */
   transformerStudy: (design: Design, slot: string, point: OperatingPoint): Result<TransformerStudy> => transformerStudy(design, slot, point),
   windingStudy: (design: Design, slot: string, point: OperatingPoint, goods: readonly Goods[]): Result<WindingStudy> => windingStudy(design, slot, point, goods, cornerPoints(design)),
   /** Losses at one load over lines or outputs. */

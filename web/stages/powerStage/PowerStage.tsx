@@ -14,12 +14,13 @@ import type { Sizing } from '../../../core/topology';
 import { Branches } from './Branches';
 import { Candidates } from './Candidates';
 import { ChooseAnew } from './ChooseAnew';
+import { EdgesView } from './EdgesView';
 import { Frequencies } from './Frequencies';
 import { Shelf } from './Shelf';
 import { StressBars } from './StressBars';
 import { WindingView } from './WindingView';
 
-const VIEWS = ['parts', 'winding', 'topologies', 'frequency', 'shelf'] as const;
+const VIEWS = ['parts', 'winding', 'edges', 'topologies', 'frequency', 'shelf'] as const;
 
 /** The parts of the power stage, or every topology held against the brief. */
 export function PowerStage() {
@@ -41,7 +42,7 @@ export function PowerStage() {
           ))}
         </div>
       </div>
-      <div style={{ flex: 1, minHeight: 0, overflow: 'auto' }}>{view === 'parts' ? <Parts /> : view === 'winding' ? <WindingView /> : view === 'shelf' ? <Shelf /> : view === 'frequency' ? <Frequencies /> : <Candidates />}</div>
+      <div style={{ flex: 1, minHeight: 0, overflow: 'auto' }}>{view === 'parts' ? <Parts /> : view === 'winding' ? <WindingView /> : view === 'edges' ? <EdgesView /> : view === 'shelf' ? <Shelf /> : view === 'frequency' ? <Frequencies /> : <Candidates />}</div>
     </div>
   );
 }
