@@ -135,9 +135,11 @@ const MATERIALS = [
   { name: ' fine powder', permeability: 90, from: 25, maxFluxDensity: 0.75, steinmetz: { k: 9, alpha: 1.36, beta: 2.15 } },
   { name: ' ribbon', permeability: 4000, from: 34, maxFluxDensity: 1.0, steinmetz: { k: 3.2, alpha: 1.5, beta: 2 } },
 ];
+/** Turns that a size is wound with: a few thick ones on large cores, many thin ones on small cores of ferrite, for small currents. */
+const turnsOf = (size: number, permeability: number): number[] => (size >= 80 ? [3, 4, 6, 9, 12, 18, 25, 35, 50, 90] : size >= 34 ? [6, 12, 25, 50, 90, ...(permeability > 1000 ? [180] : [])] : [6, 12, 25, ...(permeability > 1000 ? [50, 100, 200] : [])]);
 const inductors = MATERIALS.flatMap((m) =>
   CORES.filter(([size]) => size >= m.from).flatMap(([size, area, volume, heat]) =>
-    (size >= 80 ? [3, 6, 12, 25, 50, 90] : size >= 34 ? [6, 12, 25, 50, 90] : [6, 12, 25]).map((turns) => ({
+    turnsOf(size, m.permeability).map((turns) => ({
       kind: 'inductor', part: `Pawl ${size}${m.name}, ${turns} turns`, inductance: null, resistance: round((1.1e-2 * turns ** 2) / (area * 0.9 + 12) / 1.6), turns, coreArea: round(area * 1e-6, 3), coreVolume: round(volume * 1e-9, 3),
       maxFluxDensity: m.maxFluxDensity, steinmetz: m.steinmetz, thermalResistance: heat, maxTemperature: 125,
     })),
