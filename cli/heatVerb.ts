@@ -44,7 +44,7 @@ function heat(file: string, options: Options): number {
     time.forEach((t, k) => say(csvLine([t, ...temperatures.map((list) => list[k]!)])));
   } else if (options.json) json({ air: point.value.air, iterations, nodes: rungs.map((r, i) => ({ ...r, within: within[i] })), warmUp: { time, temperatures } });
   else
-    say(table(['node', 'settles at', 'may be', 'heat', 'below it', 'within 1 K after'], rungs.map((r, i) => [r.title, print(r.temperature, '°C'), r.limit === undefined ? '' : print(r.limit, '°C'), print(r.heat, 'W'), print(r.resistance, 'K/W'), printDuration(within[i]!)])));
+    say(table(['node', 'settles at', 'may be', 'heat', 'below it', 'within 1 K after'], rungs.map((r, i) => [r.title, `${print(r.temperature, '°C')}${r.hottest === undefined ? '' : `, the hottest ${print(r.hottest, '°C')}`}`, r.limit === undefined ? '' : print(r.limit, '°C'), print(r.heat, 'W'), print(r.resistance, 'K/W'), printDuration(within[i]!)])));
   return 0;
 }
 
@@ -53,7 +53,7 @@ export function addHeatVerb(program: Command, done: (code: number) => void): voi
   program
     .command('heat')
     .summary('temperatures, and the warm-up to them')
-    .description('Temperatures of a design where losses and resistances agree with them, and how it warms up from the air.\n\nJSON: air (°C), nodes[{id,title,temperature,heat (W),resistance (K/W),limit,within (s)}], warmUp{time (s),temperatures[°C of each node]}. CSV: the warm-up, a line a moment.')
+    .description('Temperatures of a design where losses and resistances agree with them, and how it warms up from the air.\n\nJSON: air (°C), nodes[{id,title,temperature,heat (W),resistance (K/W),limit,hottest (°C of those in parallel, where they do not share alike),within (s)}], warmUp{time (s),temperatures[°C of each node]}. CSV: the warm-up, a line a moment.')
     .argument('<design>', 'design file (JSON)')
     .option('--line <volts>', 'line (default: middle of the range)')
     .option('--load <amps>', 'load (default: full load)')

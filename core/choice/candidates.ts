@@ -94,7 +94,7 @@ export function candidateOf(design: Design): Candidate {
   const needs = needsOf(t, input, sizing);
   const { line, load, air } = d.brief;
   const standing = standAt(billFor(t, input, sizing), { line: (line.min + line.max) / 2, load: load.max, air: air.max });
-  const warm = standing.ok ? warmStage(standing.value, d.sink.thermalResistance) : standing;
+  const warm = standing.ok ? warmStage(standing.value, d) : standing;
   if (!warm.ok) return { id, title, refusal: warm.problem };
   const of = (...kinds: PartKind[]): string[] => t.slots.filter((p) => kinds.includes(p.kind)).map((p) => p.id);
   const sum = (ids: string[], value: (id: string) => number): number => ids.reduce((s, x) => s + value(x) * copiesOf(t.slots.find((p) => p.id === x)!), 0);

@@ -1,3 +1,4 @@
+import { hottestOf } from '../thermal/network';
 import type { Design, RequirementId } from '../design/schema';
 import type { Figures } from '../evaluation/figures';
 import type { UnitName } from '../quantity';
@@ -23,7 +24,7 @@ export interface Requirement {
 const heights = (d: Design): number[] => Object.values(d.parts).flatMap((p) => p.height ?? []);
 
 const hottest = (f: Figures, spot: 'junction' | 'winding'): number =>
-  f.problems.heat ? Infinity : Math.max(...f.heat.rungs.filter((r) => r.spot === spot).map((r) => r.temperature));
+  f.problems.heat ? Infinity : Math.max(...f.heat.rungs.filter((r) => r.spot === spot).map(hottestOf));
 
 export const REQUIREMENTS: readonly Requirement[] = [
   {

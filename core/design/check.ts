@@ -8,6 +8,7 @@ import { loadRefusal } from '../surroundings/loads';
 import { controllable } from '../topology/common';
 import { refusal, TOPOLOGIES, topologyNamed, type Topology } from '../topology';
 import { BRANCHES, canHangAcross, hangs } from '../branches';
+import { cauerOf } from '../thermal/ladder';
 import { topologyOf } from './topologyOf';
 import { sizingInputOf } from './sizingInput';
 import type { Design } from './schema';
@@ -51,6 +52,7 @@ export function checkDesign(d: Design): Problem[] {
     found.push(problem('topology', `"${d.topology}" is not a topology here`, `choose ${TOPOLOGIES.map((t) => `"${t.id}"`).join(', ')}`, 'unknown'));
     return found;
   }
+  found.push(...coolingProblems(d, topology));
   for (const refused of [lineRefusal(brief), loadRefusal(brief)]) if (refused) found.push(refused);
   const refusedControl = structureNamed(control.method)!.refuses?.(controllable(topology));
   if (refusedControl) found.push(refusedControl);
@@ -131,4 +133,26 @@ function unbuildable(d: Design, topology: Topology): Problem[] {
       out.push(problem(`parts.${slot}`, `the brief wants ${v.count} of these in parallel`, 'choose a larger capacitor, or allow more ripple'));
   }
   return out;
+}
+
+/** Share by which the resistances of a ladder may differ from what stands beside them */
+const ROUNDED = 0.02;
+
+/** Places that are cooled by what is not there, and ladders that make none or another resistance. */
+function coolingProblems(d: Design, topology: Topology): Problem[] {
+  const sinks = 1 + (d.sinks?.length ?? 0);
+  const places = Object.entries(d.cooling ?? {}).flatMap(([slot, { sink, board }]): Problem[] => {
+    const kind = topology.slots.find((p) => p.id === slot)?.kind;
+    if (kind !== 'switch' && kind !== 'diode') return [problem(`cooling.${slot}`, `${slot} is no switch and no diode here`, `name one of ${topology.slots.filter((p) => p.kind === 'switch' || p.kind === 'diode').map((p) => p.id).join(', ')}`, 'unknown')];
+    if (sink !== undefined && board !== undefined) return [problem(`cooling.${slot}`, 'a part stands on a sink or on its board, not on both', 'leave one of them out')];
+    return sink !== undefined && sink > sinks ? [problem(`cooling.${slot}.sink`, `there is no sink ${sink}`, sinks === 1 ? 'add it to "sinks", or leave it on the shared one' : `choose 1 to ${sinks}`)] : [];
+  });
+  const ladders = Object.entries(d.parts).flatMap(([slot, part]): Problem[] => {
+    if ((part.kind !== 'switch' && part.kind !== 'diode') || !part.ladder) return [];
+    const at = `parts.${slot}.ladder`;
+    if (!cauerOf(part.ladder)) return [problem(at, 'these terms make no ladder', 'give terms with positive resistances and time constants that stand apart')];
+    const sum = part.ladder.rungs.reduce((all, [r]) => all + r, 0);
+    return Math.abs(sum / part.junctionToCase - 1) > ROUNDED ? [problem(at, `its resistances add up to ${print(sum, 'K/W')}, from junction to case there are ${print(part.junctionToCase, 'K/W')}`, 'make them agree')] : [];
+  });
+  return [...places, ...ladders];
 }

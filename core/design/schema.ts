@@ -67,6 +67,9 @@ export type Look = z.infer<typeof Look>;
 /** Traces that have one at most */
 const MOST_LOOKS = 40;
 
+/** K/W to still air, and J/K where it is known; m/s of air along it, and m that it goes */
+const HeatSink = z.strictObject({ thermalResistance: z.number().nonnegative(), heatCapacity: z.number().positive().optional(), airFlow: z.number().nonnegative().max(30).optional(), length: z.number().positive().optional() });
+
 export const Design = z.strictObject({
   kind: z.literal(KIND),
   version: z.literal(VERSION),
@@ -94,8 +97,11 @@ export const Design = z.strictObject({
   lanes: z.array(z.array(z.string().min(1).max(120)).min(1).max(MOST_IN_LANE)).min(1).max(MOST_LANES).optional(),
   /** How its traces are looked at, by their ids */
   looks: z.record(z.string().min(1).max(120), Look).refine((l) => Object.keys(l).length <= MOST_LOOKS, `of ${MOST_LOOKS} traces at most`).optional(),
-  /** Shared heat sink: K/W to the air, and J/K where it is known */
-  sink: z.strictObject({ thermalResistance: z.number().nonnegative(), heatCapacity: z.number().positive().optional() }),
+  /** The heat sink that all stand on which say nothing else; and further ones */
+  sink: HeatSink,
+  sinks: z.array(HeatSink).max(3).optional(),
+  /** By place, where a part does not stand on the shared sink: the number of a further one, or m² of copper of its board */
+  cooling: z.record(z.string(), z.strictObject({ sink: z.int().min(1).max(4).optional(), board: z.number().positive().max(0.1).optional() })).optional(),
 });
 
 export type Design = z.infer<typeof Design>;

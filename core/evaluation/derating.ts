@@ -1,6 +1,7 @@
 import type { Design } from '../design/schema';
 import { warmestOf } from '../design/limits';
 import type { Problem } from '../problem';
+import { hottestOf } from '../thermal/network';
 import type { OperatingPoint } from '../topology';
 import { evaluateLosses } from './evaluate';
 
@@ -33,7 +34,7 @@ function stops(d: Design, point: OperatingPoint): string | undefined {
   if (!found.ok) return found.problem.code === 'runaway' ? RUNS_AWAY : said(found.problem);
   if (found.value.problems.heat) return RUNS_AWAY;
   // The one that is furthest beyond what it may.
-  const beyond = found.value.heat.rungs.flatMap((r) => (r.limit === undefined ? [] : [{ title: r.title, by: r.temperature - warmestOf(d, r.spot === 'junction' ? 'junction' : 'winding', r.limit) }]));
+  const beyond = found.value.heat.rungs.flatMap((r) => (r.limit === undefined ? [] : [{ title: r.title, by: hottestOf(r) - warmestOf(d, r.spot === 'junction' ? 'junction' : 'winding', r.limit) }]));
   return beyond.filter((b) => b.by > 0).toSorted((a, b) => b.by - a.by)[0]?.title;
 }
 

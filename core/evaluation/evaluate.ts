@@ -119,7 +119,7 @@ export const warmedAt = (d: Design, point: OperatingPoint, bill?: Bill): Result<
 function warmed(d: Design, point: OperatingPoint, bill: Bill): Result<Warmed> {
   const standing = standAt(bill, point);
   if (!standing.ok) return standing;
-  const warm = warmStage(standing.value, d.sink.thermalResistance);
+  const warm = warmStage(standing.value, d);
   if (warm.ok) return ok({ standing: standing.value, warm: warm.value });
   // Where heat runs away there is still the stage as it is in the first moment.
   if (warm.problem.code !== 'runaway') return warm;

@@ -2,6 +2,8 @@ import { MECHANISMS, partLosses, type PartStates } from '../loss';
 import { fail, ok, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
 import { solveThermalNetwork, type ThermalNode, type ThermalNodeState } from '../thermal/network';
+import type { Cooling } from '../thermal/cooling';
+import { shareParallel } from '../thermal/parallel';
 import { hotSpot, partNetwork } from '../thermal/partNetwork';
 import { stressesIn, type PartStress } from '../converter/stresses';
 import { copiesOf, type Slot, type SizingInput, type Topology } from '../topology';
@@ -28,6 +30,8 @@ export interface WarmStage {
   states: StateOf;
   /** W/K by which the losses of each place grow with its temperature, its currents held */
   rises(): Record<string, number>;
+  /** Along the mains, where that is the line: W of a place at each angle that was settled, from the zero on, with the share of the time it stands for */
+  along(slot: string): { weight: number; watts: number }[];
 }
 
 /** Rounds of settling at most; three are the rule, and runaway is called within each by what it is */
@@ -39,13 +43,13 @@ const AGREES = 1e-5;
  * Solve electrical cycle, losses and temperatures together. Currents hardly move with the resistances, so each round
  * settles the cycle, then solves temperatures against losses with its currents held; where temperatures come out as
  * the cycle was settled with, all agree.
- * @param sink K/W from the heat sink to the air
+ * @param cooling sinks, and what stands on them
  * @returns the warm stage; problem "runaway" when heat and resistance drive each other up
  */
-export function warmStage(standing: Standing, sink: number): Result<WarmStage> {
+export function warmStage(standing: Standing, cooling: Cooling): Result<WarmStage> {
   const { bill, air } = standing;
   const { topology, input } = bill;
-  const network = partNetwork(input.parts, sink, (id) => copiesOf(topology.slots.find((p) => p.id === id)!));
+  const network = partNetwork(input.parts, cooling, (id) => copiesOf(topology.slots.find((p) => p.id === id)!));
   let temperature: Temperatures = new Map(topology.slots.map((p) => [p.id, air]));
   let near: Near | undefined;
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
@@ -64,7 +68,7 @@ export function warmStage(standing: Standing, sink: number): Result<WarmStage> {
         const found = mechanisms(slot, 1);
         return { id: slot.id, mechanisms: found, total: total(found), temperature: warm.value.get(slot.id)! };
       });
-      const rungs = solveThermalNetwork(network, heatOf(input, new Map(losses.map((l) => [l.id, l.total]))), air);
+      const rungs = apart(solveThermalNetwork(network, heatOf(input, new Map(losses.map((l) => [l.id, l.total]))), air), input.parts, losses, duties, (id) => copiesOf(topology.slots.find((p) => p.id === id)!));
       const angle = standing.mains?.seen;
       const known = visits.findIndex((v) => v.view.angle === angle);
       const seen = known >= 0 ? ok({ stage: visits[known]!.stage, states: states[known]! }) : seenAt(bill, standing.mains!.at(angle!, mains!.crest), at, visits.at(-1)!.stage);
@@ -72,7 +76,11 @@ export function warmStage(standing: Standing, sink: number): Result<WarmStage> {
         const [now, more] = [0, 1].map((k) => resistanceAt(input.parts[slot.id]!, at(slot.id) + k));
         return [slot.id, now! > 0 ? total(mechanisms(slot, more! / now!)) - total(mechanisms(slot, 1)) : 0];
       }));
-      return seen.ok ? ok({ ...seen.value, mains, duties: read(duties), losses, rungs, iterations: iteration, rises }) : seen;
+      const along = (id: string): { weight: number; watts: number }[] => {
+        const slot = topology.slots.find((p) => p.id === id)!;
+        return mains ? visits.map((v, k) => ({ weight: v.weight, watts: copiesOf(slot) * total(partLosses(slot.kind, states[k]![id]! as never)) })) : [];
+      };
+      return seen.ok ? ok({ ...seen.value, mains, duties: read(duties), losses, rungs, iterations: iteration, rises, along }) : seen;
     }
     temperature = warm.value;
   }
@@ -91,7 +99,7 @@ export function coldStage(standing: Standing): Result<WarmStage> {
     return { id: slot.id, mechanisms: found, total: total(found), temperature: air };
   });
   const last = visits.length - 1;
-  return ok({ stage: visits[last]!.stage, states: states[last]!, mains, duties: read(duties), losses, rungs: [], iterations: 1, rises: () => ({}) });
+  return ok({ stage: visits[last]!.stage, states: states[last]!, mains, duties: read(duties), losses, rungs: [], iterations: 1, rises: () => ({}), along: () => [] });
 }
 
 /** °C by place */
@@ -169,6 +177,19 @@ function heatOf(input: SizingInput, watts: ReadonlyMap<string, number>): Record<
     if (spot) out[spot] = w;
   }
   return out;
+}
+
+/** With the hottest of those in parallel that do not share alike: what each carries and how warm that makes it agree once more, above what all stand on. */
+function apart(rungs: ThermalNodeState[], parts: SizingInput['parts'], losses: readonly PartLoss[], duties: Readonly<Record<string, PartStress>>, copies: (slot: string) => number): ThermalNodeState[] {
+  return rungs.map((r) => {
+    const part = r.slot === undefined ? undefined : parts[r.slot];
+    if (r.spot !== 'junction' || part?.kind !== 'switch' || !part.spread || part.count < 2) return r;
+    const base = rungs.find((x) => x.id === rungs.find((c) => c.id === `${r.slot} case`)!.towards)!.temperature;
+    const alike = copies(r.slot!);
+    const { mechanisms, total: watts } = losses.find((l) => l.id === r.slot)!;
+    const found = shareParallel({ count: part.count, spread: part.spread, rise: part.onResistanceRise, resistance: part.onResistance, rms: duties[r.slot!]!.rms, others: (watts - mechanisms.conduction!) / alike / part.count, toBase: part.junctionToCase + part.caseToSink, base });
+    return found ? { ...r, hottest: Math.max(r.temperature, found.temperatures[0]!) } : r;
+  });
 }
 
 /** The stage at the angle of the mains that is looked at, or wanted for drawing. */

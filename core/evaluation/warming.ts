@@ -42,8 +42,8 @@ export function heatedAt(d: Design, point: OperatingPoint): Result<Heated> {
   const { topology, input } = standing.bill;
   const rises = warm.rises();
   return ok({
-    nodes: warm.rungs.map(({ temperature: _t, heat: _h, ...node }) => node),
-    storing: storing(warm.rungs, input.parts, (slot) => copiesOf(topology.slots.find((p) => p.id === slot)!), d.sink.heatCapacity),
+    nodes: warm.rungs.map(({ temperature: _t, heat: _h, hottest: _o, ...node }) => node),
+    storing: storing(warm.rungs, input.parts, (slot) => copiesOf(topology.slots.find((p) => p.id === slot)!)),
     heat: Object.fromEntries(warm.losses.flatMap((l) => {
       const spot = hotSpot(l.id, input.parts[l.id]!);
       return spot ? [[spot, { watts: l.total, perKelvin: rises[l.id] ?? 0, at: l.temperature }] as const] : [];

@@ -45,6 +45,12 @@ export const SwitchingEnergy = z
   .refine((t) => t.gatePoints === undefined || t.gatePoints.length > 1, 'gatePoints at two gate resistors or more')
   .refine((t) => t.voltagePoints === undefined || t.voltagePoints.length > 1, 'voltagePoints at two voltages or more');
 
+/**
+ * Thermal impedance from junction to case of one part, as a ladder: as it is built from the junction outwards (Cauer: K/W, J/K of each rung)
+ * or as a sum of exponentials (Foster: K/W, s of each).
+ */
+export const ThermalLadder = z.strictObject({ form: z.enum(['Cauer', 'Foster']), rungs: z.array(z.tuple([positive, positive])).min(1).max(8) });
+
 export const SwitchPart = z.strictObject({
   kind: z.literal('switch'),
   /** Name on the shelf */
@@ -55,10 +61,12 @@ export const SwitchPart = z.strictObject({
   count: z.int().min(1).max(16),
   /** V, rating */
   blockingVoltage: positive,
-  /** Ω at 25 °C, of one */
+  /** Ω at 25 °C, of one; and the share by which one of several in parallel may lie below that, the others above it */
   onResistance: positive,
-  /** 1/K: R(T) = R₂₅ (1 + rise·(T−25)) */
+  spread: z.number().min(0).max(0.4).optional(),
+  /** 1/K: R(T) = R₂₅ (1 + rise·(T−25)); or, where it is known, the power of the absolute temperature that it goes with */
   onResistanceRise: notNegative,
+  onResistancePower: z.number().min(0).max(5).optional(),
   /** C, whole gate charge at the drive voltage */
   gateCharge: notNegative,
   /** C that the driver moves while current and voltage change over (past threshold, and the plateau) */
@@ -75,8 +83,9 @@ export const SwitchPart = z.strictObject({
   recoveryTime: notNegative.optional(),
   /** V across the body diode while it conducts */
   bodyDiodeDrop: notNegative,
-  /** K/W */
+  /** K/W; and how it stands by time, where that is known: its resistances add up to that */
   junctionToCase: positive,
+  ladder: ThermalLadder.optional(),
   /** K/W, pad or grease */
   caseToSink: notNegative,
   /** °C, rating */
@@ -111,8 +120,9 @@ export const DiodePart = z.strictObject({
   recoveryTime: notNegative.optional(),
   /** F, effective for stored energy over the blocking range */
   junctionCapacitance: notNegative,
-  /** K/W */
+  /** K/W; and how it stands by time, where that is known: its resistances add up to that */
   junctionToCase: positive,
+  ladder: ThermalLadder.optional(),
   /** K/W, pad or grease */
   caseToSink: notNegative,
   /** °C, rating */
@@ -240,6 +250,7 @@ export const TransformerPart = z.strictObject({
 export const Part = z.discriminatedUnion('kind', [SwitchPart, DiodePart, InductorPart, CapacitorPart, TransformerPart]);
 
 export type SwitchPart = z.infer<typeof SwitchPart>;
+export type ThermalLadder = z.infer<typeof ThermalLadder>;
 export type SwitchingEnergy = z.infer<typeof SwitchingEnergy>;
 export type DiodePart = z.infer<typeof DiodePart>;
 export type InductorPart = z.infer<typeof InductorPart>;
@@ -252,7 +263,10 @@ export type PartKind = Part['kind'];
 
 /** Ω of a switch (all in parallel) at a junction temperature in °C. */
 export const onResistance = (p: SwitchPart, junction: number): number =>
-  (p.onResistance / p.count) * Math.max(0.2, 1 + p.onResistanceRise * (junction - 25));
+  (p.onResistance / p.count) * (p.onResistancePower === undefined ? Math.max(0.2, 1 + p.onResistanceRise * (junction - 25)) : (Math.max(1, junction + ZERO) / (25 + ZERO)) ** p.onResistancePower);
+
+/** K of 0 °C */
+const ZERO = 273.15;
 
 /** Ω of a diode's slope (all in parallel); it hardly moves with temperature, and its drop is taken warm. */
 export const slopeResistance = (p: DiodePart): number => p.slopeResistance / p.count;

@@ -1,3 +1,4 @@
+import { hottestOf } from '../thermal/network';
 import { holdCorners, judge, type Corner } from '../corners/corners';
 import type { Design } from '../design/schema';
 import { evaluate, evaluateStage, type Figures } from '../evaluation';
@@ -154,8 +155,9 @@ const MOST_MARGIN = 78;
 /** Slots whose junctions or windings are hotter than they may be, and by how many K. */
 function hotSlots(d: Design, held: readonly Held[]): { id: string; over: number }[] {
   const { junction, winding } = d.requirements;
-  return held.flatMap(({ figures }) => (figures?.heat.rungs ?? []).flatMap(({ slot, spot, temperature }) => {
-    const over = temperature - (spot === 'junction' ? junction : spot === 'winding' ? winding : { limit: Infinity }).limit;
+  return held.flatMap(({ figures }) => (figures?.heat.rungs ?? []).flatMap((r) => {
+    const { slot, spot } = r;
+    const over = hottestOf(r) - (spot === 'junction' ? junction : spot === 'winding' ? winding : { limit: Infinity }).limit;
     return slot !== undefined && over > 0 ? [{ id: slot, over }] : [];
   }));
 }

@@ -1,4 +1,5 @@
 import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
+import type { ThermalLadder } from '../parts/schema';
 
 /** Thermal impedance of a part as a ladder, in either form, and how it answers a pulse. */
 
@@ -85,3 +86,15 @@ export const pulsesResponse = (modes: readonly Rung[], period: number, share: nu
     const x = period / (resistance * capacity);
     return sum + (x > 700 ? resistance * -Math.expm1(-share * x) : (resistance * Math.expm1(-share * x)) / Math.expm1(-x));
   }, 0);
+
+const known = new WeakMap<ThermalLadder, Rung[] | null>();
+
+/** A part's ladder as it is built, from the junction outwards; undefined where what it says makes none. */
+export function cauerOf(ladder: ThermalLadder): Rung[] | undefined {
+  let found = known.get(ladder);
+  if (found === undefined) known.set(ladder, (found = ladderFrom(ladder) ?? null));
+  return found ?? undefined;
+}
+
+const ladderFrom = ({ form, rungs }: ThermalLadder): Rung[] | undefined =>
+  form === 'Cauer' ? rungs.map(([resistance, capacity]) => ({ resistance, capacity })) : ladderOfModes(rungs.map(([resistance, constant]) => ({ resistance, capacity: constant / resistance })).sort((a, b) => a.resistance * a.capacity - b.resistance * b.capacity));

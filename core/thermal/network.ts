@@ -15,6 +15,8 @@ export interface ThermalNode {
   resistance: number;
   /** °C that it may reach, where it has a rating */
   limit?: number;
+  /** J/K, where the part says */
+  capacity?: number;
 }
 
 export interface ThermalNodeState extends ThermalNode {
@@ -22,7 +24,12 @@ export interface ThermalNodeState extends ThermalNode {
   temperature: number;
   /** W that flow towards the air through this rung */
   heat: number;
+  /** °C of the hottest of several in parallel that do not share alike */
+  hottest?: number;
 }
+
+/** °C that is held against a limit. */
+export const hottestOf = (r: ThermalNodeState): number => r.hottest ?? r.temperature;
 
 /**
  * Temperatures of every rung.

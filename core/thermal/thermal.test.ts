@@ -28,8 +28,8 @@ test('no heat: everything at the air', () => {
 test('parts in parallel share the path to the sink, not the sink', () => {
   const part = SHELF.find((p) => p.kind === 'switch')!;
   if (part.kind !== 'switch') throw new Error();
-  const one = partNetwork({ Q1: part }, 7);
-  const two = partNetwork({ Q1: { ...part, count: 2 } }, 7);
+  const one = partNetwork({ Q1: part }, { sink: { thermalResistance: 7 } });
+  const two = partNetwork({ Q1: { ...part, count: 2 } }, { sink: { thermalResistance: 7 } });
   expect(two.find((r) => r.id === 'Q1 junction')!.resistance).toBe(one.find((r) => r.id === 'Q1 junction')!.resistance / 2);
   expect(two.find((r) => r.id === 'sink')!.resistance).toBe(7);
 });
@@ -38,7 +38,7 @@ test('parts alike share the heat: two of them are as warm with twice the watts a
   const Q = SHELF.find((p) => p.kind === 'switch')!;
   const wound = SHELF.find((p) => p.kind === 'transformer')!;
   const warm = (copies: number, watts: number): [number, number] => {
-    const found = solveThermalNetwork(partNetwork({ Q1: Q, T1: wound }, 0, () => copies), { 'Q1 junction': watts, 'T1 winding': watts }, 40);
+    const found = solveThermalNetwork(partNetwork({ Q1: Q, T1: wound }, { sink: { thermalResistance: 0 } }, () => copies), { 'Q1 junction': watts, 'T1 winding': watts }, 40);
     const at = (id: string): number => found.find((r) => r.id === id)!.temperature;
     return [at('Q1 junction'), at('T1 winding')];
   };

@@ -13,6 +13,7 @@ import { edgeStudy } from '../../core/evaluation/edges';
 import { readEnergies } from '../../core/parts/readEnergy';
 import { fitSteinmetz, readLossPoints } from '../../core/parts/materialFit';
 import { GOODS, SHELF } from '../../shelf';
+import { fitPulse, readPulse } from '../../core/thermal/pulseFit';
 import { printDuration, printQuantity as print } from '../../core/quantity';
 import { design, expectFigures, figures, open, START, type } from './bench';
 
@@ -165,6 +166,35 @@ test('the warm-up: how long each node takes, as the core says; another air, anot
   const { points } = deratingOf(design(), START.line);
   const first = points.find((p) => p.by !== undefined && p.load < 8 * 0.999)!;
   await expect(page.getByTestId('derating')).toContainText(`from ${print(first.air, '°C')} of air on: ${first.by}`);
+});
+
+test('a ladder read from the curve of its pulses, a sink that blows, a part on its board: temperatures as the core says', async ({ page }) => {
+  await open(page, 'heat');
+  await page.locator('[data-part="Q1"]').click();
+  await page.getByRole('button', { name: 'pulses', exact: true }).click();
+  await expect(page.getByTestId('pulses')).toContainText('estimated from its size');
+  const curve = '1e-5 0.012\n1e-4 0.04\n0.001 0.12\n0.01 0.42\n0.1 0.95\n1 1.27\n10 1.3';
+  await page.getByLabel('Ladder', { exact: true }).fill('0.1 1\n0.1 2');
+  await expect(page.getByTestId('pulses')).toContainText('line 2');
+  await page.getByLabel('Ladder', { exact: true }).fill(curve);
+  const points = readPulse(curve);
+  const fit = points.ok ? fitPulse(points.value) : points;
+  if (!fit.ok) throw new Error(fit.problem.message);
+  await expect(page.getByTestId('ladder-read')).toContainText(`${fit.value.modes.length} terms`);
+  await page.getByRole('button', { name: 'Take', exact: true }).click();
+  await expect(page.getByTestId('pulses')).toContainText('as its ladder says');
+  await expect(page.getByTestId('ladder').locator('tbody tr')).toHaveCount(fit.value.modes.length);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  // What the air does, and a board.
+  await page.getByRole('button', { name: 'settled', exact: true }).click();
+  const sinkAt = (changes: Record<string, unknown>): string => figures(design(changes)).heat.rungs.find((r) => r.id === 'Q1 junction')!.temperature.toFixed(1);
+  await page.getByRole('button', { name: 'still', exact: true }).click();
+  await expect(page.getByTestId('temperature-Q1 junction')).toHaveText(sinkAt({ 'sink.airFlow': 1 }));
+  await page.getByLabel('Q2 stands on').selectOption('board');
+  await expect(page.getByTestId('temperature-Q1 junction')).toHaveText(sinkAt({ 'sink.airFlow': 1, 'cooling.Q2': { board: 6e-4 } }));
+  await page.getByLabel('Q2 stands on').selectOption('sink 2');
+  await expect(page.getByTestId('cooling')).toContainText('Sink 2');
+  await expect(page.getByTestId('temperature-Q1 junction')).toHaveText(sinkAt({ 'sink.airFlow': 1, sinks: [{ thermalResistance: design().sink.thermalResistance }], 'cooling.Q2': { sink: 2 } }));
 });
 
 test('another switch beside the kept one: what is lost otherwise, mechanism by mechanism', async ({ page }) => {

@@ -136,9 +136,11 @@ test('the further views of the power stage and the mains pass the accessibility 
   }
   await page.locator('[data-part="L1"]').click();
   await show.getByRole('button', { name: 'winding' }).click();
-  await page.getByRole('button', { name: 'Wind it as drawn' }).click();
   await expect(page.getByTestId('wound')).toBeVisible();
   await hold('winding');
+  await show.getByRole('button', { name: 'edges' }).click();
+  await expect(page.getByTestId('edge-plot')).toBeVisible();
+  await hold('edges');
   await page.keyboard.press('5');
   await page.getByRole('button', { name: 'over load' }).click();
   await expect(page.getByTestId('over-load')).toBeVisible();

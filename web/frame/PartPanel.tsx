@@ -10,6 +10,7 @@ import { sizeDesign } from '../../core/evaluation';
 import { MECHANISMS } from '../../core/loss';
 import type { Part } from '../../core/parts/schema';
 import { printQuantity as print } from '../../core/quantity';
+import { hottestOf } from '../../core/thermal/network';
 import { topologyOf } from '../../core/design';
 import { keepParts, useShelf } from '../state/shelf';
 import { actions, useStore } from '../state/store';
@@ -116,10 +117,10 @@ function Temperature({ id, figures, design }: { id: string; figures: Figures | u
       <div className={css.row}>
         <span>{rung.spot} here</span>
         <span className="mono">
-          {Math.round(rung.temperature)} of {print(limit, '°C')}
+          {Math.round(hottestOf(rung))} of {print(limit, '°C')}
         </span>
       </div>
-      <Bar share={(rung.temperature - 25) / (limit - 25)} limit={1} />
+      <Bar share={(hottestOf(rung) - 25) / (limit - 25)} limit={1} />
     </>
   );
 }

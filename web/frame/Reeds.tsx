@@ -1,4 +1,5 @@
 'use client';
+import { hottestOf } from '../../core/thermal/network';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { requirementNamed, tightest, type Standing } from '../../core/corners/requirements';
@@ -30,8 +31,8 @@ function figureOf(stage: StageId, d: Design, f: Figures | undefined, corners: Co
     case 'heat': {
       const [first, ...rest] = f.heat.rungs.filter((r) => r.limit !== undefined);
       if (f.problems.heat || !first) return f.problems.heat ? 'runs away' : 'nothing warm';
-      const hot = rest.reduce((a, r) => (r.temperature > a.temperature ? r : a), first);
-      return `${hot.slot} ${Math.round(hot.temperature)} °C`;
+      const hot = rest.reduce((a, r) => (hottestOf(r) > hottestOf(a) ? r : a), first);
+      return `${hot.slot} ${Math.round(hottestOf(hot))} °C`;
     }
   }
 }

@@ -4,6 +4,7 @@ import { mapRow, type MapCell } from '../../core/corners/map';
 import { underProfile, type Profile, type Under } from '../../core/evaluation/profile';
 import { deratingOf, type Derating } from '../../core/evaluation/derating';
 import { warmingOf, type Warming } from '../../core/evaluation/warming';
+import { pulseStudy, type PulseStudy } from '../../core/evaluation/pulses';
 import { edgeStudy, type EdgeStudy } from '../../core/evaluation/edges';
 import { transformerStudy, type TransformerStudy } from '../../core/evaluation/transformer';
 import { windingStudy, type WindingStudy } from '../../core/evaluation/winding';
@@ -48,6 +49,8 @@ export const ofDesign = {
   derating: (design: Design, line: number): Derating => deratingOf(design, line),
   /** How a design warms up at a point. */
   warming: (design: Design, point: OperatingPoint): Result<Warming> => warmingOf(design, point),
+  /** A junction by time: pulses, what it swings by, where it would run away. */
+  pulseStudy: (design: Design, slot: string, point: OperatingPoint): Result<PulseStudy> => pulseStudy(design, slot, point),
   /** The edges of a switch, by its charges and by a table, its own or one that is only looked at. */
   edgeStudy: (design: Design, slot: string, point: OperatingPoint, part?: SwitchPart): Result<EdgeStudy> => edgeStudy(design, slot, point, part),
   /** How an inductor or a transformer is wound, and what would do better. */

@@ -1,6 +1,6 @@
 'use client';
 import { line as curve, scaleLinear } from 'd3';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Design } from '../../../core/design';
 import type { Allowed, Derating } from '../../../core/evaluation/derating';
 import { printQuantity as print } from '../../../core/quantity';
@@ -16,7 +16,7 @@ import css from '../stages.module.css';
 const [LEFT, RIGHT, TOP, BOTTOM] = [52, 20, 10, 24];
 
 /** The load that is allowed in each air at the line in view, and what stops a larger one. */
-export function DeratingView({ tabs }: { tabs: ReactNode }) {
+export function DeratingView() {
   const design = useStore((s) => s.design);
   const line = useStore((s) => s.point.line);
   const svg = useRef<SVGSVGElement>(null);
@@ -41,7 +41,6 @@ export function DeratingView({ tabs }: { tabs: ReactNode }) {
             Load allowed <span className="muted" style={{ fontWeight: 400 }}>over the air, at {print(line, 'V')}</span>
           </h2>
           <span style={{ flex: 1 }} />
-          {tabs}
           <SaveMenu svg={svg} name="derating" columns={() => ({ 'air (°C)': points.map((p) => p.air), 'load (A)': points.map((p) => p.load) })} />
         </div>
         {!found && (

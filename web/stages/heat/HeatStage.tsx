@@ -1,10 +1,9 @@
 'use client';
 import { scaleLinear } from 'd3';
-import { useRef, useState, type ReactNode } from 'react';
+import { useRef, useState } from 'react';
 import { REQUIREMENTS } from '../../../core/corners/requirements';
 import { printQuantity as print } from '../../../core/quantity';
-import type { ThermalNode } from '../../../core/thermal/network';
-import { QuantityField } from '../../frame/QuantityField';
+import { hottestOf, type ThermalNode } from '../../../core/thermal/network';
 import { YAxis } from '../../plots/axes';
 import { SaveMenu } from '../../plots/SaveMenu';
 import { useSize } from '../../plots/useSize';
@@ -14,14 +13,16 @@ import { pointName } from '../pointName';
 import frame from '../../frame/frame.module.css';
 import css from '../stages.module.css';
 import { DeratingView } from './DeratingView';
+import { CoolingPanel } from './CoolingPanel';
 import { ProfileView } from './ProfileView';
+import { PulsesView } from './PulsesView';
 import { WarmUp } from './WarmUp';
 
 const LEFT = 56;
 const TOP = 24;
 const BOTTOM = 30;
 
-const VIEWS = ['settled', 'warm-up', 'profile', 'derating'] as const;
+const VIEWS = ['settled', 'warm-up', 'pulses', 'profile', 'derating'] as const;
 
 /** The thermal network, where the parts have lasting temperatures. */
 export function HeatStage() {
@@ -29,7 +30,7 @@ export function HeatStage() {
   const [view, setView] = useState<(typeof VIEWS)[number]>('settled');
   if (heat) return <p>There are no lasting temperatures to show: each is driven up by the loss that it causes.</p>;
   const tabs = (
-    <div className={css.tabs} style={{ flexWrap: 'nowrap', whiteSpace: 'nowrap' }} role="group" aria-label="Temperatures">
+    <div className={css.tabs} style={{ marginBottom: 8 }} role="group" aria-label="Temperatures">
       {VIEWS.map((v) => (
         <button key={v} type="button" className={frame.chip} aria-pressed={view === v} onClick={() => setView(v)}>
           {v}
@@ -37,11 +38,16 @@ export function HeatStage() {
       ))}
     </div>
   );
-  return view === 'settled' ? <ThermalNetwork tabs={tabs} /> : view === 'warm-up' ? <WarmUp tabs={tabs} /> : view === 'profile' ? <ProfileView tabs={tabs} /> : <DeratingView tabs={tabs} />;
+  return (
+    <div className={css.stack}>
+      {tabs}
+      <div style={{ flex: 1, minHeight: 0 }}>{view === 'settled' ? <ThermalNetwork /> : view === 'warm-up' ? <WarmUp /> : view === 'pulses' ? <PulsesView /> : view === 'profile' ? <ProfileView /> : <DeratingView />}</div>
+    </div>
+  );
 }
 
 /** The thermal network drawn to scale: each node as high as its temperature, down to the air. */
-function ThermalNetwork({ tabs }: { tabs: ReactNode }) {
+function ThermalNetwork() {
   const design = useStore((s) => s.design);
   const { figures, fresh, corners } = useStore((s) => s.answers);
   const [box, { width, height }] = useSize<HTMLDivElement>();
@@ -63,7 +69,6 @@ function ThermalNetwork({ tabs }: { tabs: ReactNode }) {
             From the parts to the air <span className="muted" style={{ fontWeight: 400 }}>each node as high as its temperature{narrow ? ', °C: junction, case, sink' : ''}</span>
           </h2>
           <span style={{ flex: 1 }} />
-          {tabs}
           <SaveMenu svg={svg} name="heat" columns={() => ({ 'temperature (°C)': rungs.map((r) => r.temperature), 'heat (W)': rungs.map((r) => r.heat), 'resistance (K/W)': rungs.map((r) => r.resistance) })} />
         </div>
         <div ref={box} className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
@@ -138,8 +143,8 @@ function ThermalNetwork({ tabs }: { tabs: ReactNode }) {
             {hotSpots.map((r) => (
               <tr key={r.id}>
                 <td>{r.title}</td>
-                <td className={`${css.number} ${r.temperature > limitOf(r).limit ? css.fails : ''}`} data-testid={`temperature-${r.id}`}>
-                  {r.temperature.toFixed(1)}
+                <td className={`${css.number} ${hottestOf(r) > limitOf(r).limit ? css.fails : ''}`} data-testid={`temperature-${r.id}`}>
+                  {hottestOf(r).toFixed(1)}
                 </td>
                 <td className={css.number}>{limitOf(r).limit}</td>
                 <td className={css.number}>{r.limit} °C</td>
@@ -155,11 +160,7 @@ function ThermalNetwork({ tabs }: { tabs: ReactNode }) {
               hottest {w.id} <b className="mono">{print(w.value, '°C')}</b> <span className="muted mono">at {pointName(w.at)}</span>
             </p>
           ))}
-        <h3>Sink</h3>
-        <div style={{ display: 'flex', justifyContent: 'space-between' }}>
-          <span className="muted">shared by the switches, to air</span>
-          <QuantityField path="sink.thermalResistance" />
-        </div>
+        <CoolingPanel />
         <p className="muted">
           Temperatures, resistances and losses are solved together: {figures!.heat.iterations} rounds at this point.
         </p>

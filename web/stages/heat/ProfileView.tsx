@@ -1,6 +1,6 @@
 'use client';
 import { line, scaleLinear } from 'd3';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Design } from '../../../core/design';
 import { warmestOf } from '../../../core/design/limits';
 import { readProfile, type Profile, type Under } from '../../../core/evaluation/profile';
@@ -30,7 +30,7 @@ const example = ({ brief }: Design): Profile => {
 };
 
 /** Temperatures under a load that changes over seconds to hours, and the cycles that they go through. */
-export function ProfileView({ tabs }: { tabs: ReactNode }) {
+export function ProfileView() {
   const design = useStore((s) => s.design);
   const point = useStore((s) => s.point);
   const svg = useRef<SVGSVGElement>(null);
@@ -63,7 +63,6 @@ export function ProfileView({ tabs }: { tabs: ReactNode }) {
             Under a load <span className="muted" style={{ fontWeight: 400 }}>{own ? own.name : 'full and smallest by turns'}</span>
           </h2>
           <span style={{ flex: 1 }} />
-          {tabs}
           <SaveMenu svg={svg} name="profile" columns={() => ({ 'time (s)': [...(under?.time ?? [])], ...Object.fromEntries((under?.nodes ?? []).map((n, i) => [`${n.title} (°C)`, [...under!.temperatures[i]!]])) })} />
         </div>
         {found?.problem && <p className={css.fails}>{`${found.problem.message}: ${found.problem.remedy}`}</p>}

@@ -1,6 +1,6 @@
 'use client';
 import { line, scaleLinear, scaleLog } from 'd3';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Design } from '../../../core/design';
 import type { Warming } from '../../../core/evaluation/warming';
 import type { Problem } from '../../../core/problem';
@@ -22,7 +22,7 @@ const MOMENTS = [[1e-3, '1 ms'], [1e-2, '10 ms'], [0.1, '100 ms'], [1, '1 s'], [
 const COLOURS = ['var(--rust)', 'var(--spruce)', 'var(--slate)', 'var(--plum)', 'var(--ochre)'];
 
 /** How the parts warm up after they are switched on: every node over the decades of time. */
-export function WarmUp({ tabs }: { tabs: ReactNode }) {
+export function WarmUp() {
   const design = useStore((s) => s.design);
   const point = useStore((s) => s.point);
   const svg = useRef<SVGSVGElement>(null);
@@ -45,7 +45,6 @@ export function WarmUp({ tabs }: { tabs: ReactNode }) {
             From cold
           </h2>
           <span style={{ flex: 1 }} />
-          {tabs}
           <SaveMenu svg={svg} name="warm-up" columns={() => ({ 'time (s)': w?.time ?? [], ...Object.fromEntries((w?.nodes ?? []).map((n, i) => [`${n.title} (°C)`, w!.temperatures[i]!])) })} />
         </div>
         {found?.problem && <p className={css.fails}>{found.problem.message}: {found.problem.remedy}</p>}

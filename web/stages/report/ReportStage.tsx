@@ -1,4 +1,5 @@
 'use client';
+import { hottestOf } from '../../../core/thermal/network';
 import { amplifierNamed, SETTINGS, structureNamed } from '../../../core/control';
 import { requirementNamed } from '../../../core/corners/requirements';
 import { printQuantity as print, printRange, printTyped } from '../../../core/quantity';
@@ -118,7 +119,7 @@ export function ReportStage() {
                   ...(f.mains ? ([['drawn from the mains', `${print(f.mains.rms, 'A')} rms, crest ${print(f.mains.crest, 'A')}`]] as [string, string][]) : []),
                   ...(f.loop ? ([['crossover', print(f.loop.crossover, 'Hz')], ['phase margin', print(f.loop.phaseMargin, '°')], ['gain margin', `${print(f.loop.gainMargin, 'dB')}${f.loop.falls ? `, and it may fall by ${print(f.loop.falls.by, 'dB')}` : ''}`]] as [string, string][]) : ([['loop', 'no figures']] as [string, string][])),
                   ['efficiency', print(f.losses.efficiency, '%', 4)],
-                  ...f.heat.rungs.filter((r) => r.limit !== undefined).map((r): [string, string] => [r.title, print(r.temperature, '°C')]),
+                  ...f.heat.rungs.filter((r) => r.limit !== undefined).map((r): [string, string] => [r.title, print(hottestOf(r), '°C')]),
                 ]}
           />
         </section>
