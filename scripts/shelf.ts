@@ -112,18 +112,16 @@ const SOLID: Wire[] = [0.1, 0.14, 0.2, 0.25, 0.315, 0.4, 0.5, 0.63, 0.8, 1, 1.25
 const BUNDLES: Wire[] = ([[0.1, 20], [0.1, 60], [0.1, 120], [0.05, 100], [0.05, 300], [0.071, 180], [0.071, 600], [0.071, 2000]] as const).map(([d, n]) => ({ kind: 'wire', part: `Braid ${n}×${d}`, diameter: round(d * 1e-3, 3), strands: n, outerDiameter: round(1.3 * d * 1e-3 * Math.sqrt(n), 3) }));
 const FOILS: Wire[] = [0.05, 0.1, 0.2, 0.35, 0.5, 1].map((t) => ({ kind: 'wire', part: `Sheet ${t}`, diameter: round(t * 1e-3, 3), strands: 1, outerDiameter: round(t * 1e-3 + 5e-5, 3), width: 'window' }));
 
-/** Hz that shelf inductors are wound for, and by how much a wire may miss the resistance that is wanted: the least of these that one does */
-const [WOUND_FOR, MISSES] = [150e3, [0.02, 0.05, 0.12]];
-/**
- * How a maker winds an inductor of so many turns: of the wires that come near the resistance, or, where none of them fits, nearest above
- * it, the one that loses least at frequency.
- */
-function windingOf(core: Core, turns: number, wanted: number, permeability: number): { resistance: number; winding: object } {
-  const ways = [...SOLID, ...BUNDLES, ...FOILS].flatMap((wire) => Array.from({ length: wire.width ? 1 : 12 }, (_, k) => ({ wire, parallel: k + 1 }))).filter(({ wire, parallel }) => lay(core, wire, turns, parallel).fits).map((w) => ({ ...w, ohms: resistanceOf(core, w.wire, turns, w.parallel), factor: factorAt(core, w.wire, turns, w.parallel, WOUND_FOR, 60) }));
-  const near = MISSES.map((miss) => ways.filter((w) => Math.abs(Math.log(w.ohms / wanted)) < miss)).find((list) => list.length > 0) ?? [];
-  const { wire, parallel, ohms } = (near.length > 0 ? near.toSorted((a, b) => a.factor - b.factor) : ways.toSorted((a, b) => Math.abs(Math.log(a.ohms / wanted)) - Math.abs(Math.log(b.ohms / wanted))))[0]!;
+/** Hz that shelf inductors are wound for, by the size of their core; square of the ripple's rms over that of all, for a ripple of two fifths; share by which the resistance may miss what is wanted and is still called so */
+const woundFor = (size: number): number => (size >= 80 ? 40e3 : size >= 34 ? 100e3 : 200e3);
+const [RIPPLE, MISS] = [0.4 ** 2 / 12, 0.02];
+/** How a maker winds an inductor of so many turns: with no less resistance than is wanted, what loses least with its ripple. */
+function windingOf(core: Core, size: number, turns: number, wanted: number, permeability: number): { resistance: number; winding: object } {
+  const ways = [...SOLID, ...BUNDLES, ...FOILS].flatMap((wire) => Array.from({ length: wire.width ? 1 : 12 }, (_, k) => ({ wire, parallel: k + 1 }))).filter(({ wire, parallel }) => lay(core, wire, turns, parallel).fits).map((w) => ({ ...w, ohms: resistanceOf(core, w.wire, turns, w.parallel) })).filter((w) => w.ohms >= (1 - MISS) * wanted);
+  const cost = (w: (typeof ways)[number]): number => w.ohms * (1 + RIPPLE * (factorAt(core, w.wire, turns, w.parallel, woundFor(size), 60) - 1));
+  const [{ wire, parallel, ohms }] = ways.toSorted((x, y) => cost(x) - cost(y)) as [(typeof ways)[number]];
   return {
-    resistance: near.length > 0 ? wanted : round(ohms),
+    resistance: ohms < (1 + MISS) * wanted ? wanted : round(ohms),
     winding: { windowWidth: core.windowWidth, windowHeight: core.windowHeight, turnLength: core.turnLength, permeability, gaps: 1, diameter: wire.diameter, strands: wire.strands, outerDiameter: wire.outerDiameter, ...(wire.width === undefined ? {} : { width: wire.width }), parallel },
   };
 }
@@ -136,7 +134,7 @@ const MATERIALS = [
   { name: ' ribbon', permeability: 4000, from: 34, maxFluxDensity: 1.0, steinmetz: { k: 3.2, alpha: 1.5, beta: 2 } },
 ];
 /** Turns that a size is wound with: a few thick ones on large cores, many thin ones on small cores of ferrite, for small currents. */
-const turnsOf = (size: number, permeability: number): number[] => (size >= 80 ? [3, 4, 6, 9, 12, 18, 25, 35, 50, 90] : size >= 34 ? [6, 12, 25, 50, 90, ...(permeability > 1000 ? [180] : [])] : [6, 12, 25, ...(permeability > 1000 ? [50, 100, 200] : [])]);
+const turnsOf = (size: number, permeability: number): number[] => (size >= 80 ? [3, 4, 6, 9, 12, 18, 25, 35, 50, 90] : size >= 34 ? [3, 6, 12, 25, 50, 90, ...(permeability > 1000 ? [180] : [])] : [3, 6, 12, 25, ...(permeability > 1000 ? [50, 100, 200] : [])]);
 const inductors = MATERIALS.flatMap((m) =>
   CORES.filter(([size]) => size >= m.from).flatMap(([size, area, volume, heat]) =>
     turnsOf(size, m.permeability).map((turns) => ({
@@ -171,7 +169,7 @@ const transformers = SHAPES.flatMap(([shape, area, volume, window, turn]) =>
 );
 
 const file = 'shelf/parts.json';
-const kept = (JSON.parse(readFileSync(file, 'utf8')) as { part: string }[]).slice(0, 17);
+const kept = (JSON.parse(readFileSync(file, 'utf8')) as { part: string; resistance?: number }[]).slice(0, 17);
 const names = new Set(kept.map((p) => p.part));
 const made = [...switches, ...diodes, ...inductors, ...ceramics, ...electrolytics, ...films, ...small, ...transformers].filter((p) => {
   const { part } = p as { part: string };
@@ -204,9 +202,11 @@ function wound(p: Part): Part {
   if (p.kind === 'transformer') return { ...p, winding: { windowHeight: round(Math.sqrt(p.windowArea / 0.36)), strandDiameter: p.windowArea > 4e-4 ? 0.00005 : p.windowArea > 9e-5 ? 0.000071 : 0.0001, interfaces: 2, insulation: 0.0001 } };
   if (p.kind !== 'inductor') return p;
   const material = MATERIALS.find((m) => m.name === p.part.replace(/^Pawl \d+/, '').replace(/, .*/, ''))!;
-  return { ...p, ...windingOf(bareCore(CORES.find(([size]) => size === Number(p.part.split(/[ ,]/)[1]))!), p.turns, p.resistance, material.permeability) } as Part;
+  const size = Number(p.part.split(/[ ,]/)[1]);
+  return { ...p, ...windingOf(bareCore(CORES.find((c) => c[0] === size)!), size, p.turns, p.resistance, material.permeability) } as Part;
 }
-const all = [...kept, ...made].map((p) => wound(Part.parse(p))).map((p) => Part.parse({ ...p, height: heightOf(p), costClass: costClassOf(p) }));
+// What stood in the file before anything else keeps its resistance: designs were saved with it.
+const all = [...kept.map((p) => ({ ...wound(Part.parse(p)), ...('resistance' in p ? { resistance: p.resistance } : {}) })), ...made.map((p) => wound(Part.parse(p)))].map((p) => Part.parse({ ...p, height: heightOf(p), costClass: costClassOf(p) }));
 writeFileSync(file, `[\n${all.map((p) => JSON.stringify(p)).join(',\n')}\n]\n`);
 writeGoods();
 for (const kind of ['switch', 'diode', 'inductor', 'capacitor', 'transformer']) console.log(kind, all.filter((p) => p.kind === kind).length);
