@@ -50,9 +50,9 @@ export interface Suggestion {
  * inductors: the smallest core that neither saturates nor overheats; capacitors: the least energy rating that
  * carries ripple and current.
  */
-export function suggest(t: Topology, input: SizingInput, sizing: Sizing, slot: string, shelf: readonly Part[]): Suggestion[] {
+export function suggest(t: Topology, input: SizingInput, sizing: Sizing, slot: string, shelf: readonly Part[], wishes = PLAIN): Suggestion[] {
   const { kind } = t.slots.find((p) => p.id === slot)!;
-  const holds = judgeOf(t, input, sizing, slot);
+  const holds = judgeOf(t, input, sizing, slot, wishes);
   const list = shelf.flatMap((part) => (part.kind === kind ? (holds(part) ?? []) : [])).sort((a, b) => a.merit - b.merit);
   const own = list.find((s) => s.part.part === input.parts[slot]!.part)?.merit;
   return own === undefined ? list : list.map((s) => ({ ...s, against: s.merit / own }));

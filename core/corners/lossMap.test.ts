@@ -34,6 +34,15 @@ test('over the output the hardware is the same: what the brief would want then i
   expect(row[0]!.figures!.efficiency).toBeLessThan(row[1]!.figures!.efficiency);
 });
 
+test('over the frequency the hardware is the same too: what switching loses goes with it, what the ripple loses against it', () => {
+  const { x } = lossMapAxes(rail, 'frequency', 3);
+  expect(x).toEqual([110e3, 275e3, 440e3]);
+  const row = lossRow(rail, 'frequency', 6, [110e3, 220e3, 440e3], point).map((c) => byMechanism(c.figures!));
+  expect(row[1]!.overlap!).toBeCloseTo(byMechanism(must(evaluate(rail, point)).losses).overlap!, 6);
+  expect(row[2]!.gate! / row[1]!.gate!).toBeCloseTo(2, 6);
+  expect(row[0]!.core!).toBeGreaterThan(row[2]!.core!);
+});
+
 test('where there are no figures the reason stands in the cell, and the rest of the map is there', () => {
   const row = lossRow(rail, 'output', 6, [24, 47.9], point);
   expect(row[0]!.figures).toBeDefined();

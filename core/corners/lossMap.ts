@@ -7,12 +7,12 @@ import { spread } from './map';
 
 /** What a design loses over two quantities, every cell a settled solution with its temperatures: the efficiency map. */
 
-/** What lies across, over the load: the line, or the output that the same hardware is set to. */
-export type Across = 'line' | 'output';
+/** What lies across, over the load: the line, the output that the same hardware is set to, or the frequency that it is switched at. */
+export type Across = 'line' | 'output' | 'frequency';
 
 export interface LossMap {
   across: Across;
-  /** V */
+  /** V, or Hz of the frequency */
   x: number[];
   /** A */
   load: number[];
@@ -32,7 +32,11 @@ export interface LossCell {
 export const ACROSS: Readonly<Record<Across, { title: string; unit: UnitName; range(d: Design): { min: number; max: number } }>> = {
   line: { title: 'line', unit: 'V', range: (d) => d.brief.line },
   output: { title: 'output', unit: 'V', range: (d) => ({ min: LOWEST * d.brief.output.voltage, max: HIGHEST * d.brief.output.voltage }) },
+  frequency: { title: 'frequency', unit: 'Hz', range: (d) => ({ min: SLOWEST * d.brief.frequency, max: FASTEST * d.brief.frequency }) },
 };
+
+/** Of the frequency of the brief, that the map goes over */
+const [SLOWEST, FASTEST] = [0.5, 2];
 
 /** Of the output of the brief, that the map goes over */
 const [LOWEST, HIGHEST] = [0.5, 1.25];
@@ -57,13 +61,16 @@ export function asBuilt(d: Design): Result<Design> {
   return Object.keys(changes).length > 0 ? editDesign(d, changes) : ok(d);
 }
 
-/** A row of the map: losses at one load (A) over lines or outputs (V), the rest of the point as it is. */
+/** The same hardware at another frequency: a range that the brief leaves open gives way. */
+const switchedAt = (d: Design, frequency: number): Record<string, unknown> => ({ 'brief.frequency': frequency, ...(d.brief.frequencyRange ? { 'brief.frequencyRange': undefined } : {}) });
+
+/** A row of the map: losses at one load (A) over lines or outputs (V) or frequencies (Hz), the rest of the point as it is. */
 export function lossRow(d: Design, across: Across, load: number, x: readonly number[], point: OperatingPoint): LossCell[] {
-  const built = across === 'output' ? asBuilt(d) : ok(d);
+  const built = across === 'line' ? ok(d) : asBuilt(d);
   const own = dividerOf(d);
   return x.map((v): LossCell => {
     if (!built.ok) return { x: v, load, problem: built.problem };
-    const design = across === 'output' ? editDesign(built.value, { 'brief.output.voltage': v }) : built;
+    const design = across === 'line' ? built : editDesign(built.value, across === 'output' ? { 'brief.output.voltage': v } : switchedAt(built.value, v));
     if (!design.ok) return { x: v, load, problem: design.problem };
     // Its upper resistor stays; the lower one sets the voltage.
     const divider = own && across === 'output' && Number.isFinite(own.lower) && v > d.control.reference ? { ...own, lower: (own.upper * d.control.reference) / (v - d.control.reference) } : own;

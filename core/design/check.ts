@@ -43,6 +43,8 @@ export function checkDesign(d: Design): Problem[] {
   if (mask?.some(([f], k) => k > 0 && f <= mask[k - 1]![0])) found.push(problem('brief.impedanceMask', 'its frequencies do not rise', 'sort its points by frequency, each once'));
   if (mask && mask.at(-1)![0] > brief.frequency / 2) found.push(problem('brief.impedanceMask', `its last point, at ${print(mask.at(-1)![0], 'Hz')}, lies above half the switching frequency`, `end it at ${print(brief.frequency / 2, 'Hz')} or below`));
   if (gainUpTo !== undefined && gainUpTo > brief.frequency / 2) found.push(problem('brief.gainUpTo', `${print(gainUpTo, 'Hz')} lies above half the switching frequency`, `choose less than ${print(brief.frequency / 2, 'Hz')}`));
+  const gate = Math.min(drive.gateResistance, drive.turnOffResistance ?? Infinity);
+  if ((drive.driverResistance ?? 0) > gate) found.push(problem('drive.driverResistance', `${print(drive.driverResistance!, 'Ω')} is more than the ${print(gate, 'Ω')} that stand before the gate in all`, 'the gate resistance has the driver’s own in it: give less, or raise that'));
   for (const id of ['ripple', 'deviation', 'ratings'] as const)
     if (!(d.requirements[id].limit > 0))
       found.push(problem(`requirements.${id}.limit`, 'a limit of zero can not be sized for', 'choose a limit above zero'));

@@ -49,6 +49,8 @@ const FIELDS: Record<string, Field> = {
   'drive.voltage': { unit: 'V', title: 'drive voltage' },
   'drive.gateResistance': { unit: 'Ω', title: 'gate resistance' },
   'drive.turnOffResistance': { unit: 'Ω', title: 'turn-off gate resistance' },
+  'drive.driverResistance': { unit: 'Ω', title: 'of them the driver’s own' },
+  'drive.supplyPower': { unit: 'W', title: 'supply of the control' },
   'drive.deadTime': { unit: 's', title: 'dead time' },
   'control.crossover': { unit: 'Hz', title: 'wanted crossover' },
   'control.phaseMargin': { unit: '°', title: 'wanted phase margin' },
@@ -151,6 +153,6 @@ export function fieldAt(path: string): Field | undefined {
   // Settings of control structures are declared where they are used.
   const key = /^control\.(\w+)$/.exec(path)?.[1];
   if (key !== undefined && Object.hasOwn(SETTINGS, key)) return SETTINGS[key];
-  for (const name of [path, path.replace(/^(parts|branches|schedules|captures)\.[^.]+\./, '$1.*.').replace(/^(schedules\.\*\.(?:steps|fails))\.[^.]+\./, '$1.*.')]) if (Object.hasOwn(FIELDS, name)) return FIELDS[name];
+  for (const name of [path, path.replace(/^(parts|branches|schedules|captures|sinks|cooling)\.[^.]+\./, '$1.*.').replace(/^(schedules\.\*\.(?:steps|fails))\.[^.]+\./, '$1.*.')]) if (Object.hasOwn(FIELDS, name)) return FIELDS[name];
   return undefined;
 }

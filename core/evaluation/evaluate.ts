@@ -3,7 +3,7 @@ import { sample } from '../orbit/sample';
 import { ok, type Problem, type Result } from '../problem';
 import type { OperatingPoint, Slot, Sizing, Topology } from '../topology';
 import { DIVIDER, dividerLoss, dividerWorking } from './divider';
-import type { Figures, StageFigures, Stress } from './figures';
+import type { Figures, PartLoss, StageFigures, Stress } from './figures';
 import { coldStage, lossWorkings, warmStage, type WarmStage } from './heat';
 import { compareMeasured } from './measured';
 import { loopFigures, type Looped } from './loop';
@@ -102,6 +102,9 @@ export function evaluateLosses(d: Design, point: OperatingPoint, divider = divid
   return settled.ok ? ok(stageOf(point, settled.value, divider ? dividerLoss(d, { divider }) : 0)) : settled;
 }
 
+/** What controller and drivers take for themselves, as it stands among the losses. */
+export const CONTROL = 'control';
+
 /** What is known of a stage that stands warm at a point. */
 export interface Warmed {
   standing: Standing;
@@ -133,7 +136,8 @@ function stageOf(point: OperatingPoint, { standing, warm, runaway }: Warmed, div
   const { topology: t, input, sizing } = standing.bill;
   const { stage } = warm;
   const signals = Object.fromEntries(t.signals.map((s) => [s.id, { ...stage.measure(s.of) }]));
-  const parts = divider > 0 ? [...warm.losses, { id: DIVIDER, mechanisms: { divider }, total: divider, temperature: standing.air }] : warm.losses;
+  const aside = (id: string, mechanism: string, watts: number): PartLoss[] => (watts > 0 ? [{ id, mechanisms: { [mechanism]: watts }, total: watts, temperature: standing.air }] : []);
+  const parts = [...warm.losses, ...aside(DIVIDER, 'divider', divider), ...aside(CONTROL, 'supply', input.drive.supplyPower ?? 0)];
   const total = parts.reduce((sum, l) => sum + l.total, 0);
   const output = outputPower(stage.circuit, stage.roles, stage.measure, stage.cycleIntegrals);
   return {

@@ -25,8 +25,9 @@ export function loopWorkings(d: Design, f: Figures): Record<string, Working> {
       value: losses.efficiency,
       unit: '%',
       source: 'sum of all mechanisms at their temperatures',
-      leavesOut: losses.parts.some((p) => 'copper' in p.mechanisms && !('copper-ac' in p.mechanisms)) ? 'ac resistance of windings that do not say how they are wound; control supply' : 'control supply',
+      leavesOut: [...(losses.parts.some((p) => 'copper' in p.mechanisms && !('copper-ac' in p.mechanisms)) ? ['ac resistance of windings that do not say how they are wound'] : []), ...(d.drive.supplyPower === undefined ? ['supply of the control'] : []), 'wiring of the output'].join('; '),
     },
+    ...(d.drive.supplyPower ? { 'control/supply': { title: 'supply of the control', formula: 'P', numbers: 'as stated', value: d.drive.supplyPower, unit: 'W' as const, source: 'your value', leavesOut: 'what it takes more at another line' } } : {}),
     ...(loop ? ofLoop(d, f.point.load, loop) : {}),
   };
 }

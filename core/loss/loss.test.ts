@@ -2,7 +2,9 @@ import fc from 'fast-check';
 import { coreLoss, fluxDensity, loopsOf } from '../magnetics/flux';
 import { InductorPart, SwitchPart } from '../parts/schema';
 import { MECHANISMS, partLosses, type Commutation, type SwitchState } from '.';
+import { gateSplit } from './gateDrive';
 import { overlapTime } from './overlap';
+import { editDesign } from '../design';
 import { change, must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { evaluate } from '../evaluation';
@@ -176,4 +178,26 @@ test('by charge and by table the same device loses alike, within a tenth in the 
       expect(watts(measured) / watts(rail)).toBeGreaterThan(0.9);
       expect(watts(measured) / watts(rail)).toBeLessThan(1.1);
     }
+});
+
+test('gate drive: its energy parts between driver and resistors by their resistance, all of it; a bootstrap capacitor falls by a twentieth', () => {
+  const part = SHELF.find((p) => p.kind === 'switch') as SwitchPart;
+  const state = { part: { ...part, count: 2 }, frequency: 200e3, drive: { voltage: 10, gateResistance: 4, turnOffResistance: 2, deadTime: 0, driverResistance: 1 } };
+  const { driver, on, off, bootstrap } = gateSplit(state);
+  const all = 2 * part.gateCharge * 10 * 200e3;
+  expect(driver + on + off).toBeCloseTo(all, 12);
+  expect(driver).toBeCloseTo((all / 2) * (1 / 4 + 1 / 2), 12);
+  expect(off).toBeCloseTo(all / 4, 12);
+  expect((2 * part.gateCharge) / bootstrap).toBeCloseTo(0.5, 12);
+  const { driverResistance: _, ...drive } = state.drive;
+  expect(gateSplit({ ...state, drive }).driver).toBe(0);
+  // In a design: nothing more is lost, and what is not there is refused; the control's own supply is a loss among the others.
+  const rail = openDemo('cabin-lighting-rail');
+  const at = { line: 48, load: 6, air: 40 };
+  const lost = (d: typeof rail): number => must(evaluate(d, at)).losses.total;
+  expect(lost(change(rail, { 'drive.driverResistance': 1 }))).toBeCloseTo(lost(rail), 9);
+  expect(editDesign(rail, { 'drive.driverResistance': 50 }).ok).toBe(false);
+  const supplied = must(evaluate(change(rail, { 'drive.supplyPower': 0.3 }), at)).losses;
+  expect(supplied.total - lost(rail)).toBeCloseTo(0.3, 9);
+  expect(supplied.parts.at(-1)).toMatchObject({ id: 'control', total: 0.3 });
 });

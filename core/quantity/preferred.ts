@@ -45,3 +45,10 @@ export function preferred(value: number, series: SeriesName, rounding: Rounding 
     }
   return Number(`${best.base}e${best.decade}`);
 }
+
+/** All preferred numbers of a series from one value to another, rising. */
+export function preferredBetween(low: number, high: number, series: SeriesName): number[] {
+  const out: number[] = [];
+  for (let v = preferred(low, series, 'up'); v <= high * (1 + 1e-9); v = preferred(v * (1 + 1e-6), series, 'up')) out.push(v);
+  return out;
+}

@@ -59,6 +59,10 @@ export const Drive = z.strictObject({
   turnOffResistance: z.number().positive().nullable().default(null),
   /** s between one switch turning off and its partner turning on */
   deadTime: z.number().nonnegative(),
+  /** Ω of those that are the driver's own, where they are known: what share of the gate's energy it burns itself */
+  driverResistance: z.number().nonnegative().optional(),
+  /** W that controller and drivers take for themselves */
+  supplyPower: z.number().nonnegative().optional(),
 });
 export type Drive = z.infer<typeof Drive>;
 

@@ -1,5 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { cornerPoints } from '../../core/corners/corners';
+import { tradeOf } from '../../core/corners/trade';
 import { lossRow } from '../../core/corners/lossMap';
 import { deratingOf } from '../../core/evaluation/derating';
 import { warmingOf } from '../../core/evaluation/warming';
@@ -21,13 +22,19 @@ import { design, expectFigures, figures, open, START, type } from './bench';
 
 test('losses over the load, and the efficiency map: made, stopped, a cell taken, a kept one taken away from it', async ({ page }) => {
   await open(page, 'losses');
-  await page.getByRole('button', { name: 'over load' }).click();
+  await page.getByRole('button', { name: 'over', exact: true }).click();
   const over = page.getByTestId('over-load');
   const full = lossRow(design(), 'line', 8, [START.line], START)[0]!.figures!;
   const overlap = full.parts.reduce((sum, p) => sum + (p.mechanisms.overlap ?? 0), 0);
   await expect(over).toContainText(`overlap ${print(overlap, 'W', 3)}`);
-  await page.getByRole('button', { name: 'percent of the input' }).click();
+  await page.getByRole('button', { name: 'share of the input' }).click();
   await expect(over).toContainText(`overlap ${print(overlap / (full.output + full.total), '%', 3)}`);
+
+  // Over the frequency the hardware is the same.
+  await page.getByRole('button', { name: 'watts' }).click();
+  await page.getByRole('button', { name: 'frequency', exact: true }).click();
+  const fast = lossRow(design(), 'frequency', START.load, [440e3], START)[0]!.figures!;
+  await expect(over).toContainText(`gate drive ${print(fast.parts.reduce((sum, p) => sum + (p.mechanisms.gate ?? 0), 0), 'W', 3)}`);
 
   await page.getByRole('button', { name: 'map', exact: true }).click();
   await page.getByRole('button', { name: 'make the map' }).click();
@@ -47,6 +54,24 @@ test('losses over the load, and the efficiency map: made, stopped, a cell taken,
   await page.keyboard.press('k');
   await page.getByRole('button', { name: 'output × load' }).click();
   await expect(page.getByRole('button', { name: 'make the map' })).toBeVisible();
+});
+
+test('what a choice costs: two in parallel and another gate resistor taken from the curve, as the core says', async ({ page }) => {
+  await open(page, 'losses');
+  await page.locator('[data-part="Q1"]').click();
+  await page.getByRole('button', { name: 'choices', exact: true }).click();
+  const found = tradeOf(design(), { of: 'parallel', slot: 'Q1' }, START, SHELF);
+  if (!found.ok) throw new Error(found.problem.message);
+  const two = found.value.points[1]!;
+  await page.getByRole('button', { name: `${two.says}: ${print(two.total, 'W')} in all, ${print(two.own, 'W')} in Q1` }).click();
+  await expectFigures(page, design(two.changes));
+  await page.getByRole('button', { name: 'gate resistor', exact: true }).click();
+  const gates = tradeOf(design(two.changes), { of: 'gate' }, START, SHELF);
+  if (!gates.ok) throw new Error(gates.problem.message);
+  const least = gates.value.points.reduce((a, b) => (b.total < a.total ? b : a));
+  await expect(page.getByTestId('trade')).toContainText(`Least lost: ${least.says}, ${print(least.total, 'W')}`);
+  await page.getByTestId('trade').getByRole('button', { name: 'Take', exact: true }).click();
+  await expectFigures(page, design({ ...two.changes, ...least.changes }));
 });
 
 test('an inductor is wound: as it may be, then on the smallest core, then by hand; its copper at frequency counts from then on', async ({ page }) => {

@@ -142,15 +142,18 @@ test('the further views of the power stage and the mains pass the accessibility 
   await expect(page.getByTestId('edge-plot')).toBeVisible();
   await hold('edges');
   await page.keyboard.press('5');
-  await page.getByRole('button', { name: 'over load' }).click();
+  await page.getByRole('button', { name: 'over', exact: true }).click();
   await expect(page.getByTestId('over-load')).toBeVisible();
   await hold('losses over the load');
+  await page.getByRole('button', { name: 'choices', exact: true }).click();
+  await expect(page.getByTestId('trade')).toBeVisible();
+  await hold('choices');
   await page.getByRole('button', { name: 'map', exact: true }).click();
   await page.getByRole('button', { name: 'make the map' }).click();
   await page.getByRole('button', { name: 'stop', exact: true }).last().click();
   await hold('a map that was stopped');
   await page.keyboard.press('6');
-  for (const [view, seen] of [['warm-up', 'warm-up'], ['profile', 'profile'], ['derating', 'derating']] as const) {
+  for (const [view, seen] of [['warm-up', 'warm-up'], ['pulses', 'impedance'], ['profile', 'profile'], ['derating', 'derating']] as const) {
     await page.getByRole('button', { name: view, exact: true }).click();
     await expect(page.getByTestId(seen)).toBeVisible();
     if (view === 'derating') await expect(page.getByTestId(seen)).toContainText('full load');

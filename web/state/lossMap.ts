@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import { lossMapAxes, type Across, type LossCell } from '../../core/corners/lossMap';
+import { ACROSS, lossMapAxes, type Across, type LossCell } from '../../core/corners/lossMap';
 import { spread } from '../../core/corners/map';
 import type { Design } from '../../core/design';
 import type { Problem } from '../../core/problem';
@@ -21,14 +21,18 @@ export interface MadeMap {
   rows: (LossCell[] | undefined)[];
 }
 
-/** Losses over the load at one line and air. */
-export interface OverLoad {
+/** What losses are shown over, the rest of the point as it is. */
+export type Over = 'load' | 'line' | 'frequency';
+
+/** Losses over one quantity. */
+export interface OverOne {
   design: Design;
   point: OperatingPoint;
+  of: Over;
   cells: LossCell[];
 }
 
-type View = 'here' | 'load' | 'map';
+type View = 'here' | 'over' | 'map' | 'choices';
 
 interface State {
   view: View;
@@ -38,17 +42,18 @@ interface State {
   less?: { id: string; label: string; map: MadeMap };
   /** Share that is made while it is under way */
   progress?: number;
-  over?: OverLoad;
+  over?: OverOne;
+  of: Over;
   /** In watts, or as a share of what goes in */
   share: boolean;
   problem?: Problem;
 }
 
-export const useLossMap = create<State>(() => ({ view: 'here', across: 'line', share: false }));
+export const useLossMap = create<State>(() => ({ view: 'here', across: 'line', of: 'load', share: false }));
 const { getState: get, setState: set } = useLossMap;
 
-/** Loads that losses are shown over, and ms between pictures of a map that is under way */
-const [LOADS, REDRAWN] = [25, 80];
+/** Points that losses are shown at, and ms between pictures of a map that is under way */
+const [POINTS, REDRAWN] = [25, 80];
 
 let under = new AbortController();
 let underLoad = new AbortController();
@@ -62,6 +67,10 @@ const failed = (error: unknown): void => {
 /** Is what stands of what the screen shows now? */
 export const isOf = (made: { design: Design; point: OperatingPoint } | undefined, design: Design, { line, air }: OperatingPoint, across?: Across): boolean =>
   made !== undefined && made.design === design && made.point.air === air && (across === 'line' || made.point.line === line);
+
+/** The same of losses over one quantity. */
+export const isOver = (made: OverOne | undefined, design: Design, { line, load, air }: OperatingPoint, of: Over): boolean =>
+  made !== undefined && made.design === design && made.of === of && made.point.air === air && (of === 'line' || made.point.line === line) && (of === 'load' || made.point.load === load);
 
 /** All rows of a map, on all workers; each is handed over as it comes. */
 async function rowsOf(map: MadeMap, signal: AbortSignal, each: (there: number) => void): Promise<void> {
@@ -119,15 +128,17 @@ export const lossActions = {
       failed(error);
     }
   },
-  /** Losses over the load at the line in view. */
-  async overLoad(design: Design, point: OperatingPoint): Promise<void> {
-    if (isOf(get().over, design, point)) return;
+  overWhat: (of: Over): void => set({ of }),
+  /** Losses over the load, the line or the frequency. */
+  async overOne(design: Design, point: OperatingPoint, of: Over): Promise<void> {
+    if (isOver(get().over, design, point, of)) return;
     underLoad.abort();
     const own = (underLoad = new AbortController());
     const engine = jobs().at('asked', own.signal);
+    const at = spread(of === 'load' ? design.brief.load : ACROSS[of].range(design), POINTS);
     try {
-      const rows = await Promise.all(spread(design.brief.load, LOADS).map((load) => engine.lossRow(design, 'line', load, [point.line], point)));
-      if (!own.signal.aborted) set({ over: { design, point, cells: rows.map((r) => r[0]!) } });
+      const rows = await Promise.all(at.map((v) => (of === 'load' ? engine.lossRow(design, 'line', v, [point.line], point) : engine.lossRow(design, of, point.load, [v], point))));
+      if (!own.signal.aborted) set({ over: { design, point, of, cells: rows.map((r) => r[0]!) } });
     } catch (error) {
       failed(error);
     }

@@ -1,4 +1,3 @@
-import type { SwitchPart } from '../../core/parts/schema';
 import { cornerPoints, judge, type Corner } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
 import { underProfile, type Profile, type Under } from '../../core/evaluation/profile';
@@ -9,6 +8,7 @@ import { edgeStudy, type EdgeStudy } from '../../core/evaluation/edges';
 import { transformerStudy, type TransformerStudy } from '../../core/evaluation/transformer';
 import { windingStudy, type WindingStudy } from '../../core/evaluation/winding';
 import type { Goods } from '../../core/parts/goods';
+import { tradeOf, type Choice, type Trade } from '../../core/corners/trade';
 import { lossRow, type Across, type LossCell } from '../../core/corners/lossMap';
 import { liftWorst, placeForRegion, type Lift, type RegionPlacement } from '../../core/corners/region';
 import { askedAs, candidateAt, changeBrief, chooseTopology, chosenAnew, frequencyAt, wishesOf, type By, type Candidate, type FrequencyChoice } from '../../core/choice';
@@ -22,7 +22,7 @@ import { beginRun, harmonicsAt, movesAt, recordStretch, startUp, stretchEnds, ty
 import type { Points } from '../../core/recording';
 import { averagedRun, type Averaged } from '../../core/averaged';
 import { recent } from '../../core/recent';
-import type { Part } from '../../core/parts/schema';
+import type { Part, SwitchPart } from '../../core/parts/schema';
 import { sweepOne } from '../../core/sweep';
 import { ok, type Result } from '../../core/problem';
 import type { OperatingPoint } from '../../core/topology';
@@ -58,6 +58,8 @@ export const ofDesign = {
   windingStudy: (design: Design, slot: string, point: OperatingPoint, goods: readonly Goods[]): Result<WindingStudy> => windingStudy(design, slot, point, goods, cornerPoints(design)),
   /** Losses at one load over lines or outputs. */
   lossRow: (design: Design, across: Across, load: number, x: number[], point: OperatingPoint): LossCell[] => lossRow(design, across, load, x, point),
+  /** What a choice costs over what may be chosen. */
+  tradeOf: (design: Design, choice: Choice, point: OperatingPoint, own: readonly Part[]): Result<Trade> => tradeOf(design, choice, point, shelfWith(own)),
   mapRow: (design: Design, load: number, lines: number[], air: number): MapCell[] => mapRow(design, load, lines, air),
   placeForRegion: (design: Design): Result<RegionPlacement> => placeForRegion(design),
   fit: (design: Design, title: string, point: OperatingPoint): Result<Fit> => fitPlant(design, design.measured!.find((m) => m.title === title)!, point),

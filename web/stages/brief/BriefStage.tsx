@@ -4,6 +4,7 @@ import { Fragment } from 'react';
 import { AMPLIFIERS, DISCRETISATIONS, SETTINGS, settingsOf, STRUCTURES } from '../../../core/control';
 import { REQUIREMENTS } from '../../../core/corners/requirements';
 import { fieldAt, topologyOf, type Design } from '../../../core/design';
+import { valueAt } from '../../../core/design/edit';
 import { lightLoadOf } from '../../../core/evaluation';
 import { printQuantity as print } from '../../../core/quantity';
 import { targetMask } from '../../../core/design/targetMask';
@@ -18,7 +19,7 @@ import css from '../stages.module.css';
 
 const FURTHER: { title: string; paths: string[] }[] = [
   { title: 'Load and ripple', paths: ['brief.loadStep', 'brief.rippleShare', 'brief.lineRipple'] },
-  { title: 'Gate drive', paths: ['drive.voltage', 'drive.gateResistance', 'drive.turnOffResistance', 'drive.deadTime'] },
+  { title: 'Gate drive', paths: ['drive.voltage', 'drive.gateResistance', 'drive.turnOffResistance', 'drive.driverResistance', 'drive.deadTime', 'drive.supplyPower'] },
   { title: 'Control', paths: ['control.crossover', 'control.phaseMargin', 'control.ramp', 'control.delay', 'control.reference'] },
   { title: 'Heat', paths: ['sink.thermalResistance'] },
 ];
@@ -262,6 +263,8 @@ export function BriefStage() {
               <Row key={path} label={fieldAt(path)!.title}>
                 {noneOf(path) ? (
                   <NoneField path={path} none={noneOf(path)!} />
+                ) : NOT_KNOWN[path] ? (
+                  <NotKnown path={path} begins={NOT_KNOWN[path]} />
                 ) : path !== TURN_OFF ? (
                   <QuantityField path={path} />
                 ) : design.drive.turnOffResistance == null ? (
@@ -279,6 +282,23 @@ export function BriefStage() {
         ))}
       </div>
     </div>
+  );
+}
+
+/** What counts as nothing until it is given, and what it begins with. */
+const NOT_KNOWN: Readonly<Record<string, number>> = { 'drive.driverResistance': 1, 'drive.supplyPower': 0.1 };
+
+/** A value that need not be given: by a click it is, by another it is taken away. */
+function NotKnown({ path, begins }: { path: string; begins: number }) {
+  const given = useStore((s) => valueAt(s.design, path) !== undefined);
+  return given ? (
+    <>
+      <QuantityField path={path} /> <Away label={`${fieldAt(path)!.title}: not known`} onClick={() => actions.edit({ [path]: undefined })} />
+    </>
+  ) : (
+    <button type="button" className={frame.link} onClick={() => actions.edit({ [path]: begins })}>
+      not known
+    </button>
   );
 }
 

@@ -1,8 +1,8 @@
 'use client';
 import { contours as contourLines, scaleLinear } from 'd3';
 import { useRef } from 'react';
-import { ACROSS, bestOf, byMechanism, type LossCell } from '../../../core/corners/lossMap';
-import { printQuantity as print } from '../../../core/quantity';
+import { ACROSS, bestOf, byMechanism, type Across, type LossCell } from '../../../core/corners/lossMap';
+import { printQuantity as print, type UnitName } from '../../../core/quantity';
 import { XAxis, YAxis } from '../../plots/axes';
 import { keptStyle } from '../../plots/keptStyle';
 import plots from '../../plots/plots.module.css';
@@ -31,7 +31,7 @@ export function LossMap() {
     <>
       <div className={css.head} style={{ flexWrap: 'wrap' }}>
         <div className={css.tabs} role="group" aria-label="What lies across">
-          {(['line', 'output'] as const).map((a) => (
+          {(['line', 'output', 'frequency'] as const).map((a) => (
             <button key={a} type="button" className={frame.chip} aria-pressed={across === a} disabled={a === 'line' && design.brief.line.min === design.brief.line.max} onClick={() => lossActions.cross(a)}>
               {ACROSS[a].title} × load
             </button>
@@ -42,7 +42,7 @@ export function LossMap() {
             </button>
           ))}
         </div>
-        <SaveMenu svg={svg} name="efficiency-map" columns={() => columnsOf(there.flat(), ACROSS[map?.across ?? across].title)} />
+        <SaveMenu svg={svg} name="efficiency-map" columns={() => columnsOf(there.flat(), map?.across ?? across)} />
       </div>
       <p className="muted" role="status" style={{ margin: '0 0 4px', minHeight: 20 }}>
         {progress !== undefined ? (
@@ -54,7 +54,7 @@ export function LossMap() {
           </>
         ) : (
           <>
-            {best && !less && <span data-testid="map-best">{`best ${print(best.figures!.efficiency, '%', 4)} at ${print(best.x, 'V')}, ${print(best.load, 'A')}; ${there.length * (map?.x.length ?? 0)} settled points `}</span>}
+            {best && !less && <span data-testid="map-best">{`best ${print(best.figures!.efficiency, '%', 4)} at ${print(best.x, ACROSS[map!.across].unit)}, ${print(best.load, 'A')}; ${there.length * (map?.x.length ?? 0)} settled points `}</span>}
             {less && <span data-testid="map-less">{`by how much it is better than ${less.label.split(' ')[0]}, in points of a percent `}</span>}
             <button type="button" className={frame.link} onClick={() => void lossActions.make()}>
               {map && fresh && there.length === map.load.length ? 'make it again' : 'make the map'}
@@ -73,6 +73,7 @@ function MapPlot({ svg, fresh }: { svg: React.RefObject<SVGSVGElement | null>; f
   const [box, { width, height }] = useSize<HTMLDivElement>();
   const point = useStore((s) => s.point);
   const output = useStore((s) => s.design.brief.output.voltage);
+  const frequency = useStore((s) => s.design.brief.frequency);
   const { map, less } = useLossMap();
   if (!map) return <div ref={box} style={{ flex: 1 }} />;
   const x = scaleLinear([map.x[0]!, map.x.at(-1)!], [LEFT, width - RIGHT]);
@@ -100,7 +101,7 @@ function MapPlot({ svg, fresh }: { svg: React.RefObject<SVGSVGElement | null>; f
   const toX = (g: number): number => LEFT + ((g - 0.5) / (nx - 1)) * (width - RIGHT - LEFT);
   const toY = (g: number): number => height - BOTTOM - ((g - 0.5) / (ny - 1)) * (height - BOTTOM - TOP);
   const inBorder = ([a, b]: [number, number]): boolean => a <= 0.5 || b <= 0.5 || a >= nx - 0.5 || b >= ny - 0.5;
-  const here = map.across === 'line' ? point.line : output;
+  const here = map.across === 'line' ? point.line : map.across === 'output' ? output : frequency;
   return (
     <div ref={box} className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
       {width > 0 && height > 0 && (
@@ -117,7 +118,7 @@ function MapPlot({ svg, fresh }: { svg: React.RefObject<SVGSVGElement | null>; f
                 fill={shade(value(j, i))}
                 onClick={() => map.across === 'line' && actions.movePoint({ line: v, load })}
               >
-                <title>{titleOf(map.rows[j]?.[i], v, load)}</title>
+                <title>{titleOf(map.rows[j]?.[i], v, load, ACROSS[map.across].unit)}</title>
               </rect>
             )),
           )}
@@ -137,7 +138,7 @@ function MapPlot({ svg, fresh }: { svg: React.RefObject<SVGSVGElement | null>; f
               </g>
             );
           })}
-          <XAxis scale={x} unit="V" y0={height - BOTTOM} y1={height - BOTTOM} />
+          <XAxis scale={x} unit={ACROSS[map.across].unit} y0={height - BOTTOM} y1={height - BOTTOM} />
           <YAxis scale={y} unit="A" x0={LEFT} x1={LEFT} />
           {here >= map.x[0]! && here <= map.x.at(-1)! && <circle cx={x(here)} cy={y(point.load)} r={6} fill="var(--card)" stroke="var(--ink)" strokeWidth={2.4} pointerEvents="none" />}
         </svg>
@@ -168,19 +169,19 @@ function runsOf(ring: readonly [number, number][], border: (p: [number, number])
   return runs.filter((r) => r.length > 2);
 }
 
-function titleOf(cell: LossCell | undefined, x: number, load: number): string {
-  const at = `at ${print(x, 'V')}, ${print(load, 'A')}`;
+function titleOf(cell: LossCell | undefined, x: number, load: number, unit: UnitName): string {
+  const at = `at ${print(x, unit)}, ${print(load, 'A')}`;
   if (!cell) return at;
   return cell.figures ? `${print(cell.figures.efficiency, '%', 4)}, ${print(cell.figures.total, 'W')} lost ${at}` : `${cell.problem!.message}, ${at}`;
 }
 
 /** Cells as columns: V, A, efficiency, W, and W of every mechanism. */
-export function columnsOf(cells: readonly LossCell[], across: string): Record<string, number[]> {
+export function columnsOf(cells: readonly LossCell[], across: Across): Record<string, number[]> {
   const able = cells.filter((c) => c.figures);
   const sums = able.map((c) => byMechanism(c.figures!));
   const ids = [...new Set(sums.flatMap((s) => Object.keys(s)))];
   return {
-    [`${across} (V)`]: able.map((c) => c.x),
+    [`${ACROSS[across].title} (${ACROSS[across].unit})`]: able.map((c) => c.x),
     'load (A)': able.map((c) => c.load),
     efficiency: able.map((c) => c.figures!.efficiency),
     'lost (W)': able.map((c) => c.figures!.total),

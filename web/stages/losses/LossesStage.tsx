@@ -8,13 +8,14 @@ import css from '../stages.module.css';
 import { lossActions, useLossMap } from '../../state/lossMap';
 import frame from '../../frame/frame.module.css';
 import { keptStyle } from '../../plots/keptStyle';
+import { Choices } from './Choices';
 import { Differences } from './Differences';
 import { EfficiencyPlot } from './EfficiencyPlot';
 import { LossBars } from './LossBars';
 import { LossMap } from './LossMap';
-import { OverLoad } from './OverLoad';
+import { OverOne } from './OverOne';
 
-const VIEWS = [['here', 'here'], ['load', 'over load'], ['map', 'map']] as const;
+const VIEWS = [['here', 'here'], ['over', 'over'], ['map', 'map'], ['choices', 'choices']] as const;
 
 /** Where the watts go: by part and mechanism at the point in view, and efficiency over load and line. */
 export function LossesStage() {
@@ -28,14 +29,11 @@ export function LossesStage() {
   const before = kept.flatMap((k, i) => (k.visible && then[k.id] ? [{ label: k.label, colour: keptStyle(i).colour, figures: then[k.id]! }] : []));
   const working = detail?.workings[chosen ?? ''] ?? detail?.workings['losses/efficiency'];
   return (
-    <div className={css.columns}>
+    <div className={css.columns} style={view === 'choices' ? { gridTemplateColumns: 'minmax(0, 1fr)' } : undefined}>
       <div className={css.stack}>
         <div className={css.head}>
         <h2 className={fresh ? '' : 'stale'} style={{ margin: 0 }}>
-          <span data-testid="total-loss">{print(losses.total, 'W')}</span> lost, <span data-testid="efficiency">{print(losses.efficiency, '%', 4)}</span> efficient{' '}
-          <span className="muted" style={{ fontWeight: 400 }}>
-            {print(losses.input, 'W', 4)} in, {print(losses.output, 'W', 4)} out
-          </span>
+          <span data-testid="total-loss">{print(losses.total, 'W')}</span> lost of {print(losses.input, 'W', 4)}, <span data-testid="efficiency">{print(losses.efficiency, '%', 4)}</span> efficient
         </h2>
           <div className={css.tabs} role="group" aria-label="Losses seen">
             {VIEWS.map(([id, title]) => (
@@ -45,8 +43,9 @@ export function LossesStage() {
             ))}
           </div>
         </div>
-        {view === 'load' && <OverLoad />}
+        {view === 'over' && <OverOne />}
         {view === 'map' && <LossMap />}
+        {view === 'choices' && <Choices />}
         {view === 'here' && <>
         <LossBars parts={losses.parts} chosen={chosen} onChoose={setChosen} kept={before.map(({ label, colour, figures: f }) => ({ label, colour, parts: f.losses.parts }))} />
         <div className={css.head} style={{ marginTop: 12 }}>
@@ -60,7 +59,7 @@ export function LossesStage() {
         <EfficiencyPlot svg={svg} />
         </>}
       </div>
-      <div style={{ overflow: 'auto' }}>
+      {view !== 'choices' && <div style={{ overflow: 'auto' }}>
         {working && (
           <>
             <h2>Working: {working.title}</h2>
@@ -69,7 +68,7 @@ export function LossesStage() {
             {before[0] && <Differences now={figures!} then={before[0].figures} label={before[0].label.split(' ')[0]!} />}
           </>
         )}
-      </div>
+      </div>}
     </div>
   );
 }

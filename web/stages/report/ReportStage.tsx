@@ -139,7 +139,7 @@ export function ReportStage() {
       </div>
       <p className="muted">
         Settled cycle solved exactly (closes to {f.cycle.closure.toExponential(0)}); loop from its exact small-signal response; losses and
-        temperatures solved together. Not counted: ac resistance of windings, control supply, ringing.
+        temperatures solved together. Not counted: {f.detail?.workings['losses/efficiency']?.leavesOut ?? ''}, ringing.
       </p>
     </article>
   );
