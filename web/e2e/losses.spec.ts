@@ -6,7 +6,7 @@ import { deratingOf } from '../../core/evaluation/derating';
 import { warmingOf } from '../../core/evaluation/warming';
 import { transformerStudy } from '../../core/evaluation/transformer';
 import { windingStudy } from '../../core/evaluation/winding';
-import { editDesign, readDesignValue } from '../../core/design';
+import { editDesign, readDesignValue, type Design } from '../../core/design';
 import type { SwitchPart, TransformerPart } from '../../core/parts/schema';
 import gates from '../../demo/gate-supplies.json' with { type: 'json' };
 import { partOf } from '../../core/magnetics/wind';
@@ -227,7 +227,7 @@ test('another switch beside the kept one: what is lost otherwise, mechanism by m
   await page.keyboard.press('k');
   await page.locator('[data-part="Q1"]').click();
   await page.getByLabel('Q1 part', { exact: true }).selectOption('Rime 100-6');
-  const table = page.getByTestId('differences');
+  const table = page.getByTestId('beside-losses');
   await expect(table).toBeVisible();
   const before = figures(design(), START).losses.parts.find((p) => p.id === 'Q1')!;
   const part = SHELF.find((p) => p.part === 'Rime 100-6')!;
@@ -236,9 +236,39 @@ test('another switch beside the kept one: what is lost otherwise, mechanism by m
   await expect(row).toContainText(print(now.mechanisms.overlap!, 'W'));
   await expect(row).toContainText(`−${print(before.mechanisms.overlap! - now.mechanisms.overlap!, 'W')}`);
   await expect(page.getByRole('group', { name: 'Losses by part and mechanism' })).toContainText(`−${print(before.total - now.total, 'W')}`);
+  // And what is warm otherwise, on Heat and in the report.
+  const warm = (d: Design): number => figures(d, START).heat.rungs.find((r) => r.id === 'Q1 junction')!.temperature;
+  await page.keyboard.press('6');
+  await expect(page.getByTestId('beside-heat').getByRole('row', { name: 'Q1 junction' })).toContainText(`−${(warm(design()) - warm(design({ 'parts.Q1': part }))).toFixed(1)} K`);
+  await page.keyboard.press('8');
+  await expect(page.getByTestId('beside-losses')).toBeVisible();
+  await expect(page.getByTestId('beside-heat')).toBeVisible();
+  await page.keyboard.press('5');
   // Two of them in parallel: less in the channel, more at the edges.
   await type(page, /^(Q1 )?parts in parallel/, '2');
   await expectFigures(page, design({ 'parts.Q1': { ...part, count: 2 } }));
+});
+
+test('a core of one’s own, typed: refused where it is none, then on the shelf and wound', async ({ page }) => {
+  await open(page, 'power-stage');
+  await page.getByRole('button', { name: 'shelf', exact: true }).click();
+  await page.getByRole('button', { name: 'bare cores' }).click();
+  await page.getByRole('button', { name: 'one of your own, typed' }).click();
+  const form = page.getByTestId('own-goods');
+  await form.getByLabel('its name').fill('Station 31');
+  await form.getByLabel('leg', { exact: true }).fill('0 mm²');
+  await expect(form).toContainText('leg: ');
+  await expect(form.getByRole('button', { name: 'Onto my shelf' })).toBeDisabled();
+  await form.getByLabel('leg', { exact: true }).fill('120 mm²');
+  await form.getByLabel('volume').fill('7.2 cm³');
+  await form.getByLabel('window, across').fill('8 mm');
+  await form.getByLabel('window, along').fill('13 mm');
+  await form.getByRole('button', { name: 'Onto my shelf' }).click();
+  await expect(page.getByRole('row', { name: 'Station 31' })).toContainText('own');
+  await page.locator('[data-part="L1"]').click();
+  await page.getByRole('button', { name: 'winding', exact: true }).click();
+  await page.getByLabel('L1 core').selectOption('Station 31');
+  await expect(page.getByTestId('part-panel').getByLabel('L1 part', { exact: true })).toHaveValue(/Station 31/);
 });
 
 test('a core material from points of a curve: fitted as they are typed, the misfit told, on the shelf and in a core', async ({ page }) => {

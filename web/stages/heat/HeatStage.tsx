@@ -13,6 +13,7 @@ import { pointName } from '../pointName';
 import frame from '../../frame/frame.module.css';
 import css from '../stages.module.css';
 import { DeratingView } from './DeratingView';
+import { Beside } from '../Beside';
 import { CoolingPanel } from './CoolingPanel';
 import { ProfileView } from './ProfileView';
 import { PulsesView } from './PulsesView';
@@ -160,6 +161,7 @@ function ThermalNetwork() {
               hottest {w.id} <b className="mono">{print(w.value, '°C')}</b> <span className="muted mono">at {pointName(w.at)}</span>
             </p>
           ))}
+        <Beside now={figures!} what="heat" />
         <CoolingPanel />
         <p className="muted">
           Temperatures, resistances and losses are solved together: {figures!.heat.iterations} rounds at this point.

@@ -7,9 +7,8 @@ import { useStore } from '../../state/store';
 import css from '../stages.module.css';
 import { lossActions, useLossMap } from '../../state/lossMap';
 import frame from '../../frame/frame.module.css';
-import { keptStyle } from '../../plots/keptStyle';
 import { Choices } from './Choices';
-import { Differences } from './Differences';
+import { Beside, useThen } from '../Beside';
 import { EfficiencyPlot } from './EfficiencyPlot';
 import { LossBars } from './LossBars';
 import { LossMap } from './LossMap';
@@ -24,9 +23,7 @@ export function LossesStage() {
   const view = useLossMap((s) => s.view);
   const svg = useRef<SVGSVGElement>(null);
   const { losses, detail } = figures!;
-  const kept = useStore((s) => s.kept);
-  const then = useStore((s) => s.answers.kept);
-  const before = kept.flatMap((k, i) => (k.visible && then[k.id] ? [{ label: k.label, colour: keptStyle(i).colour, figures: then[k.id]! }] : []));
+  const before = useThen();
   const working = detail?.workings[chosen ?? ''] ?? detail?.workings['losses/efficiency'];
   return (
     <div className={css.columns} style={view === 'choices' ? { gridTemplateColumns: 'minmax(0, 1fr)' } : undefined}>
@@ -65,7 +62,7 @@ export function LossesStage() {
             <h2>Working: {working.title}</h2>
             <WorkingCard working={working} />
             {!chosen && before.length === 0 && <p className="muted">Choose a piece of a bar to see where its watts come from.</p>}
-            {before[0] && <Differences now={figures!} then={before[0].figures} label={before[0].label.split(' ')[0]!} />}
+            <Beside now={figures!} what="losses" />
           </>
         )}
       </div>}

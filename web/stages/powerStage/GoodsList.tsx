@@ -1,6 +1,6 @@
 'use client';
 import { useState, type ReactNode } from 'react';
-import { goodsCurves, wireResistance, type Goods, type Material } from '../../../core/parts/goods';
+import { goodsCurves, wireResistance, type Goods } from '../../../core/parts/goods';
 import { printQuantity as print, type UnitName } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
 import { dropPart, useGoods } from '../../state/shelf';
@@ -8,6 +8,7 @@ import { actions, useStore } from '../../state/store';
 import { choosable } from '../rows';
 import css from '../stages.module.css';
 import { CurvePlot } from './CurvePlot';
+import { OwnGoods } from './OwnGoods';
 import { OwnMaterial } from './OwnMaterial';
 
 type Kind = Goods['kind'];
@@ -100,7 +101,7 @@ export function GoodsList({ kind, children }: { kind: Kind; children: ReactNode 
         {goodsCurves(item).map((c) => (
           <CurvePlot key={c.title} curve={c} />
         ))}
-        {kind === 'material' && <OwnMaterial key={item.part} like={item as Material} />}
+        {item.kind === 'material' ? <OwnMaterial key={item.part} like={item} /> : <OwnGoods key={item.part} like={item} />}
         {children}
       </div>
     </>

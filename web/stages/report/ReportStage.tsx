@@ -11,6 +11,7 @@ import frame from '../../frame/frame.module.css';
 import { saveFile } from '../../state/session';
 import { useShelf } from '../../state/shelf';
 import { useStore } from '../../state/store';
+import { Beside } from '../Beside';
 import { pointName } from '../pointName';
 import css from '../stages.module.css';
 import page from './report.module.css';
@@ -136,6 +137,14 @@ export function ReportStage() {
           />
         </section>
         )}
+      </div>
+      <div className={page.two}>
+        <section>
+          <Beside now={f} what="losses" />
+        </section>
+        <section>
+          <Beside now={f} what="heat" />
+        </section>
       </div>
       <p className="muted">
         Settled cycle solved exactly (closes to {f.cycle.closure.toExponential(0)}); loop from its exact small-signal response; losses and
