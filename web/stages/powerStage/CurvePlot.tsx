@@ -13,8 +13,19 @@ const [NAMES, APART] = [48, 13];
 const CHARACTER = 6.2;
 const COLOURS = ['var(--spruce)', 'var(--slate)', 'var(--plum)'];
 
-/** A characteristic of a part, small: each line with its name at its end. */
-export function CurvePlot({ curve }: { curve: Curve }) {
+/** What a line has at an x: straight between its points; undefined beyond its ends. */
+function heightAt(points: readonly (readonly [number, number])[], v: number): number | undefined {
+  const next = points.findIndex(([x]) => x >= v);
+  if (next < 0 || v < points[0]![0]) return undefined;
+  const [[x0, y0], [x1, y1]] = [points[Math.max(0, next - 1)]!, points[next]!];
+  return x1 > x0 ? y0 + ((v - x0) / (x1 - x0)) * (y1 - y0) : y1;
+}
+
+/**
+ * A characteristic of a part, small: each line with its name at its end.
+ * @param here where the part stands on it, as a place on the axis across
+ */
+export function CurvePlot({ curve, here }: { curve: Curve; here?: number | undefined }) {
   const all = curve.lines.flatMap((l) => l.points);
   const span = (k: 0 | 1, logarithmic?: true): [number, number] => {
     const values = all.map((p) => p[k]);
@@ -84,6 +95,14 @@ export function CurvePlot({ curve }: { curve: Curve }) {
             )}
           </g>
         ))}
+        {here !== undefined && (!curve.x.logarithmic || here > 0) && curve.lines.map((l, k) => {
+          const v = heightAt(l.points, here);
+          return v === undefined ? null : (
+            <circle key={l.name || k} cx={x(here)} cy={y(v)} r={4} fill={COLOURS[k]} stroke="var(--card)" strokeWidth={1.2} data-testid="working-point">
+              <title>here</title>
+            </circle>
+          );
+        })}
       </svg>
     </figure>
   );

@@ -3,6 +3,7 @@ import { useMemo, useRef, useState } from 'react';
 import { suggest } from '../../../core/choice';
 import { fieldAt, sizingInputOf, topologyOf } from '../../../core/design';
 import { sizeDesign } from '../../../core/evaluation';
+import { onCurves } from '../../../core/evaluation/onCurves';
 import { shelfCsv, shelfJson } from '../../../core/interchange/shelfFile';
 import { curvesOf } from '../../../core/parts/curves';
 import type { Part, PartKind } from '../../../core/parts/schema';
@@ -53,6 +54,9 @@ export function Shelf() {
     .filter((p) => p.kind === kind && p.part.toLowerCase().includes(search.trim().toLowerCase()) && figureOf(p, keys[0]!) >= from && (!fitting || !fits || fits.has(p.part)))
     .sort((a, b) => (by ? figureOf(a, by) - figureOf(b, by) : 0));
   const part = list.find((p) => p.part === shown) ?? list[0];
+  const figures = useStore((s) => s.answers.figures);
+  // The part that stands in the place that is looked at is seen where it stands.
+  const stands = figures && part?.part === here.part ? onCurves(design, selected, figures) : {};
   const chips = (
     <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6, marginBottom: 8 }}>
       {(Object.keys(KINDS) as PartKind[]).map((k) => (
@@ -142,7 +146,7 @@ export function Shelf() {
                 )}
               </div>
               {curvesOf(part).map((c) => (
-                <CurvePlot key={c.title} curve={c} />
+                <CurvePlot key={c.title} curve={c} here={stands[c.title]} />
               ))}
             </>
           )}
