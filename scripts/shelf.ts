@@ -225,6 +225,7 @@ function writeGoods(): void {
     { kind: 'material', part: 'Cedar', permeability: 900, maxFluxDensity: 0.4, steinmetz: FERRITES[1]!.steinmetz },
     ...MATERIALS.slice(1).map((m, k) => ({ kind: 'material', part: ['Loam powder', 'Silt fine powder', 'Frost ribbon'][k]!, permeability: m.permeability, maxFluxDensity: m.maxFluxDensity, steinmetz: m.steinmetz })),
   ];
-  const goods = [...sinks, ...SOLID, ...BUNDLES, ...FOILS, ...bulk, ...CORES.map(bareCore)].map((g) => Goods.parse(g));
+  const pads = [['Film 0.05', 0.00005, 0.9], ['Film 0.15', 0.00015, 1.6], ['Pad 0.3', 0.0003, 1.8], ['Pad 0.5', 0.0005, 3], ['Pad 1', 0.001, 3], ['Slab 0.6', 0.0006, 24], ['Grease', 0.00004, 0.8]].map(([name, thickness, conductivity]) => ({ kind: 'pad', part: `Drift ${name}`, thickness, conductivity }));
+  const goods = [...sinks, ...SOLID, ...BUNDLES, ...FOILS, ...bulk, ...CORES.map(bareCore), ...pads].map((g) => Goods.parse(g));
   writeFileSync('shelf/goods.json', `[\n${goods.map((g) => JSON.stringify(g)).join(',\n')}\n]\n`);
 }

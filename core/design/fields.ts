@@ -78,6 +78,7 @@ const FIELDS: Record<string, Field> = {
   'sinks.*.length': { unit: 'm', title: 'length of the sink along the air' },
   'cooling.*.sink': { unit: '', title: 'number of its sink' },
   'cooling.*.board': { unit: 'm²', title: 'copper of its board' },
+  'parts.*.caseArea': { unit: 'm²', title: 'area of the case' },
   'parts.*.onResistancePower': { unit: '', title: 'power of its absolute temperature' },
   'parts.*.spread': { unit: '%', title: 'one of them below the others by' },
   'branches.*.resistance': { unit: 'Ω', title: 'resistance of the branch' },

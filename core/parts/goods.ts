@@ -57,18 +57,31 @@ export const Core = z.strictObject({
   height: positive,
 });
 
-export const Goods = z.discriminatedUnion('kind', [Sink, Wire, Material, Core]);
+/** What stands between a case and its sink: a pad, a film, grease. */
+export const Pad = z.strictObject({
+  kind: z.literal('pad'),
+  part,
+  /** m, and W/(m K) */
+  thickness: positive,
+  conductivity: positive,
+});
+
+/** K/W of a pad under a case of so many m². */
+export const padResistance = (p: Pick<Pad, 'thickness' | 'conductivity'>, area: number): number => p.thickness / (p.conductivity * area);
+
+export const Goods = z.discriminatedUnion('kind', [Sink, Wire, Material, Core, Pad]);
 export type Sink = z.infer<typeof Sink>;
 export type Wire = z.infer<typeof Wire>;
 export type Material = z.infer<typeof Material>;
 export type Core = z.infer<typeof Core>;
+export type Pad = z.infer<typeof Pad>;
 export type Goods = z.infer<typeof Goods>;
 
 /** Units of their fields that no part has. */
-export const GOODS_FIELDS: Readonly<Record<string, { unit: UnitName }>> = { length: { unit: 'm' }, width: { unit: 'm' }, diameter: { unit: 'm' }, outerDiameter: { unit: 'm' }, strands: { unit: '' }, permeability: { unit: '' }, windowWidth: { unit: 'm' }, windowHeight: { unit: 'm' } };
+export const GOODS_FIELDS: Readonly<Record<string, { unit: UnitName }>> = { length: { unit: 'm' }, width: { unit: 'm' }, diameter: { unit: 'm' }, outerDiameter: { unit: 'm' }, strands: { unit: '' }, permeability: { unit: '' }, windowWidth: { unit: 'm' }, windowHeight: { unit: 'm' }, thickness: { unit: 'm' }, conductivity: { unit: 'W/(m K)' } };
 
-/** Is it a sink, wire, material or core, and no part for a slot? */
-export const isGoods = (item: { kind: string }): item is Goods => ['sink', 'wire', 'material', 'core'].includes(item.kind);
+/** Is it a sink, wire, material, core or pad, and no part for a slot? */
+export const isGoods = (item: { kind: string }): item is Goods => ['sink', 'wire', 'material', 'core', 'pad'].includes(item.kind);
 
 export { copperArea, skinDepth, wireResistance };
 

@@ -86,8 +86,9 @@ export const SwitchPart = z.strictObject({
   /** K/W; and how it stands by time, where that is known: its resistances add up to that */
   junctionToCase: positive,
   ladder: ThermalLadder.optional(),
-  /** K/W, pad or grease */
+  /** K/W, pad or grease; and m² of the case, where they are known */
   caseToSink: notNegative,
+  caseArea: positive.optional(),
   /** °C, rating */
   maxJunction: z.number(),
   /** V at the gate where it begins to conduct, where it is known */
@@ -123,8 +124,9 @@ export const DiodePart = z.strictObject({
   /** K/W; and how it stands by time, where that is known: its resistances add up to that */
   junctionToCase: positive,
   ladder: ThermalLadder.optional(),
-  /** K/W, pad or grease */
+  /** K/W, pad or grease; and m² of the case, where they are known */
   caseToSink: notNegative,
+  caseArea: positive.optional(),
   /** °C, rating */
   maxJunction: z.number(),
 });

@@ -51,6 +51,7 @@ export const UNITS = {
   'K/W': unit('K/W', 'thermal resistance', [1e6, 1e-6, 0], ['°c/w', 'c/w'], false),
   '°C': unit('°C', 'temperature', [2000, 0, -273.15], ['c', 'degc', '℃'], false),
   'A/s': unit('A/s', 'slope of a current', [1e15, 0, 0], ['a/sec']),
+  'W/(m K)': unit('W/(m K)', 'heat conductivity', [1e5, 1e-6, 0], ['w/mk', 'w/(mk)', 'w/m/k'], false),
   'm/s': unit('m/s', 'speed', [1e3, 1e-6, 0], [], false),
   'J/K': unit('J/K', 'heat capacity', [1e9, 1e-9, 0], ['j/k', 'ws/k'], false),
   '1/K': unit('1/K', 'temperature coefficient', [0.1], ['/k', 'k^-1'], false),

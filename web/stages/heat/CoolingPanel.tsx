@@ -2,7 +2,8 @@
 import { REQUIREMENTS } from '../../../core/corners/requirements';
 import { topologyOf, type Design } from '../../../core/design';
 import type { Figures } from '../../../core/evaluation';
-import type { Sink } from '../../../core/parts/goods';
+import { padResistance, type Pad, type Sink } from '../../../core/parts/goods';
+import type { SwitchPart } from '../../../core/parts/schema';
 import { resistanceOfSink, sinkNode, sinksOf, sinkWanted } from '../../../core/thermal/cooling';
 import { hottestOf } from '../../../core/thermal/network';
 import { printQuantity as print } from '../../../core/quantity';
@@ -63,7 +64,8 @@ export function CoolingPanel() {
       {slots.map((p) => {
         const at = design.cooling?.[p.id];
         return (
-          <div className={frame.row} key={p.id}>
+          <div key={p.id}>
+          <div className={frame.row}>
             <span>{p.id}</span>
             <span>
               {at?.board !== undefined && <QuantityField path={`cooling.${p.id}.board`} label={`${p.id} copper of its board`} />}{' '}
@@ -78,11 +80,40 @@ export function CoolingPanel() {
               </select>
             </span>
           </div>
+          {at?.board === undefined && <Between slot={p.id} part={design.parts[p.id] as SwitchPart} />}
+          </div>
         );
       })}
     </div>
   );
 }
+
+/** What stands between a case and its sink: so many K/W, or a pad of the shelf under its area. */
+function Between({ slot, part }: { slot: string; part: Pick<SwitchPart, 'caseToSink' | 'caseArea'> }) {
+  const pads = useGoods().filter((g): g is Pad => g.kind === 'pad');
+  const area = part.caseArea ?? CASE;
+  const same = pads.find((g) => Math.abs(padResistance(g, area) / part.caseToSink - 1) < 1e-3);
+  const take = (pad: Pad | undefined): void => void (pad && actions.edit({ [`parts.${slot}.caseToSink`]: Number(padResistance(pad, area).toPrecision(4)), [`parts.${slot}.caseArea`]: area }));
+  return (
+    <div className={frame.row} style={{ paddingLeft: 12 }}>
+      <span>case to it</span>
+      <span>
+        <QuantityField path={`parts.${slot}.caseToSink`} label={`${slot} case to sink`} />{' '}
+        <select className={frame.select} style={{ maxWidth: 96 }} aria-label={`${slot} pad`} title={`under ${print(area, 'm²', 2)}`} value={same?.part ?? ''} onChange={(e) => take(pads.find((g) => g.part === e.target.value))}>
+          <option value="">as stated</option>
+          {pads.map((g) => (
+            <option key={g.part} value={g.part}>
+              {g.part}
+            </option>
+          ))}
+        </select>
+      </span>
+    </div>
+  );
+}
+
+/** m² of a case where nobody says */
+const CASE = 1.5e-4;
 
 /** The sink that would keep all on it below what they may reach at this point, and one of the shelf. */
 function Wanted({ design, figures, number }: { design: Design; figures: Figures; number: number }) {

@@ -1,6 +1,6 @@
 'use client';
 import { useState, type ReactNode } from 'react';
-import { goodsCurves, wireResistance, type Goods } from '../../../core/parts/goods';
+import { goodsCurves, padResistance, wireResistance, type Goods } from '../../../core/parts/goods';
 import { printQuantity as print, type UnitName } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
 import { dropPart, useGoods } from '../../state/shelf';
@@ -12,7 +12,7 @@ import { OwnGoods } from './OwnGoods';
 import { OwnMaterial } from './OwnMaterial';
 
 type Kind = Goods['kind'];
-export const GOODS_KINDS: Record<Kind, string> = { sink: 'sinks', wire: 'wires', material: 'materials', core: 'bare cores' };
+export const GOODS_KINDS: Record<Kind, string> = { sink: 'sinks', wire: 'wires', material: 'materials', core: 'bare cores', pad: 'pads' };
 
 interface Column {
   title: string;
@@ -35,6 +35,7 @@ const COLUMNS: Record<Kind, Column[]> = {
   sink: [column<'sink'>('to still air', 'K/W', (g) => g.thermalResistance), column<'sink'>('length', 'm', (g) => g.length), column<'sink'>('width', 'm', (g) => g.width), column<'sink'>('height', 'm', (g) => g.height)],
   wire: [column<'wire'>('copper', 'm', (g) => g.diameter), column<'wire'>('strands', '', (g) => g.strands), column<'wire'>('over all', 'm', (g) => g.outerDiameter), column<'wire'>('width', 'm', (g) => (typeof g.width === 'number' ? g.width : undefined)), column<'wire'>('Ω a metre', 'Ω', (g) => (g.width === 'window' ? undefined : wireResistance({ ...g, width: g.width })))],
   core: [column<'core'>('leg', 'm²', (g) => g.coreArea), column<'core'>('volume', 'm³', (g) => g.coreVolume), column<'core'>('window', 'm²', (g) => g.windowWidth * g.windowHeight), column<'core'>('to still air', 'K/W', (g) => g.thermalResistance)],
+  pad: [column<'pad'>('thickness', 'm', (g) => g.thickness), column<'pad'>('conductivity', 'W/(m K)', (g) => g.conductivity), column<'pad'>('of 1 cm²', 'K/W', (g) => padResistance(g, 1e-4))],
   material: [column<'material'>('permeability', '', (g) => g.permeability), column<'material'>('full at', 'T', (g) => g.maxFluxDensity), column<'material'>('α of f', '', (g) => g.steinmetz.alpha), column<'material'>('β of B', '', (g) => g.steinmetz.beta)],
 };
 

@@ -1,7 +1,7 @@
 'use client';
 import { useState } from 'react';
 import { fieldAt } from '../../../core/design';
-import { Goods, GOODS_FIELDS, type Core, type Sink, type Wire } from '../../../core/parts/goods';
+import { Goods, GOODS_FIELDS, type Core, type Pad, type Sink, type Wire } from '../../../core/parts/goods';
 import type { Problem } from '../../../core/problem';
 import { parseQuantity, printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
@@ -9,17 +9,18 @@ import { keepParts } from '../../state/shelf';
 import { actions } from '../../state/store';
 import css from '../stages.module.css';
 
-type Typed = Sink | Wire | Core;
+type Typed = Sink | Wire | Core | Pad;
 
 /** What is asked of each kind, by its words. */
 const ASKED: Record<Typed['kind'], readonly (readonly [key: string, says: string])[]> = {
   sink: [['thermalResistance', 'to still air'], ['length', 'length'], ['width', 'width'], ['height', 'height']],
   wire: [['diameter', 'copper of a strand'], ['strands', 'strands'], ['outerDiameter', 'over all']],
+  pad: [['thickness', 'thickness'], ['conductivity', 'conductivity']],
   core: [['coreArea', 'leg'], ['coreVolume', 'volume'], ['windowWidth', 'window, across'], ['windowHeight', 'window, along'], ['turnLength', 'mean turn'], ['thermalResistance', 'winding to air'], ['height', 'height']],
 };
-const NAMES: Record<Typed['kind'], string> = { sink: 'A sink of your own', wire: 'A wire of your own', core: 'A core of your own' };
+const NAMES: Record<Typed['kind'], string> = { sink: 'A sink of your own', wire: 'A wire of your own', core: 'A core of your own', pad: 'A pad of your own' };
 
-/** A sink, wire or core of one's own, typed: it begins as the one that is looked at. */
+/** A sink, wire, core or pad of one's own, typed: it begins as the one that is looked at. */
 export function OwnGoods({ like }: { like: Typed }) {
   const [open, setOpen] = useState(false);
   const [name, setName] = useState('');
