@@ -7,6 +7,8 @@ import { actions, useStore } from '../state/store';
 import { KeptTable } from './KeptTable';
 import css from './frame.module.css';
 
+/** Share below which two figures are the same to anybody. */
+const SEEN = 2e-4;
 const signed = (v: number, text: string): string => (v < 0 || text.startsWith('−') ? text : `+${text}`);
 
 /** What differs between now and a kept state at the point in view, as figures. */
@@ -14,7 +16,7 @@ function differences(now: Figures, then: Figures): string {
   const ripple = now.cycle.outputRipple - then.cycle.outputRipple;
   const loss = now.losses.total - then.losses.total;
   const said = (name: string, difference: number, of: number, unit: UnitName): string[] =>
-    Math.abs(difference) > 1e-6 * Math.abs(of) ? [`${name} ${signed(difference, print(difference, unit, 2))}`] : [];
+    Math.abs(difference) > SEEN * Math.abs(of) ? [`${name} ${signed(difference, print(difference, unit, 2))}`] : [];
   const all = [
     ...said('ripple', ripple, then.cycle.outputRipple, 'V'),
     ...(now.loop && then.loop ? [...said('crossover', now.loop.crossover - then.loop.crossover, then.loop.crossover, 'Hz'), ...said('margin', now.loop.phaseMargin - then.loop.phaseMargin, then.loop.phaseMargin, '°')] : []),

@@ -239,7 +239,7 @@ function Impedance({ study, fresh, svg }: { study: PulseStudy | undefined; fresh
           {lines.map((l, i) => (
             <g key={l.name}>
               <path d={line<(typeof curves)[number]>((c) => x(c.time), (c) => y(Math.max(least, l.of(c)))).defined((c) => l.of(c) >= least)(curves)!} fill="none" stroke={l.colour} strokeWidth={l.name === 'single' ? 2.4 : 1.3} />
-              <text x={LEFT + 6} y={labels[i]! - 4} className={plots.label} fill={l.colour}>
+              <text x={l.name === 'single' ? width - RIGHT + 6 : LEFT + 6} y={l.name === 'single' ? y(curves.at(-1)!.single) + 4 : labels[i]! - 4} className={plots.label} fill={l.colour}>
                 {l.name}
               </text>
             </g>
