@@ -39,7 +39,7 @@ export function CoolingPanel() {
             <h3>{i === 0 ? 'Sink' : `Sink ${i + 1}`}</h3>
             <div className={frame.row}>
               <span>in still air</span>
-              <QuantityField path={i === 0 ? 'sink.thermalResistance' : `sinks.${i - 1}.thermalResistance`} label={`sink ${i + 1} to air`} />
+              <QuantityField path={i === 0 ? 'sink.thermalResistance' : `sinks.${i - 1}.thermalResistance`} label={i === 0 ? 'sink to air' : `sink ${i + 1} to air`} />
             </div>
             <div className={frame.row}>
               <span>air along it</span>
