@@ -1,4 +1,5 @@
 import { MECHANISMS, partLosses, type PartStates } from '../loss';
+import { COPPER_RISE } from '../parts/copper';
 import { fail, ok, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
 import { solveThermalNetwork, type ThermalNode, type ThermalNodeState } from '../thermal/network';
@@ -119,14 +120,17 @@ function lossesOf({ id, kind, copies = 1 }: Slot, { visits, mains }: Visited, st
   return out;
 }
 
-/** The same part with so many times its resistance. */
+/** The same part with so many times its resistance; of copper with the temperature that makes it so, on which depends what it loses at frequency. */
 function scaled(state: PartStates[keyof PartStates], factor: number): PartStates[keyof PartStates] {
   if (factor === 1) return state;
-  if (!('windings' in state)) return { ...state, resistance: state.resistance * factor };
+  const hotter = (T: number): number => 25 + (factor * (1 + COPPER_RISE * (T - 25)) - 1) / COPPER_RISE;
+  if (!('windings' in state)) return { ...state, resistance: state.resistance * factor, ...('temperature' in state ? { temperature: hotter(state.temperature) } : {}) };
   const { wound } = state;
-  return { ...state, windings: state.windings.map((w) => ({ ...w, resistance: w.resistance * factor })), ...(wound ? { wound: { ...wound, turn: wound.turn * factor } } : {}) };
+  return { ...state, windings: state.windings.map((w) => ({ ...w, resistance: w.resistance * factor })), ...(wound ? { wound: { ...wound, turn: wound.turn * factor, temperature: hotter(wound.temperature) } } : {}) };
 }
 
+/** Share more of a resistance that its losses' rise is seen by: copper at frequency is not straight in it */
+const WARMER = 0.01;
 /** °C: where there is a solution the steps towards it shrink; what grows from step to step passes any bound, and this one ends it. */
 const HOPELESS = 1e6;
 /** Steps of the temperatures at most while the currents are held */
@@ -140,7 +144,7 @@ const MAX_ROUNDS = 400;
 function temperatures(t: Topology, input: SizingInput, network: readonly ThermalNode[], air: number, from: Temperatures, mechanisms: (slot: Slot, warmer: number) => Record<string, number>): Result<Temperatures> {
   const watts = new Map(t.slots.map((p) => {
     const once = total(mechanisms(p, 1));
-    return [p.id, { once, more: total(mechanisms(p, 2)) - once }];
+    return [p.id, { once, more: (total(mechanisms(p, 1 + WARMER)) - once) / WARMER }];
   }));
   const warmer = (id: string, now: number): number => {
     const then = resistanceAt(input.parts[id]!, from.get(id)!);

@@ -4,14 +4,14 @@ import { dot } from '../linear/dense';
 import { areaAlong, climb } from '../linear/stepTable';
 import { aliveRinging, modalRates, modesOf } from '../linear/modes';
 import { areaOf } from '../orbit/cycle';
-import { ends, harmonics, type Quantity } from '../orbit/measure';
+import { ends, type Quantity } from '../orbit/measure';
 import type { DiodePart, SwitchPart } from '../parts/schema';
 import { elementOf, type PartStress } from '../converter/stresses';
 import { esrOf } from '../converter/fragment';
 import { givesWayTo } from '../converter/handOver';
 import type { SizingInput } from '../topology';
 import type { Bill } from './bill';
-import { MULTIPLES, windingSpectrum, windowOf } from './windings';
+import { multiplesOf, spectrumOf, windingSpectrum, windowOf } from './windings';
 import type { SettledStage } from './settleStage';
 
 /** What the loss mechanisms of each part are given, by place. */
@@ -73,14 +73,16 @@ export function windingVoltages(stage: SettledStage, id: string): { volts: numbe
   });
 }
 
-/** A rms of a current at each multiple of the switching frequency. */
-export const spectrumOf = (stage: SettledStage, id: string): number[] => harmonics(stage.cycleIntegrals, (p) => p.current(id), MULTIPLES).slice(1).map((h) => h.amplitude / Math.SQRT2);
-
 /** What the loss mechanisms of each part are given. */
 export function partStates({ topology, input, sizing }: Bill, stage: SettledStage, duties: Record<string, PartStress>): StateOf {
   // Without a clock it is what it takes.
   const frequency = stage.cycle.free ? 1 / stage.cycle.period : input.brief.frequency;
   const out: StateOf = {};
+  // Everything that is wound is looked at on one way along the cycle.
+  const multiples = multiplesOf(stage, topology.slots.flatMap(({ id }) => {
+    const part = input.parts[id]!;
+    return part.kind === 'inductor' && part.winding ? [id] : part.kind === 'transformer' && part.winding ? stage.roles.parts[id]!.copper!.map((c) => c.element) : [];
+  }));
   for (const { id } of topology.slots) {
     const part = input.parts[id]!;
     const role = stage.roles.parts[id]!;
@@ -98,7 +100,7 @@ export function partStates({ topology, input, sizing }: Bill, stage: SettledStag
         drive: input.drive,
       } satisfies SwitchState;
     } else if (part.kind === 'diode') out[id] = { id, part, rms, mean: duties[id]!.mean, resistance: stage.resistance(id) } satisfies DiodeState;
-    else if (part.kind === 'inductor') out[id] = { id, part, rms, resistance: stage.resistance(id), temperature: stage.temperature(id), frequency, ...(part.winding ? { spectrum: spectrumOf(stage, id) } : {}), voltages: role.core ? [{ volts: 0, seconds: 1 / frequency }] : windingVoltages(stage, id) } satisfies InductorState;
+    else if (part.kind === 'inductor') out[id] = { id, part, rms, resistance: stage.resistance(id), temperature: stage.temperature(id), frequency, ...(part.winding ? { spectrum: spectrumOf(stage, id, multiples) } : {}), voltages: role.core ? [{ volts: 0, seconds: 1 / frequency }] : windingVoltages(stage, id) } satisfies InductorState;
     else if (part.kind === 'transformer')
       out[id] = {
         id,
@@ -109,7 +111,7 @@ export function partStates({ topology, input, sizing }: Bill, stage: SettledStag
         }),
         primaryTurns: sizing.values[`${id} primary`]!.taken,
         voltages: windingVoltages(stage, id),
-        ...(part.winding ? { wound: { window: windowOf(topology, sizing, id, part, role.copper!), spectrum: windingSpectrum(stage, id), frequency: 1 / stage.cycle.period, turn: stage.resistance(id), temperature: stage.temperature(id) } } : {}),
+        ...(part.winding ? { wound: { window: windowOf(topology, sizing, id, part, role.copper!), spectrum: windingSpectrum(stage, id, multiples), frequency: 1 / stage.cycle.period, turn: stage.resistance(id), temperature: stage.temperature(id) } } : {}),
       } satisfies TransformerState;
     else {
       const own = role.elements[0] === undefined ? undefined : elementOf(stage.circuit, role.elements[0]);

@@ -9,7 +9,8 @@ import { fail, ok, type Result } from '../problem';
 import { logSpaced } from '../response/system';
 import type { OperatingPoint } from '../topology';
 import { evaluateStage, warmedAt } from './evaluate';
-import { spectrumOf, windingVoltages } from './partStates';
+import { windingVoltages } from './partStates';
+import { spectrumOf } from './windings';
 
 /** How an inductor of a design is wound, what that costs, and what would do better. */
 

@@ -6,7 +6,7 @@ import { findRoot } from '../linear/root';
 import { DEFAULT_TOLERANCE } from '../linear/tolerance';
 import type { Prepared } from '../circuit/machine';
 import { areaOf, type Cycle } from './cycle';
-import { nodesOf, visitNodes, type Nodes } from './nodes';
+import { nodesOf, visitNodes, type Fineness, type Nodes } from './nodes';
 
 /** What a quantity does over the settled cycle; exact, not sampled. */
 export interface Measures {
@@ -325,8 +325,8 @@ export interface Harmonic {
  */
 export const harmonics = (g: CycleIntegrals, quantity: Quantity, count: number): Harmonic[] => harmonicsOf(g, [quantity], count)[0]!;
 
-/** The same of several quantities, from one way along the cycle. */
-export function harmonicsOf(g: CycleIntegrals, quantities: readonly Quantity[], count: number): Harmonic[][] {
+/** The same of several quantities, from one way along the cycle. @param fineness as fine as it goes where left out */
+export function harmonicsOf(g: CycleIntegrals, quantities: readonly Quantity[], count: number, fineness?: Fineness): Harmonic[][] {
   const { cycle } = g;
   const w = (2 * Math.PI) / cycle.period;
   const sums = quantities.map(() => ({ re: new Float64Array(count + 1), im: new Float64Array(count + 1) }));
@@ -346,7 +346,7 @@ export function harmonicsOf(g: CycleIntegrals, quantities: readonly Quantity[], 
           [a, b] = [a * c - b * d, a * d + b * c];
         }
       }
-    });
+    }, fineness);
   }
   return sums.map(({ re, im }) =>
     Array.from(re, (_, order) => {

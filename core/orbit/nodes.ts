@@ -22,8 +22,16 @@ export function nodesOf(s: Interval): Nodes {
   return out;
 }
 
-/** Below this share of the largest state what rings adds nothing to an integral that is held to 1e-9. */
-const FADED = 1e-12;
+/** How finely an interval is looked at. */
+export interface Fineness {
+  /** s of the first panel at least: what dies within a tenth of it is not seen */
+  shortest: number;
+  /** Share of the largest state below which what rings is not followed */
+  faded: number;
+}
+
+/** To rounding: below this share what rings adds nothing to an integral that is held to 1e-9. */
+const FINE: Fineness = { shortest: 0, faded: 1e-12 };
 
 /**
  * Visit Gauss nodes over an interval in panels that begin as short as the fastest mode and double in length:
@@ -34,7 +42,7 @@ const FADED = 1e-12;
  *
  * @param see is told the absolute time, the weight in s and z there (a new vector each time)
  */
-export function visitNodes(s: Interval, longest: number, see: (t: number, weight: number, z: Float64Array) => void): void {
+export function visitNodes(s: Interval, longest: number, see: (t: number, weight: number, z: Float64Array) => void, { shortest, faded } = FINE): void {
   const { size, F, stepTable, norm } = s.pattern as Prepared;
   const modes = modesOf(stepTable);
   const rings = modes.im.some((v) => v > 0);
@@ -45,13 +53,13 @@ export function visitNodes(s: Interval, longest: number, see: (t: number, weight
   let lastLength = 0;
   let z = s.z0;
   let t = 0;
-  let next = Math.min(s.duration, most, 1 / Math.max(norm, 1e-300));
+  let next = Math.min(s.duration, most, Math.max(shortest, 1 / Math.max(norm, 1e-300)));
   const often = oftenIn(stepTable);
   while (t < s.duration) {
     let h = next;
     if (rings) {
       modalRates(modes, z, q);
-      const w = aliveRinging(modes, z, q, FADED);
+      const w = aliveRinging(modes, z, q, faded);
       if (w > 0) h = Math.min(h, Math.PI / 2 / w);
     }
     const length = s.duration - t < 1.5 * h ? s.duration - t : h;
