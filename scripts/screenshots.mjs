@@ -57,7 +57,6 @@ await shoot(map, 'efficiency-map');
 const winding = await open('power-stage');
 await winding.locator('[data-part="L1"]').click();
 await winding.getByRole('button', { name: 'winding', exact: true }).click();
-await winding.getByRole('button', { name: 'Wind it as drawn' }).click();
 await winding.getByTestId('wound').waitFor({ timeout: 60_000 });
 await winding.waitForTimeout(900);
 await shoot(winding, 'winding');

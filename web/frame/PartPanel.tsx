@@ -163,6 +163,9 @@ function SizedRows({ id, sized }: { id: string; sized: NonNullable<Figures['sizi
 
 const HIDDEN = new Set(['kind', 'part', 'inductance', 'primaryTurns', 'secondaryTurns', 'thirdTurns', 'count', 'steinmetz', 'winding']);
 
+/** What hardly anybody changes. */
+const LAST = /\.(height|costClass)$/;
+
 /** Put a part of the design on the own shelf under a name, which it takes in the design as well. */
 function keepOwn(id: string, part: Part, name: string | undefined): void {
   const called = name?.trim();
@@ -181,7 +184,7 @@ function Values({ id, design }: { id: string; design: Design }) {
     .map((key) => `parts.${id}.${key}`)
     .filter((path) => fieldAt(path))
     // What hardly anybody changes stands last.
-    .sort((a, b) => Number(a.endsWith('.height')) - Number(b.endsWith('.height')));
+    .sort((a, b) => Number(LAST.test(a)) - Number(LAST.test(b)));
   const shown = all ? paths : paths.slice(0, part.kind === 'inductor' ? 1 : 2);
   return (
     <>
