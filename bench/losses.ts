@@ -1,6 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { cornerPoints } from '../core/corners/corners';
 import { lossMapAxes, lossRow } from '../core/corners/lossMap';
+import { movesOf } from '../core/corners/moves';
+import { worstInRegion } from '../core/corners/worst';
 import { editDesign, readDesign, type Design } from '../core/design';
 import { underProfile } from '../core/evaluation/profile';
 import { warmingOf } from '../core/evaluation/warming';
@@ -30,4 +32,9 @@ print('Losses, windings, heat, one thread', [
   time('an hour and more of warm-up from the air', median(() => must(warmingOf(other(), point)), 9, 2), 500),
   time('an hour of a load that changes every second', median(() => must(underProfile(other(), point, hour)), 5, 1)),
   time('the best winding of every core of the shelf, and over the turns', median(() => must(windingStudy(other(), 'L1', point, GOODS, cornerPoints(design))), 3, 1), 2000),
+]);
+
+print('The verdict, one thread', [
+  time('the whole region of the cabin rail searched for the worst of every requirement', median(() => worstInRegion(other()), 5, 1), 2000),
+  time('what moves the load step: every value turned by a hundredth (300 ms wanted)', median(() => movesOf(other(), 'deviation', { line: 36, load: 0.4, air: 50 }), 5, 1)),
 ]);

@@ -8,6 +8,7 @@ import { addRunVerb } from './runVerb';
 import { addHeatVerb } from './heatVerb';
 import { addMapVerb } from './mapVerb';
 import { addSweepVerb } from './sweepVerb';
+import { addRegionVerb } from './regionVerb';
 import { addWindVerb } from './windVerb';
 import { verbs } from './verbs';
 
@@ -52,6 +53,7 @@ export function reed(args: readonly string[]): number {
   addMapVerb(program, (finished) => (code = finished));
   addHeatVerb(program, (finished) => (code = finished));
   addWindVerb(program, (finished) => (code = finished));
+  addRegionVerb(program, (finished) => (code = finished));
   addCircuitVerb(program, (finished) => (code = finished));
 
   try {

@@ -1,3 +1,5 @@
+import { cureOf, movesOf } from '../../core/corners/moves';
+import { worstInRegion } from '../../core/corners/worst';
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { candidates, changeBrief, FREQUENCIES, frequencyAt, hangBranch } from '../../core/choice';
@@ -342,4 +344,21 @@ test('a transconductance amplifier: chosen, placed, its zero dragged; the screen
   await expect(page.getByTestId('corner-zero1')).toContainText('↺');
   await page.keyboard.press('Control+z');
   await expectFigures(page, design({ ...changes, 'control.transconductance': 2e-3 }));
+});
+
+test('the whole region is searched between the corners; what moves its tightest requirement, and the cure tried with a click', async ({ page }) => {
+  await open(page, 'corners');
+  const verdict = worstInRegion(design());
+  await expect(page.getByTestId('searched')).toHaveText(`${verdict.points} points judged`);
+  const [tightest] = verdict.worst;
+  const moved = movesOf(design(), tightest!.id, tightest!.at)!;
+  const cure = cureOf(design(), moved, tightest!.at)!;
+  const moves = page.getByTestId('moves');
+  await expect(moves).toContainText(`${print(cure.standing.value, 'V')}, and it holds`);
+  await expect(moves).toContainText(moved.moves[0]!.title);
+  await page.getByRole('button', { name: 'Try it' }).click();
+  await expectFigures(page, design({ [cure.move.path]: cure.value }));
+  await expect(page.getByTestId('corner-count')).toContainText('9 of 9');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expectFigures(page, design());
 });

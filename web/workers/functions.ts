@@ -10,10 +10,12 @@ import { windingStudy, type WindingStudy } from '../../core/evaluation/winding';
 import type { Goods } from '../../core/parts/goods';
 import { tradeOf, type Choice, type Trade } from '../../core/corners/trade';
 import { lossRow, type Across, type LossCell } from '../../core/corners/lossMap';
+import { cureOf, movesOf, type Cure, type Moved } from '../../core/corners/moves';
+import { worstInRegion, type RegionVerdict } from '../../core/corners/worst';
 import { liftWorst, placeForRegion, type Lift, type RegionPlacement } from '../../core/corners/region';
 import { askedAs, candidateAt, changeBrief, chooseTopology, chosenAnew, frequencyAt, wishesOf, type By, type Candidate, type FrequencyChoice } from '../../core/choice';
 import { firstLook, proposalOf, type Asked, type FirstLook, type Proposal } from '../../core/proposal';
-import { type Design } from '../../core/design';
+import type { Design, RequirementId } from '../../core/design';
 import { evaluate, fitPlant, injectedLoop, proveOnConverter, type Figures, type Fit, type InjectedLoop, type PlaceId, type Proof } from '../../core/evaluation';
 import { settleConverter, type Settled } from '../../core/converter/converter';
 import { viewOf, type ConverterView } from '../../core/converter/view';
@@ -24,7 +26,7 @@ import { averagedRun, type Averaged } from '../../core/averaged';
 import { recent } from '../../core/recent';
 import type { Part, SwitchPart } from '../../core/parts/schema';
 import { sweepOne } from '../../core/sweep';
-import { ok, type Result } from '../../core/problem';
+import { fail, ok, type Result } from '../../core/problem';
 import type { OperatingPoint } from '../../core/topology';
 import { shelfWith } from '../state/ownShelf';
 
@@ -61,6 +63,15 @@ export const ofDesign = {
   /** What a choice costs over what may be chosen. */
   tradeOf: (design: Design, choice: Choice, point: OperatingPoint, own: readonly Part[]): Result<Trade> => tradeOf(design, choice, point, shelfWith(own)),
   mapRow: (design: Design, load: number, lines: number[], air: number): MapCell[] => mapRow(design, load, lines, air),
+  /** The worst point of every requirement in the whole region. */
+  worstInRegion: (design: Design): Result<RegionVerdict> => ok(worstInRegion(design)),
+  /** What moves a requirement at a point, and what would make it hold. */
+  movesOf: (design: Design, id: RequirementId, point: OperatingPoint): Result<{ moved: Moved; cure?: Cure }> => {
+    const moved = movesOf(design, id, point);
+    if (!moved) return fail('figures', id, 'it has no figure at this point', 'look at what the corner says');
+    const cure = cureOf(design, moved, point);
+    return ok({ moved, ...(cure ? { cure } : {}) });
+  },
   placeForRegion: (design: Design): Result<RegionPlacement> => placeForRegion(design),
   fit: (design: Design, title: string, point: OperatingPoint): Result<Fit> => fitPlant(design, design.measured!.find((m) => m.title === title)!, point),
   inject: (design: Design, point: OperatingPoint, frequency: number): Result<InjectedLoop[]> => injectedLoop(design, point, [frequency]),

@@ -10,6 +10,7 @@ import { actions, useStore } from '../../state/store';
 import { pointName } from '../pointName';
 import { choosable } from '../rows';
 import css from '../stages.module.css';
+import { between, MovesIn, useRegion } from './RegionOf';
 
 const TABS: { id: RequirementId | 'all'; title: string }[] = [
   { id: 'all', title: 'All' },
@@ -26,6 +27,7 @@ export function CornersStage() {
   const point = useStore((s) => s.point);
   const { corners, cornersFresh } = useStore((s) => s.answers);
   const [shown, setShown] = useState<RequirementId | 'all'>('all');
+  const region = useRegion();
   if (!corners) return <p className="muted">Judging the corners…</p>;
   const lines = [...new Set(corners.corners.map((c) => c.point.line))];
   const loads = [...new Set(corners.corners.map((c) => c.point.load))];
@@ -92,10 +94,19 @@ export function CornersStage() {
         <p className="muted">
           {shown === 'all' ? 'Each corner shows its tightest requirement. ' : ''}In air of {print(design.brief.air.max, '°C')}. Click a corner to stand there.
         </p>
+        {region ? <MovesIn region={region} /> : <p className="muted" role="status">Searching the region between the corners …</p>}
       </div>
       <div style={{ overflow: 'auto' }}>
-        <h2>Tightest requirements</h2>
-        <table className={css.list} data-testid="tightest">
+        <h2>
+          Tightest requirements{' '}
+          {region && <span className={region.fresh ? 'muted' : 'muted stale'} style={{ fontWeight: 400 }} data-testid="searched">{`${region.verdict.points} points judged`}</span>}
+        </h2>
+        <table className={css.list} style={{ tableLayout: 'fixed' }} data-testid="tightest">
+          <colgroup>
+            <col style={{ width: 26 }} />
+            <col />
+            <col style={{ width: 84 }} />
+          </colgroup>
           <tbody>
             {corners.worst.map((w) => {
               const r = REQUIREMENTS.find((x) => x.id === w.id)!;
@@ -111,6 +122,7 @@ export function CornersStage() {
                     <div className="muted mono" style={{ fontSize: 11 }}>
                       worst at {pointName(w.at)}
                     </div>
+                    {region?.fresh && <div className="muted mono" style={{ fontSize: 11, whiteSpace: 'normal' }}>{between(region.verdict.worst.find((x) => x.id === w.id), w, region.design)}</div>}
                   </td>
                   <td className={`${css.number} ${w.holds ? '' : css.fails}`}>{print(w.value, r.unit)}</td>
                 </tr>
