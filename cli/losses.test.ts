@@ -6,7 +6,6 @@ import { bestOf, lossRow } from '../core/corners/lossMap';
 import { evaluate } from '../core/evaluation';
 import { warmingOf } from '../core/evaluation/warming';
 import { transformerStudy } from '../core/evaluation/transformer';
-import { worstInRegion } from '../core/corners/worst';
 import { windingStudy } from '../core/evaluation/winding';
 import { must, openDemo } from '../demo/open';
 import { GOODS } from '../shelf';
@@ -70,16 +69,4 @@ test('wind: the cores that serve, and what is no inductor is refused', () => {
   expect(told.windings.map((w) => w.title)).toEqual(['primary', 'secondary', 'third']);
   told.windings.forEach((w, i) => expect(w.ac / windings.windings[i]!.ac).toBeCloseTo(1, 9));
   expect(reed('wind', 'demo/gate-supplies.json').out).toMatch(/third\s+12/);
-});
-
-test('region: the worst point of every requirement, the exit code by the verdict, and what moves the tightest', () => {
-  const verdict = worstInRegion(rail);
-  const { code, out } = reed('region', demo, '--moves', '--json');
-  const said = JSON.parse(out) as { holds: boolean; points: number; worst: { id: string; value: number; nowhere: number }[]; moves: { path: string }[]; cure: { standing: { holds: boolean } } };
-  expect([code, said.holds, said.points]).toEqual([1, false, verdict.points]);
-  expect(said.worst.map((w) => w.id)).toEqual(verdict.worst.map((w) => w.id));
-  said.worst.forEach((w, k) => expect(w.value / verdict.worst[k]!.value).toBeCloseTo(1, 9));
-  expect(said.cure.standing.holds).toBe(true);
-  expect(reed('region', demo).out).toContain('FAILS in the whole region');
-  expect(reed('region', 'nothing.json')).toMatchObject({ code: 2 });
 });

@@ -5,6 +5,7 @@ import { oneLine } from './circuit/say';
 import { addLoopVerbs } from './loopVerbs';
 import { addNewVerb } from './make';
 import { addRunVerb } from './runVerb';
+import { addDiffVerb } from './diffVerb';
 import { addHeatVerb } from './heatVerb';
 import { addMapVerb } from './mapVerb';
 import { addSweepVerb } from './sweepVerb';
@@ -40,6 +41,7 @@ export function reed(args: readonly string[]): number {
       command
         .option('--air <celsius>', 'air temperature in °C (default: hottest of the brief)')
         .option('--angle <degrees>', 'where the line is the mains: angle after its zero crossing (default: the crest)');
+    if (verb.junit) command.option('--junit', 'print the verdict as JUnit XML');
     if (verb.name === 'loop') command.option('--at <frequencies or place>', 'loop gain at these frequencies, like 1k,2k,5k; or broken at a place: output, current, comparator, command');
     command.action((file: string, options: Record<string, string | true>) => {
       code = verb.run(file, options);
@@ -53,6 +55,7 @@ export function reed(args: readonly string[]): number {
   addMapVerb(program, (finished) => (code = finished));
   addHeatVerb(program, (finished) => (code = finished));
   addWindVerb(program, (finished) => (code = finished));
+  addDiffVerb(program, (finished) => (code = finished));
   addRegionVerb(program, (finished) => (code = finished));
   addCircuitVerb(program, (finished) => (code = finished));
 

@@ -12,6 +12,7 @@ import type { OperatingPoint } from '../core/topology';
 import { SHELF } from '../shelf';
 import { figuresOf, SAID } from './converter';
 import { isCircuit } from '../core/interchange/circuitFile';
+import { junitOf } from '../core/corners/junit';
 import { json, open, refuse, say, textOf, type Options } from './files';
 import { table } from './table';
 
@@ -21,6 +22,8 @@ export interface Verb {
   description: string;
   /** Takes --line, --load and --air */
   atPoint: boolean;
+  /** Takes --junit */
+  junit?: true;
   /** Prints and returns the exit code */
   run(file: string, options: Options): number;
 }
@@ -333,8 +336,9 @@ const corners: Verb = {
 const check: Verb = {
   name: 'check',
   summary: 'verdict as an exit code',
-  description: 'Check a design: exit code 0 when every requirement holds at every corner, 1 when one fails, 2 when the file can not be used. A circuit with roles holds when its cycle stays, and outputs and loops are as its roles want them.\n\nJSON: holds, corners, holding, tightest{id,value,holds,limit} with its line, load and air.',
+  description: 'Check a design: exit code 0 when every requirement holds at every corner, 1 when one fails, 2 when the file can not be used. A circuit with roles holds when its cycle stays, and outputs and loops are as its roles want them.\n\nJSON: holds, corners, holding, tightest{id,value,holds,limit} with its line, load and air. --junit prints the verdict as XML for continuous integration, a case a requirement.',
   atPoint: false,
+  junit: true,
   run(file, options) {
     const ofCircuit = circuitVerb('check', file, options);
     if (ofCircuit !== undefined) return ofCircuit;
@@ -344,6 +348,10 @@ const check: Verb = {
     const broken = report.corners.find((c) => c.problem);
     const holds = report.holding === report.corners.length;
     const first = report.worst[0];
+    if (options.junit) {
+      say(junitOf(design.value, report));
+      return holds ? 0 : 1;
+    }
     if (options.json) {
       json({ holds, corners: report.corners.length, holding: report.holding, tightest: plainWorst(report)[0] ?? null, ...(broken ? { problem: broken.problem, at: broken.point } : {}) });
       return holds ? 0 : 1;
