@@ -44,3 +44,13 @@ test('check --junit: the same verdict as XML, and its exit code', () => {
   const { code, out } = reed('check', demo, '--junit');
   expect([code, out]).toEqual([1, `${junitOf(rail, holdCorners(rail))}\n`]);
 });
+
+test('spread: of a seed, the same each time; what is no number of draws is refused', () => {
+  const said = (seed: string): { holding: number; draws: number; yield: { low: number; high: number }; tightest: string } => JSON.parse(reed('spread', demo, '--draws', '12', '--seed', seed, '--json').out) as ReturnType<typeof said>;
+  const first = said('3');
+  expect(first).toEqual(said('3'));
+  expect([first.draws, first.tightest]).toEqual([12, 'deviation']);
+  expect(first.yield.low).toBeLessThan(first.yield.high);
+  expect(reed('spread', demo, '--draws', '12').out).toContain('of 12 drawn hold');
+  for (const wrong of ['1', 'many', '1e9']) expect(reed('spread', demo, '--draws', wrong)).toMatchObject({ code: 2, out: '' });
+});

@@ -1,0 +1,65 @@
+import type { Command } from 'commander';
+import { requirementNamed } from '../core/corners/requirements';
+import { drawn, spreadOf, tolerancesOf } from '../core/corners/spread';
+import { worstInRegion } from '../core/corners/worst';
+import { fail } from '../core/problem';
+import { printQuantity as print } from '../core/quantity';
+import type { OperatingPoint } from '../core/topology';
+import { json, open, refuse, say, type Options } from './files';
+import { table } from './table';
+
+/** Draws when nobody says, and at most */
+const [USUAL, MOST] = [200, 100_000];
+/** Values that matter, printed */
+const SHOWN = 8;
+
+/** The points that draws are judged at: those where a requirement is at its worst, each once. */
+const pointsOf = (worst: readonly { at: OperatingPoint }[]): OperatingPoint[] => [...new Map(worst.map(({ at }) => [JSON.stringify(at), at])).values()];
+
+function spread(file: string, options: Options): number {
+  const design = open(file);
+  if (!design.ok) return refuse(file, design.problem, options);
+  const [draws, seed] = [Number(options.draws ?? USUAL), Number(options.seed ?? 1)];
+  const wrong = !(Number.isInteger(draws) && draws >= 2 && draws <= MOST) ? fail('range', '--draws', `${String(options.draws)} is no number of draws`, `give 2 to ${MOST.toLocaleString('en')}`) : !Number.isInteger(seed) ? fail('range', '--seed', `${String(options.seed)} is no whole number`, 'give one') : undefined;
+  if (wrong && !wrong.ok) return refuse(file, wrong.problem, options);
+  const tolerances = tolerancesOf(design.value);
+  const points = pointsOf(worstInRegion(design.value).worst);
+  const all = Array.from({ length: draws }, (_, k) => drawn(design.value, tolerances, seed, k, points));
+  const found = spreadOf(tolerances, all);
+  if (options.json) json({ seed, points, tolerances: tolerances.map(({ path, share, shape }) => ({ path, share, shape })), ...found });
+  else {
+    const { share, low, high } = found.yield;
+    say(`${design.value.name}: ${found.holding} of ${found.draws} drawn hold, ${print(share, '%', 3)} (${print(low, '%', 3)} to ${print(high, '%', 3)}), judged at ${points.length} worst points\n`);
+    say(
+      table(
+        ['requirement', 'limit', 'worst', '5 % beyond', 'median', '5 % within', 'failing'],
+        found.requirements.map((r) => {
+          const { title, unit, direction } = requirementNamed(r.id);
+          return [title, `${direction} ${print(design.value.requirements[r.id].limit, unit)}`, ...[r.worst, r.low, r.median, r.high].map((v) => print(v, unit, 3)), String(r.failing)];
+        }),
+      ),
+    );
+    if (found.tightest) {
+      say(`\nwhat the ${requirementNamed(found.tightest).title} spreads by\n`);
+      say(table(['value', 'spread', 'share of it'], found.matters.slice(0, SHOWN).map((m) => {
+        const t = tolerances.find((x) => x.path === m.path)!;
+        return [m.title, `±${print(t.share, '%', 2)}${t.shape === 'normal' ? ', normal' : ''}`, print(m.share, '%', 2)];
+      })));
+    }
+  }
+  return found.yield.share === 1 ? 0 : 1;
+}
+
+/** reed spread: parts as they come. */
+export function addSpreadVerb(program: Command, done: (code: number) => void): void {
+  program
+    .command('spread')
+    .summary('parts as they come: how many of so many hold')
+    .description('Draw every value of a design within its tolerance, again and again, and judge each at the worst points of the region: the yield with its interval, what each requirement comes to, and which values matter. Nothing is sized or placed again. The same seed draws the same. Exit code 0 when all drawn hold, 1 when one does not, 2 when the file can not be used.\n\nJSON: seed, points, tolerances[{path,share,shape}], draws, holding, yield{share,low,high}, requirements[{id,worst,low,median,high,failing}], tightest, matters[{path,title,share}].')
+    .argument('<design>', 'design file (JSON)')
+    .option('--draws <count>', `how many (default: ${USUAL})`)
+    .option('--seed <number>', 'what they are drawn from (default: 1)')
+    .option('--json', 'print JSON in SI units')
+    .exitOverride()
+    .action((file: string, options: Options) => done(spread(file, options)));
+}

@@ -1,0 +1,78 @@
+import fc from 'fast-check';
+import { randomLcg } from 'd3-random';
+import { must, openDemo } from '../../demo/open';
+import { billOf, changedBill } from '../evaluation/bill';
+import { evaluate } from '../evaluation';
+import { drawn, offsOf, spreadOf, tolerancesOf, yieldOf, type Tolerance } from './spread';
+
+const rail = openDemo('cabin-lighting-rail');
+const point = { line: 60, load: 8, air: 50 };
+
+test('draws: of the seed and their number alone, within the tolerance, of the right mean and spread', () => {
+  const tolerances: Tolerance[] = [{ path: 'a', slot: 'L1', key: 'inductance', title: 'a', share: 0.2, shape: 'uniform' }, { path: 'b', slot: 'C2', key: 'capacitance', title: 'b', share: 0.3, shape: 'normal' }];
+  expect(offsOf(tolerances, 7, 12)).toEqual(offsOf(tolerances, 7, 12));
+  expect(offsOf(tolerances, 7, 12)).not.toEqual(offsOf(tolerances, 8, 12));
+  const all = Array.from({ length: 4000 }, (_, k) => offsOf(tolerances, 3, k));
+  const moments = (k: number): [number, number] => {
+    const mean = all.reduce((s, o) => s + o[k]!, 0) / all.length;
+    return [mean, Math.sqrt(all.reduce((s, o) => s + (o[k]! - mean) ** 2, 0) / all.length)];
+  };
+  const [[m0, s0], [m1, s1]] = [moments(0), moments(1)];
+  expect([Math.abs(m0) < 0.01, Math.abs(m1) < 0.01]).toEqual([true, true]);
+  // A uniform spread of ±a has a / √3; a normal one a third of its ends, less 1.3 % for what is drawn again.
+  expect(s0 / (0.2 / Math.sqrt(3))).toBeCloseTo(1, 1);
+  expect(s1 / (0.1 * 0.987)).toBeCloseTo(1, 1);
+  expect(all.every((o) => Math.abs(o[0]!) <= 0.2 && Math.abs(o[1]!) <= 0.3)).toBe(true);
+  // Neighbours are not alike.
+  const lag = all.slice(1).reduce((s, o, k) => s + o[0]! * all[k]![0]!, 0) / all.length / s0 ** 2;
+  expect(Math.abs(lag)).toBeLessThan(0.06);
+});
+
+test('of one capacitor alone, whose ripple falls with its value: quantiles of the ripple are the ripple at quantiles of it', () => {
+  const only: Tolerance[] = [{ path: 'parts.C2.capacitance', slot: 'C2', key: 'capacitance', title: 'C2', share: 0.2, shape: 'uniform' }];
+  const draws = Array.from({ length: 160 }, (_, k) => drawn(rail, only, 1, k, [point]));
+  const { requirements, matters } = spreadOf(only, draws);
+  const ripple = requirements.find((r) => r.id === 'ripple')!;
+  const bill = billOf(rail);
+  const at = (off: number): number => must(evaluate(rail, point, { bill: changedBill(bill, { C2: bill.sizing.values.C2!.taken * (1 + off) }) })).cycle.outputRipple;
+  // The q-quantile of 160 draws is off by √(q (1 − q) / 160) of its share: three of those, in what a share of the range moves it by.
+  const off = (q: number): number => 3 * Math.sqrt((q * (1 - q)) / 160) * 0.4 * (Math.abs(at(0.1) - at(-0.1)) / 0.2);
+  expect(Math.abs(ripple.median - at(0))).toBeLessThan(off(0.5));
+  expect(Math.abs(ripple.low - at(-0.18))).toBeLessThan(off(0.05));
+  expect(Math.abs(ripple.high - at(0.18))).toBeLessThan(off(0.95));
+  expect(matters[0]!.share).toBeGreaterThan(0.9);
+});
+
+test('the interval of a yield holds the truth in 95 of 100 repeated runs', () => {
+  for (const truth of [0.5, 0.9, 0.98]) {
+    const source = randomLcg(0.42 + truth / 10);
+    let held = 0;
+    const RUNS = 2000;
+    for (let r = 0; r < RUNS; r++) {
+      let n = 0;
+      for (let k = 0; k < 100; k++) if (source() < truth) n++;
+      const { low, high } = yieldOf(n, 100);
+      if (low <= truth && truth <= high) held++;
+    }
+    expect(held / RUNS).toBeGreaterThan(0.92);
+    expect(held / RUNS).toBeLessThan(0.985);
+  }
+  fc.assert(fc.property(fc.integer({ min: 0, max: 50 }), fc.integer({ min: 50, max: 400 }), (n, of) => {
+    const { share, low, high } = yieldOf(n, of);
+    expect(0 <= low && low <= share + 1e-12 && share <= high + 1e-12 && high <= 1).toBe(true);
+  }));
+});
+
+test('a whole design: the same draws whoever makes them, values that matter ranked, nothing sized again', () => {
+  const tolerances = tolerancesOf(rail);
+  expect(tolerances.map((t) => t.path)).toEqual(expect.arrayContaining(['parts.L1.inductance', 'parts.C2.capacitance', 'parts.Q1.onResistance']));
+  const points = [{ line: 36, load: 0.4, air: 50 }, point];
+  const draws = Array.from({ length: 24 }, (_, k) => drawn(rail, tolerances, 5, k, points));
+  expect(drawn(rail, tolerances, 5, 17, points)).toEqual(draws[17]);
+  const found = spreadOf(tolerances, draws);
+  expect(found.tightest).toBe('deviation');
+  expect(found.holding).toBe(draws.filter((r) => r.holds).length);
+  expect(['parts.L1.inductance', 'parts.C2.capacitance']).toContain(found.matters[0]!.path);
+  const { worst, low, median, high } = found.requirements.find((r) => r.id === 'deviation')!;
+  expect(worst >= low && low >= median && median >= high).toBe(true);
+});
