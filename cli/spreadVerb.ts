@@ -1,10 +1,9 @@
 import type { Command } from 'commander';
 import { requirementNamed } from '../core/corners/requirements';
 import { drawn, spreadOf, tolerancesOf } from '../core/corners/spread';
-import { worstInRegion } from '../core/corners/worst';
+import { pointsOf, worstInRegion } from '../core/corners/worst';
 import { fail } from '../core/problem';
 import { printQuantity as print } from '../core/quantity';
-import type { OperatingPoint } from '../core/topology';
 import { json, open, refuse, say, type Options } from './files';
 import { table } from './table';
 
@@ -12,9 +11,6 @@ import { table } from './table';
 const [USUAL, MOST] = [200, 100_000];
 /** Values that matter, printed */
 const SHOWN = 8;
-
-/** The points that draws are judged at: those where a requirement is at its worst, each once. */
-const pointsOf = (worst: readonly { at: OperatingPoint }[]): OperatingPoint[] => [...new Map(worst.map(({ at }) => [JSON.stringify(at), at])).values()];
 
 function spread(file: string, options: Options): number {
   const design = open(file);

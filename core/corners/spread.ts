@@ -114,7 +114,7 @@ export interface Spread {
   draws: number;
   holding: number;
   yield: ReturnType<typeof yieldOf>;
-  /** Of each requirement: figures that so many of the designs are at or better than, the worst first */
+  /** Of each requirement, those that fail most first: figures that so many of the designs are at or better than, the worst first */
   requirements: { id: RequirementId; worst: number; low: number; median: number; high: number; failing: number }[];
   /** By how much of the spread of the tightest requirement each value is the reason: squares of rank correlations, the largest first */
   matters: { title: string; path: string; share: number }[];
@@ -148,7 +148,9 @@ export function spreadOf(tolerances: readonly Tolerance[], draws: readonly Draw[
     return aa > 0 && bb > 0 ? ab / Math.sqrt(aa * bb) : 0;
   };
   const matters = tightest ? tolerances.map((t, k) => ({ title: t.title, path: t.path, share: correlation(ranks(draws.map((r) => r.off[k]!)), room) ** 2 })).sort((a, b) => b.share - a.share) : [];
-  return { draws: draws.length, holding, yield: yieldOf(holding, draws.length), requirements, matters, ...(tightest ? { tightest } : {}) };
+  // Those that fail most often first, then those with least room.
+  const order = (r: { id: RequirementId; failing: number }): number => r.failing - median(draws, r.id);
+  return { draws: draws.length, holding, yield: yieldOf(holding, draws.length), requirements: requirements.sort((a, b) => order(b) - order(a)), matters, ...(tightest ? { tightest } : {}) };
 }
 
 const median = (draws: readonly Draw[], id: RequirementId): number => at(draws.map((r) => r.room[id] ?? 1).sort((a, b) => a - b), 0.5);

@@ -116,3 +116,6 @@ export function worstInRegion(d: Design, told?: (points: number) => boolean | vo
   });
   return { points: known.size, worst: worst.sort((a, b) => a.room - b.room), holds: missing.length === 0 && worst.every((w) => w.holds), missing };
 }
+
+/** The points where requirements are at their worst, each once. */
+export const pointsOf = (worst: readonly { at: OperatingPoint }[]): OperatingPoint[] => [...new Map(worst.map(({ at }) => [JSON.stringify(at), at])).values()];

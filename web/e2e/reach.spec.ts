@@ -160,6 +160,14 @@ test('the further views of the power stage and the mains pass the accessibility 
     await expect(page.locator('.stale')).toHaveCount(0);
     await hold(view);
   }
+  await page.keyboard.press('7');
+  await expect(page.getByTestId('moves')).toBeVisible();
+  await hold('corners, what moves');
+  await page.getByRole('tab', { name: 'Spread' }).click();
+  await page.getByRole('button', { name: 'draw 200' }).click();
+  await expect(page.getByTestId('spread')).toContainText('hold');
+  await page.getByTestId('spread').getByRole('button', { name: 'stop' }).click();
+  await hold('spread');
   await page.getByRole('button', { name: /▾/ }).first().click();
   await page.getByRole('menuitem', { name: 'Station charger, as shipped' }).click();
   for (const stage of ['3', '8']) {

@@ -11,6 +11,7 @@ import type { Goods } from '../../core/parts/goods';
 import { tradeOf, type Choice, type Trade } from '../../core/corners/trade';
 import { lossRow, type Across, type LossCell } from '../../core/corners/lossMap';
 import { cureOf, movesOf, type Cure, type Moved } from '../../core/corners/moves';
+import { drawn, tolerancesOf, type Draw } from '../../core/corners/spread';
 import { worstInRegion, type RegionVerdict } from '../../core/corners/worst';
 import { liftWorst, placeForRegion, type Lift, type RegionPlacement } from '../../core/corners/region';
 import { askedAs, candidateAt, changeBrief, chooseTopology, chosenAnew, frequencyAt, wishesOf, type By, type Candidate, type FrequencyChoice } from '../../core/choice';
@@ -63,6 +64,11 @@ export const ofDesign = {
   /** What a choice costs over what may be chosen. */
   tradeOf: (design: Design, choice: Choice, point: OperatingPoint, own: readonly Part[]): Result<Trade> => tradeOf(design, choice, point, shelfWith(own)),
   mapRow: (design: Design, load: number, lines: number[], air: number): MapCell[] => mapRow(design, load, lines, air),
+  /** Some draws of a design as its parts come, from one on. */
+  drawnFrom: (design: Design, seed: number, from: number, count: number, points: readonly OperatingPoint[]): Draw[] => {
+    const tolerances = tolerancesOf(design);
+    return Array.from({ length: count }, (_, k) => drawn(design, tolerances, seed, from + k, points));
+  },
   /** The worst point of every requirement in the whole region. */
   worstInRegion: (design: Design): Result<RegionVerdict> => ok(worstInRegion(design)),
   /** What moves a requirement at a point, and what would make it hold. */

@@ -11,6 +11,7 @@ import { pointName } from '../pointName';
 import { choosable } from '../rows';
 import css from '../stages.module.css';
 import { between, MovesIn, useRegion } from './RegionOf';
+import { SpreadView } from './SpreadView';
 
 const TABS: { id: RequirementId | 'all'; title: string }[] = [
   { id: 'all', title: 'All' },
@@ -27,6 +28,7 @@ export function CornersStage() {
   const point = useStore((s) => s.point);
   const { corners, cornersFresh } = useStore((s) => s.answers);
   const [shown, setShown] = useState<RequirementId | 'all'>('all');
+  const [drawing, setDrawing] = useState(false);
   const region = useRegion();
   if (!corners) return <p className="muted">Judging the corners…</p>;
   const lines = [...new Set(corners.corners.map((c) => c.point.line))];
@@ -37,11 +39,16 @@ export function CornersStage() {
       <div>
         <div className={css.tabs} role="tablist" style={{ marginBottom: 12, flexWrap: 'wrap' }}>
           {TABS.map((t) => (
-            <button key={t.id} type="button" role="tab" className={frame.chip} aria-selected={shown === t.id} onClick={() => setShown(t.id)}>
+            <button key={t.id} type="button" role="tab" className={frame.chip} aria-selected={!drawing && shown === t.id} onClick={() => (setDrawing(false), setShown(t.id))}>
               {t.title}
             </button>
           ))}
+          <button type="button" role="tab" className={frame.chip} aria-selected={drawing} onClick={() => setDrawing(true)}>
+            Spread
+          </button>
         </div>
+        {drawing && <SpreadView region={region} />}
+        {!drawing && <>
         <table style={{ width: '100%', tableLayout: 'fixed', borderSpacing: 5, borderCollapse: 'separate' }} className={cornersFresh ? '' : 'stale'} data-testid="corner-matrix">
           <thead>
             <tr>
@@ -95,6 +102,7 @@ export function CornersStage() {
           {shown === 'all' ? 'Each corner shows its tightest requirement. ' : ''}In air of {print(design.brief.air.max, '°C')}. Click a corner to stand there.
         </p>
         {region ? <MovesIn region={region} /> : <p className="muted" role="status">Searching the region between the corners …</p>}
+        </>}
       </div>
       <div style={{ overflow: 'auto' }}>
         <h2>

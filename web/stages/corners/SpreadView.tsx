@@ -1,0 +1,119 @@
+'use client';
+import { bin, scaleLinear } from 'd3';
+import { requirementNamed } from '../../../core/corners/requirements';
+import { spreadOf, tolerancesOf, type Draw } from '../../../core/corners/spread';
+import type { RequirementId } from '../../../core/design';
+import { printQuantity as print } from '../../../core/quantity';
+import frame from '../../frame/frame.module.css';
+import { spreadActions, useSpread } from '../../state/spread';
+import { useStore } from '../../state/store';
+import css from '../stages.module.css';
+import type { useRegion } from './RegionOf';
+
+/** Values that matter that are shown, and draws a click asks for */
+const [SHOWN, MORE] = [6, [200, 1000]];
+
+/** Parts as they come: so many designs drawn within the tolerances of their values, each judged where its requirements are at their worst. */
+export function SpreadView({ region }: { region: ReturnType<typeof useRegion> }) {
+  const design = useStore((s) => s.design);
+  const { design: of, draws, of: count, under, failed } = useSpread();
+  const fresh = of === design;
+  const tolerances = tolerancesOf(design);
+  const found = of && draws.length > 1 ? spreadOf(tolerancesOf(of), draws) : undefined;
+  return (
+    <div data-testid="spread">
+      <div className={css.tabs} style={{ marginBottom: 8, alignItems: 'center' }}>
+        {MORE.map((n) => (
+          <button key={n} type="button" className={frame.chip} disabled={!region?.fresh} onClick={() => void spreadActions.draw(design, region!.verdict, n)}>
+            draw {n}
+          </button>
+        ))}
+        {under && (
+          <span role="status" className="muted">
+            {draws.length} of {count}{' '}
+            <button type="button" className={frame.link} onClick={spreadActions.stop}>
+              stop
+            </button>
+          </span>
+        )}
+        {!region?.fresh && <span className="muted">the region is being searched first</span>}
+      </div>
+      {failed && <p className={css.fails}>{failed}</p>}
+      {!found && !under && <p className="muted">{tolerances.length} values of parts are drawn within what is usual for them: inductances and capacitors by their class, resistances, charges. Nothing is sized or placed again.</p>}
+      {found && (
+        <div className={fresh ? '' : 'stale'}>
+          <h2 style={{ margin: '0 0 6px' }}>
+            {print(found.yield.share, '%', 3)} hold{' '}
+            <span className="muted" style={{ fontWeight: 400 }}>
+              {found.holding} of {found.draws}; 95 times of 100 within {print(found.yield.low, '%', 3)} and {print(found.yield.high, '%', 3)}
+            </span>
+          </h2>
+          {found.tightest && found.matters.length > 1 && (
+            <p className="muted" style={{ margin: '0 0 4px' }}>
+              The {requirementNamed(found.tightest).title} spreads mostly by {found.matters.slice(0, 2).map((m) => `${m.title} (${print(m.share, '%', 2)})`).join(' and ')}.
+            </p>
+          )}
+          <table className={css.list}>
+            <tbody>
+              {found.requirements.map((r) => (
+                <tr key={r.id}>
+                  <td>
+                    {requirementNamed(r.id).title}
+                    <div className={r.failing > 0 ? css.fails : 'muted'} style={{ fontSize: 11.5 }}>
+                      {r.failing > 0 ? `${r.failing} fail` : 'all hold'}
+                    </div>
+                  </td>
+                  <td style={{ width: 250 }}>
+                    <Histogram id={r.id} draws={draws} limit={of!.requirements[r.id].limit} />
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {found.tightest && (
+            <>
+              <h3>What the {requirementNamed(found.tightest).title} spreads by</h3>
+              {found.matters.slice(0, SHOWN).map((m) => (
+                <div className={frame.row} key={m.path}>
+                  <span>
+                    {m.title} <span className="muted">±{print(tolerances.find((t) => t.path === m.path)?.share ?? 0, '%', 2)}</span>
+                  </span>
+                  <span className="mono">{print(m.share, '%', 2)}</span>
+                </div>
+              ))}
+            </>
+          )}
+        </div>
+      )}
+    </div>
+  );
+}
+
+const [WIDTH, HEIGHT, BINS] = [250, 40, 24];
+
+/** How often a figure was drawn, against its limit. */
+function Histogram({ id, draws, limit }: { id: RequirementId; draws: readonly Draw[]; limit: number }) {
+  const { unit, title, direction } = requirementNamed(id);
+  const values = draws.flatMap((d) => (Number.isFinite(d.value[id]) ? [d.value[id]!] : []));
+  if (values.length === 0) return <span className="muted">no figures</span>;
+  const [low, high] = [Math.min(...values, limit), Math.max(...values, limit)];
+  const x = scaleLinear([low, high === low ? low + 1 : high], [4, WIDTH - 4]);
+  const bins = bin().domain(x.domain() as [number, number]).thresholds(BINS)(values);
+  const most = Math.max(...bins.map((b) => b.length));
+  const fails = (v: number): boolean => (direction === 'at most' ? v > limit : v < limit);
+  return (
+    <svg width={WIDTH} height={HEIGHT} role="img" aria-label={`${title}: ${print(Math.min(...values), unit)} to ${print(Math.max(...values), unit)}`}>
+      {bins.map((b) => (
+        <rect key={b.x0} x={x(b.x0!) + 0.5} y={26 - (22 * b.length) / most} width={Math.max(1, x(b.x1!) - x(b.x0!) - 1)} height={(22 * b.length) / most} fill={fails((b.x0! + b.x1!) / 2) ? 'var(--fail)' : 'var(--spruce)'} />
+      ))}
+      <line x1={4} x2={WIDTH - 4} y1={26.5} y2={26.5} stroke="var(--line)" />
+      <line x1={x(limit)} x2={x(limit)} y1={2} y2={30} stroke="var(--ink)" strokeDasharray="3 2" />
+      <text x={x(limit) > WIDTH / 2 ? WIDTH - 4 : 4} y={38} textAnchor={x(limit) > WIDTH / 2 ? 'end' : 'start'} fontSize={10} fill="var(--muted)">
+        limit {print(limit, unit, 3)}
+      </text>
+      <text x={x(limit) > WIDTH / 2 ? 4 : WIDTH - 4} y={38} textAnchor={x(limit) > WIDTH / 2 ? 'start' : 'end'} fontSize={10} fill="var(--muted)">
+        {print(Math.min(...values), unit, 3)} to {print(Math.max(...values), unit, 3)}
+      </text>
+    </svg>
+  );
+}
