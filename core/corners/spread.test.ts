@@ -76,3 +76,16 @@ test('a whole design: the same draws whoever makes them, values that matter rank
   const { worst, low, median, high } = found.requirements.find((r) => r.id === 'deviation')!;
   expect(worst >= low && low >= median && median >= high).toBe(true);
 });
+
+test('windings on one core are off together; a requirement that no draw has a figure of is left out', () => {
+  const radio = openDemo('radio');
+  const only: Tolerance[] = [{ path: 'parts.L1.inductance', slot: 'L1', key: 'inductance', title: 'L1', share: 0.2, shape: 'uniform' }];
+  const at = { line: radio.brief.line.min, load: radio.brief.load.max, air: 40 };
+  const { off, value } = drawn(radio, only, 2, 0, [at]);
+  const bill = billOf(radio);
+  const both = Object.fromEntries(['L1', 'L2'].map((slot) => [slot, bill.sizing.values[slot]!.taken * (1 + off[0]!)]));
+  expect(value.ripple).toBeCloseTo(must(evaluate(radio, at, { bill: changedBill(bill, both) })).cycle.outputRipple, 12);
+  const none = spreadOf(only, [0, 1, 2].map((index) => ({ index, off: [0.1 * index], room: { deviation: -1 }, value: { deviation: NaN }, holds: false })));
+  expect(none.requirements).toEqual([]);
+  expect(none.yield.share).toBe(0);
+});

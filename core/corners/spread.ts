@@ -90,6 +90,8 @@ export function drawn(d: Design, tolerances: readonly Tolerance[], seed: number,
     if (key === 'inductance' || key === 'capacitance') values[slot] = bill.sizing.values[slot]!.taken * factor;
     else parts[slot] = { ...parts[slot], [key]: (bill.input.parts[slot] as unknown as Record<string, number>)[key]! * factor };
   });
+  // Windings on the core of another are off as it is.
+  for (const { id, core } of bill.topology.slots) if (core && values[core.slot] !== undefined) values[id] = (bill.sizing.values[id]!.taken * values[core.slot]!) / bill.sizing.values[core.slot]!.taken;
   const changed = changedBill(bill, values, parts as Record<string, Partial<Part>>);
   const out: Draw = { index, off, room: {}, value: {}, holds: true };
   for (const at of points) {
@@ -114,7 +116,7 @@ export interface Spread {
   draws: number;
   holding: number;
   yield: ReturnType<typeof yieldOf>;
-  /** Of each requirement, those that fail most first: figures that so many of the designs are at or better than, the worst first */
+  /** Of each requirement that was given a figure, those that fail most first: figures that so many of the designs are at or better than, the worst first */
   requirements: { id: RequirementId; worst: number; low: number; median: number; high: number; failing: number }[];
   /** By how much of the spread of the tightest requirement each value is the reason: squares of rank correlations, the largest first */
   matters: { title: string; path: string; share: number }[];
@@ -135,9 +137,10 @@ function ranks(values: readonly number[]): number[] {
 export function spreadOf(tolerances: readonly Tolerance[], draws: readonly Draw[]): Spread {
   const holding = draws.filter((r) => r.holds).length;
   const ids = [...new Set(draws.flatMap((r) => Object.keys(r.value) as RequirementId[]))];
-  const requirements = ids.map((id) => {
+  const requirements = ids.flatMap((id) => {
     const better = requirementNamed(id).direction === 'at most' ? 1 : -1;
     const values = draws.flatMap((r) => (Number.isFinite(r.value[id]) ? [r.value[id]!] : [])).sort((a, b) => better * (b - a));
+    if (values.length === 0) return [];
     return { id, worst: at(values, 0), low: at(values, 0.05), median: at(values, 0.5), high: at(values, 0.95), failing: draws.filter((r) => (r.room[id] ?? 1) < 0).length };
   });
   const tightest = ids.reduce<RequirementId | undefined>((a, b) => (a === undefined || median(draws, b) < median(draws, a) ? b : a), undefined);

@@ -14,6 +14,7 @@ test('what is said of the edges is what the switch loses at them, by charge and 
   const plain = must(edgeStudy(rail, 'Q1', point));
   expect(plain.edges.reduce((sum, e) => sum + e.byCharge, 0) * plain.frequency).toBeCloseTo(lostOf(rail), 9);
   expect(plain.edges.every((e) => e.byTable === undefined)).toBe(true);
+  expect(plain.edges.reduce((sum, e) => sum + e.watts, 0)).toBeCloseTo(lostOf(rail), 9);
   const switchingEnergy: SwitchPart['switchingEnergy'] = { voltage: 40, rise: 0, points: [[3, 1.6e-6, 7e-7], [9, 4.4e-6, 2.4e-6]] };
   const measured = change(rail, { 'parts.Q1.switchingEnergy': switchingEnergy });
   const study = must(edgeStudy(measured, 'Q1', point));

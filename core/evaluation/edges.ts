@@ -17,6 +17,8 @@ export interface EdgeFigures extends Pick<Commutation, 'edge' | 'blocked' | 'car
   /** J by charges, and by the table where there is one */
   byCharge: number;
   byTable?: number;
+  /** W of this edge, as it counts */
+  watts: number;
 }
 
 export interface EdgeStudy {
@@ -53,7 +55,7 @@ export function edgeStudy(d: Design, slot: string, point: OperatingPoint, part: 
   const byTable = (c: Commutation): number | undefined => (isHard(c) ? tableEnergy(part, c.edge, { volts: c.blocked, amps: c.carried, junction: state.junction, gate: gateOf(state.drive, c.edge) }) : part.switchingEnergy && 0);
   const edges = state.commutations.map((c): EdgeFigures => {
     const measured = byTable(c);
-    return { edge: c.edge, blocked: c.blocked, carried: c.carried, hard: isHard(c), gate: gateOf(state.drive, c.edge), byCharge: byCharge(c), ...(measured === undefined ? {} : { byTable: measured }) };
+    return { edge: c.edge, blocked: c.blocked, carried: c.carried, hard: isHard(c), gate: gateOf(state.drive, c.edge), byCharge: byCharge(c), ...(measured === undefined ? {} : { byTable: measured }), watts: (measured ?? byCharge(c)) * state.frequency };
   });
   // An edge of each kind to draw by: the hardest, or what it would be with the current turned over.
   const hardest = (edge: 'on' | 'off'): Commutation => state.commutations.filter((c) => c.edge === edge).reduce((a, b) => (b.blocked * b.carried > a.blocked * a.carried ? b : a), state.commutations.find((c) => c.edge === edge) ?? { edge, blocked: 0, carried: 0 });

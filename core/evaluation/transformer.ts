@@ -40,6 +40,8 @@ export interface TransformerStudy {
   stated: boolean;
   windings: WindingFigures[];
   sections: Section[];
+  /** W of all copper, and of the core; °C */
+  copper: number;
   core: number;
   temperature: number;
   /** H a turn², by the field between the windings, and as the part states it */
@@ -94,6 +96,7 @@ export function transformerStudy(d: Design, slot: string, point: OperatingPoint)
       return { title, turns: window.windings[i]!.turns, share: window.windings[i]!.share, perTurn, layers: Math.max(1, Math.round(build / pitch)), resistance, rms, dc: dc[i]!, ac: alternating[i]! };
     }),
     sections: sectionsOf(window.windings, winding.interfaces),
+    copper: copperAs(winding),
     core: own.core!,
     temperature: warm.losses.find((l) => l.id === slot)!.temperature,
     leakage: { estimated: leakageOf(window, part.turnLength), stated: part.leakagePermeance },

@@ -15,7 +15,7 @@ import { SpreadView } from './SpreadView';
 
 const TABS: { id: RequirementId | 'all'; title: string }[] = [
   { id: 'all', title: 'All' },
-  { id: 'phaseMargin', title: 'Phase margin' },
+  { id: 'phaseMargin', title: 'Margin' },
   { id: 'ripple', title: 'Ripple' },
   { id: 'deviation', title: 'Load step' },
   { id: 'junction', title: 'Junction' },

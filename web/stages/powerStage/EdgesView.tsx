@@ -82,7 +82,7 @@ function Edges({ slot, design, part }: { slot: string; design: Design; part: Swi
                     <td className={css.number}>{print(e.gate, 'Ω', 2)}</td>
                     <td className={css.number}>{print(e.byCharge, 'J', 3)}</td>
                     <td className={css.number}>{e.byTable === undefined ? 'none' : print(e.byTable, 'J', 3)}</td>
-                    <td className={css.number}>{print((e.byTable ?? e.byCharge) * study.frequency, 'W', 3)}</td>
+                    <td className={css.number}>{print(e.watts, 'W', 3)}</td>
                   </tr>
                 ))}
               </tbody>

@@ -34,8 +34,8 @@ export function OwnGoods({ like }: { like: Typed }) {
   const unitOf = (key: string) => (fieldAt(`parts.any.${key}`) ?? GOODS_FIELDS[key])!.unit;
   const given = (key: string): string => text[key] ?? (unitOf(key) === '' ? String(like[key as keyof Typed]) : print(like[key as keyof Typed] as unknown as number, unitOf(key), 3));
   const read = ASKED[like.kind].map(([key, says]) => ({ key, says, value: unitOf(key) === '' ? ({ ok: true, value: Number(given(key)) } as const) : parseQuantity(given(key), unitOf(key), says) }));
-  const { width: _, ...plain } = like as Wire;
-  const item = { ...(like.kind === 'wire' ? plain : like), part: name.trim().slice(0, 80), ...Object.fromEntries(read.flatMap((r) => (r.value.ok ? [[r.key, r.value.value]] : []))) };
+  // A foil stays one: its copper is its thickness.
+  const item = { ...like, part: name.trim().slice(0, 80), ...Object.fromEntries(read.flatMap((r) => (r.value.ok ? [[r.key, r.value.value]] : []))) };
   const parsed = Goods.safeParse(item);
   const wrong = read.find((r) => !r.value.ok);
   const bad = parsed.success ? undefined : parsed.error.issues.find((i) => i.path[0] !== 'part');
@@ -58,14 +58,21 @@ export function OwnGoods({ like }: { like: Typed }) {
       {row('its name', name, setName, 150)}
       {ASKED[like.kind].map(([key, says]) => row(says, given(key), (v) => setText({ ...text, [key]: v })))}
       {problem && <p className={css.fails} style={{ margin: '4px 0' }}>{`${problem.where}: ${problem.message}: ${problem.remedy}`}</p>}
-      <div className={css.tabs} style={{ marginTop: 6 }}>
-        <button type="button" className={frame.chip} disabled={!parsed.success || problem !== undefined} onClick={() => void save()}>
-          Onto my shelf
-        </button>
-        <button type="button" className={frame.link} onClick={() => setOpen(false)}>
-          not now
-        </button>
-      </div>
+      <OntoShelf able={parsed.success && problem === undefined} save={() => void save()} close={() => setOpen(false)} />
+    </div>
+  );
+}
+
+/** Onto the own shelf, or not. */
+export function OntoShelf({ able, save, close }: { able: boolean; save(): void; close(): void }) {
+  return (
+    <div className={css.tabs} style={{ marginTop: 6 }}>
+      <button type="button" className={frame.chip} disabled={!able} onClick={save}>
+        Onto my shelf
+      </button>
+      <button type="button" className={frame.link} onClick={close}>
+        not now
+      </button>
     </div>
   );
 }

@@ -11,6 +11,7 @@ import plots from '../../plots/plots.module.css';
 import { keepParts } from '../../state/shelf';
 import { actions } from '../../state/store';
 import css from '../stages.module.css';
+import { OntoShelf } from './OwnGoods';
 
 const [WIDTH, HEIGHT, LEFT, BOTTOM] = [262, 150, 44, 22];
 const COLOURS = ['var(--spruce)', 'var(--slate)', 'var(--plum)', 'var(--ochre)'];
@@ -69,14 +70,7 @@ export function OwnMaterial({ like }: { like: Material }) {
           <Fitted points={read.value} fit={fit.value} />
         </>
       )}
-      <div className={css.tabs}>
-        <button type="button" className={frame.chip} disabled={!able} onClick={() => void save()}>
-          Onto my shelf
-        </button>
-        <button type="button" className={frame.link} onClick={() => setOpen(false)}>
-          not now
-        </button>
-      </div>
+      <OntoShelf able={able} save={() => void save()} close={() => setOpen(false)} />
     </div>
   );
 }

@@ -16,9 +16,8 @@ const COLOURS = ['var(--rust)', 'var(--ochre)', 'var(--slate)', 'var(--spruce)']
 /** A transformer as it is wound: its window, what each winding loses, and what other strands and another order would. */
 export function TransformerView({ slot, design, study }: { slot: string; design: Design; study: TransformerStudy }) {
   const part = design.parts[slot] as TransformerPart;
-  const { winding, windings, leakage } = study;
+  const { winding, windings, leakage, copper } = study;
   const take = (w: Partial<TransformerWinding>): void => void actions.edit({ [`parts.${slot}.winding`]: { ...winding, ...w } });
-  const copper = windings.reduce((sum, w) => sum + w.dc + w.ac, 0);
   const primary = windings[0]!.turns;
   return (
     <div className={css.columns} style={{ gridTemplateColumns: '340px minmax(0, 1fr)', height: 'auto' }}>
