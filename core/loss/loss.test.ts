@@ -116,6 +116,24 @@ describe('core', () => {
     expect(coreLoss(wound, steps) / (wound.coreVolume * k * f ** alpha * B ** beta)).toBeCloseTo(1, 3);
   });
 
+  test('triangles and trapezoids of one swing at several duties: V k_i ΔB^β f^α Σ (share of the time)^(1 − α), with k_i as the paper has it nearly', () => {
+    // Venkatachalam et al. 2002, for flat pieces; k_i ≈ k / (2^(β+1) π^(α−1) (0.2761 + 1.7061 / (α + 1.354))) there, good to a thousandth or so.
+    const { k, alpha, beta } = wound.steinmetz;
+    const ki = k / (2 ** (beta + 1) * Math.PI ** (alpha - 1) * (0.2761 + 1.7061 / (alpha + 1.354)));
+    const [f, swing] = [1e5, 0.12];
+    const linkage = swing * wound.turns * wound.coreArea;
+    const of = (...shares: number[]): number => wound.coreVolume * ki * swing ** beta * f ** alpha * shares.reduce((sum, a) => sum + a ** (1 - alpha), 0);
+    // Up in one share of the period, down in another, at rest between: none of it for a triangle.
+    const run = (up: number, down: number): number => {
+      const rest = { volts: 0, seconds: (1 - up - down) / 2 / f };
+      return coreLoss(wound, [{ volts: (linkage * f) / up, seconds: up / f }, rest, { volts: (-linkage * f) / down, seconds: down / f }, rest]);
+    };
+    for (const [up, down] of [[0.5, 0.5], [0.3, 0.7], [0.1, 0.9], [0.25, 0.25], [0.1, 0.1], [0.2, 0.4]] as const) expect(run(up, down) / of(up, down)).toBeCloseTo(1, 3);
+    // One against another it needs no k_i: exact.
+    expect(run(0.1, 0.9) / run(0.5, 0.5)).toBeCloseTo((0.1 ** (1 - alpha) + 0.9 ** (1 - alpha)) / (2 * 0.5 ** (1 - alpha)), 9);
+    expect(run(0.25, 0.25) / run(0.5, 0.5)).toBeCloseTo(2 ** (alpha - 1), 9);
+  });
+
   test('a square voltage loses most at half duty per flux swing of least slope', () => {
     const at = (duty: number): number =>
       coreLoss(wound, [{ volts: 24 / duty, seconds: duty * 1e-5 }, { volts: -24 / (1 - duty), seconds: (1 - duty) * 1e-5 }]);
