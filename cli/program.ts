@@ -8,6 +8,7 @@ import { addRunVerb } from './runVerb';
 import { addDiffVerb } from './diffVerb';
 import { addHeatVerb } from './heatVerb';
 import { addMapVerb } from './mapVerb';
+import { addSearchVerb } from './searchVerb';
 import { addSpreadVerb } from './spreadVerb';
 import { addSweepVerb } from './sweepVerb';
 import { addRegionVerb } from './regionVerb';
@@ -58,6 +59,7 @@ export function reed(args: readonly string[]): number {
   addWindVerb(program, (finished) => (code = finished));
   addDiffVerb(program, (finished) => (code = finished));
   addSpreadVerb(program, (finished) => (code = finished));
+  addSearchVerb(program, (finished) => (code = finished));
   addRegionVerb(program, (finished) => (code = finished));
   addCircuitVerb(program, (finished) => (code = finished));
 

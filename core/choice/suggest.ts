@@ -74,7 +74,7 @@ export function best(t: Topology, input: SizingInput, sizing: Sizing, slot: stri
 }
 
 /** Cost of so many of a part, in that of the first class; one whose class is not known is the last to be taken. */
-const costOf = ({ costClass }: Part, pieces: number): number => (costClass === undefined ? NOT_KNOWN : COST_STEP ** (costClass - 1) * pieces);
+export const costOf = ({ costClass }: Part, pieces: number): number => (costClass === undefined ? NOT_KNOWN : COST_STEP ** (costClass - 1) * pieces);
 const [COST_STEP, NOT_KNOWN] = [1.5, 1e12];
 
 /** What the merit of a part is at least, wherever it stands. */

@@ -1,0 +1,111 @@
+import fc from 'fast-check';
+import { must as unwrap, openDemo } from '../../demo/open';
+import { editDesign, type Design } from '../design';
+import { SHELF } from '../../shelf';
+import { holdCorners } from './corners';
+import { designAt, freedomsOffered, readFreedom, shareOf, valueOf, type Freedom } from './freedoms';
+import { crowding, dominates, frontOf, ordered, ranksOf } from './front';
+import { conflictOf, search, type SearchAsked, type SearchFound, type Tried } from './search';
+import { worstInRegion } from './worst';
+import { parseQuantity } from '../quantity';
+
+const design = openDemo('cabin-lighting-rail');
+const asked = (freedoms: Freedom[], more: Partial<SearchAsked> = {}): SearchAsked => ({ freedoms, aims: [], by: 'front', seed: 1, trials: 64, ...more });
+
+describe('a search', () => {
+  const free = freedomsOffered(design, SHELF).filter((o) => o.usual).map((o) => o.freedom);
+  let first: SearchFound;
+  beforeAll(() => { first = run(1); });
+  const run = (seed: number) => unwrap(search(design, asked(free, { seed }), worstInRegion));
+
+  it('makes what fails of the shipped rail hold, and what it found passes every corner', () => {
+    expect(holdCorners(design).holding).toBeLessThan(9);
+    const found = first;
+    expect(found).toMatchObject({ holds: true, everywhere: true });
+    const made = unwrap(designAt(design, free, found.best!.shares));
+    const { holding, corners } = holdCorners(made);
+    expect(holding).toBe(corners.length);
+  });
+
+  it('finds the same from the same seed, and something else from another', () => {
+    expect(run(1)).toEqual(first);
+    expect(run(6).best!.shares).not.toEqual(first.best!.shares);
+  });
+
+  it('names the one requirement that nothing free to move can hold', () => {
+    const impossible = unwrap(editDesign(design, { 'requirements.ripple.limit': 1e-3 }));
+    const found = unwrap(search(impossible, asked([{ path: 'control.crossover', kind: 'continuous', min: 10e3, max: 40e3 }], { trials: 24 }), worstInRegion));
+    expect(found.holds).toBe(false);
+    expect(found.conflict).toEqual(['ripple']);
+  });
+
+  it('names two that exclude each other, and shows what trades between them', () => {
+    // A fast loop has the small deviation, a slow one the large margin.
+    const torn = unwrap(editDesign(design, { 'requirements.phaseMargin.limit': 66, 'requirements.deviation.limit': 0.38, 'requirements.gainMargin.on': false }));
+    const both: Freedom[] = [{ path: 'control.crossover', kind: 'continuous', min: 6e3, max: 18e3 }, { path: 'control.phaseMargin', kind: 'continuous', min: 45, max: 72 }];
+    const found = unwrap(search(torn, asked(both, { trials: 48 }), worstInRegion));
+    expect(found.holds).toBe(false);
+    expect(found.conflict!.toSorted()).toEqual(['deviation', 'phaseMargin']);
+    expect(found.front.length).toBeGreaterThan(2);
+    for (const a of found.front) for (const b of found.front) expect(dominates([-a.room.deviation!, -a.room.phaseMargin!], [-b.room.deviation!, -b.room.phaseMargin!])).toBe(false);
+  });
+
+  it('does not begin with nothing free, bounds that are none, or what is not there', () => {
+    const refused = (freedoms: Freedom[], more: Partial<SearchAsked> = {}): string => {
+      const found = search(design, asked(freedoms, more), () => { throw new Error('nothing is to be judged'); });
+      return found.ok ? '' : found.problem.code;
+    };
+    expect(refused([])).toBe('freedom');
+    expect(refused([{ path: 'control.crossover', kind: 'continuous', min: 4e4, max: 1e4 }])).toBe('freedom');
+    expect(refused([{ path: 'control.colour', kind: 'continuous', min: 1, max: 2 }])).toBe('freedom');
+    expect(refused([{ path: 'parts.C2.count', kind: 'count', min: 1, max: 2.5 }])).toBe('freedom');
+    expect(refused([{ path: 'parts.L1.inductance', kind: 'preferred', min: 1.01e-6, max: 1.02e-6, series: 'E3' }])).toBe('freedom');
+    expect(refused(free, { trials: 2 })).toBe('search');
+    expect(refused(free, { aims: ['height' as const, 'impedance'] })).toBe('search');
+  });
+});
+
+describe('what is free', () => {
+  it('stands where the design stands, and gives back the value that its share stands for', () => {
+    for (const { freedom } of freedomsOffered(design, SHELF)) {
+      const share = shareOf(freedom, design);
+      expect(share).toBeGreaterThanOrEqual(0);
+      expect(share).toBeLessThanOrEqual(1);
+      const again = unwrapped(freedom, share);
+      expect(valueOf(freedom, shareOf(freedom, again))).toEqual(valueOf(freedom, share));
+    }
+  });
+  const unwrapped = (f: Freedom, share: number): Design => unwrap(designAt(design, [f], [share]));
+
+  it('is read from text', () => {
+    const offered = freedomsOffered(design, SHELF);
+    const read = (text: string) => readFreedom(text, offered, parseQuantity);
+    expect(unwrap(read('control.crossover=10k..40k'))).toEqual({ path: 'control.crossover', kind: 'continuous', min: 10e3, max: 40e3 });
+    expect(unwrap(read('parts.L1.inductance=10u..47u:E24'))).toMatchObject({ kind: 'preferred', series: 'E24', max: 47e-6 });
+    expect(unwrap(read('parts.C2.count=2..6'))).toEqual({ path: 'parts.C2.count', kind: 'count', min: 2, max: 6 });
+    expect(unwrap(read('parts.Q1'))).toMatchObject({ kind: 'parts' });
+    for (const bad of ['', 'name', 'control.crossover=1', 'parts.L1.inductance=1u..2u:E5', 'control.crossover=x..y']) expect(read(bad).ok).toBe(false);
+  });
+});
+
+describe('a front', () => {
+  const points = fc.array(fc.tuple(fc.integer({ min: 0, max: 9 }), fc.integer({ min: 0, max: 9 })), { minLength: 1, maxLength: 20 });
+  it('is beaten by nothing, and everything outside is', () => {
+    fc.assert(fc.property(points, (all) => {
+      const front = frontOf(all);
+      for (const [i, p] of all.entries()) expect(front.includes(i) || all.some((q) => dominates(q, p)) || all.findIndex((q) => q[0] === p[0] && q[1] === p[1]) < i).toBe(true);
+      const rank = ranksOf(all);
+      for (const i of front) expect(rank[i]).toBe(0);
+      expect(ordered(all).map((i) => rank[i]!)).toEqual(rank.toSorted((a, b) => a - b));
+    }));
+  });
+  it('counts its ends as loneliest', () => expect(crowding([[0, 3], [1, 1], [3, 0]])).toEqual([Infinity, 2, Infinity]));
+
+  it('a conflict is the fewest that nothing holds together', () => {
+    const tried = (ripple: number, junction: number, winding: number): Tried => ({ shares: [], room: { ripple, junction, winding }, value: {}, missing: 0, aims: [] });
+    expect(conflictOf([tried(1, -1, -1), tried(-1, 1, -1), tried(-1, -1, 1)])!.length).toBe(2);
+    expect(conflictOf([tried(1, -0.1, 1), tried(-0.1, 1, 1)])).toEqual(['ripple', 'junction']);
+    expect(conflictOf([tried(1, 1, -1), tried(1, 1, -1)])).toEqual(['winding']);
+    expect(conflictOf([tried(1, 1, -1), tried(1, 1, 0.1)])).toBeUndefined();
+  });
+});
