@@ -6,6 +6,7 @@ import { addLoopVerbs } from './loopVerbs';
 import { addNewVerb } from './make';
 import { addRunVerb } from './runVerb';
 import { addDiffVerb } from './diffVerb';
+import { addFaultsVerb } from './faultsVerb';
 import { addHeatVerb } from './heatVerb';
 import { addMapVerb } from './mapVerb';
 import { addSearchVerb } from './searchVerb';
@@ -55,6 +56,7 @@ export function reed(args: readonly string[]): number {
   addRunVerb(program, (finished) => (code = finished));
   addSweepVerb(program, (finished) => (code = finished));
   addMapVerb(program, (finished) => (code = finished));
+  addFaultsVerb(program, (finished) => (code = finished));
   addHeatVerb(program, (finished) => (code = finished));
   addWindVerb(program, (finished) => (code = finished));
   addDiffVerb(program, (finished) => (code = finished));

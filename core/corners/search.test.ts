@@ -41,7 +41,7 @@ describe('a search', () => {
 
   it('names two that exclude each other, and shows what trades between them', () => {
     // A small inductor answers a load step faster, a large one has less ripple.
-    const torn = unwrap(editDesign(design, { 'requirements.ripple.limit': 17e-3 }));
+    const torn = unwrap(editDesign(design, { 'requirements.ripple.limit': 17e-3, 'requirements.deviation.limit': 0.43 }));
     const found = unwrap(search(torn, asked([{ path: 'parts.L1.inductance', kind: 'preferred', min: 15e-6, max: 47e-6, series: 'E24' }], { trials: 32 }), worstInRegion));
     expect(found.holds).toBe(false);
     expect(found.conflict!.toSorted()).toEqual(['deviation', 'ripple']);

@@ -1,4 +1,4 @@
-import type { Element } from '../circuit/elements';
+import type { Circuit, Element } from '../circuit/elements';
 import type { Part } from '../parts/schema';
 import type { Roles } from '../converter/roles';
 import { fail, ok, type Result } from '../problem';
@@ -6,6 +6,12 @@ import type { Failure } from '../surroundings/schedule';
 
 /** Ω of a part that is open, and of one that is a short */
 const [OPEN, SHORT] = [1e7, 1e-3];
+
+/** What fails where the loop no longer sees what it holds: what it is fed back reads nothing */
+export const FEEDBACK = 'feedback';
+
+/** A closed circuit whose feedback has come off. */
+export const unfed = (c: Circuit): Circuit => ({ ...c, elements: c.elements.map((e) => (e.id === 'sense' && 'gain' in e ? { ...e, gain: 0 } : e)) });
 
 /**
  * The elements of a converter in which a part has failed: where it was stands a resistance, or one beside it where it leaks.

@@ -6,3 +6,4 @@ export { pinnedAt, pinnedInWords, shareOf, type PinnedStanding } from './pinned'
 export { harmonicsAt } from './harmonics';
 export { startUp, type StartUp } from './startUp';
 export { calledIn, MOST_TRACES, usualTraces, type Trace } from './traces';
+export { FEEDBACK } from './failing';

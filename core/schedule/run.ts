@@ -14,7 +14,7 @@ import { recorderOf, type Carried, type Points, type Recorder, type Watched } fr
 import { named, type Named } from '../recording/words';
 import type { OperatingPoint } from '../topology';
 import type { Schedule } from '../surroundings/schedule';
-import { failing, withBodies } from './failing';
+import { failing, FEEDBACK, unfed, withBodies } from './failing';
 import { wholeMains } from './onMains';
 import { scheduleProblem, wavesOf } from './schedule';
 import { tracesNamed, tracesOffered, usualTraces, type Offered, type Trace } from './traces';
@@ -97,13 +97,16 @@ export function beginRun(d: Design, point: OperatingPoint, schedule: Schedule, w
   const letGo = (schedule.fails ?? []).length > 0 || schedule.steps.some((s) => s.what === 'enable');
   let elements = letGo ? withBodies(assembled.elements, roles, bill.input.parts, (a, b) => found.value.stage.measure({ voltage: [a, b] }).mean) : assembled.elements;
   const phases: Phase[] = [];
+  let lost = false;
   for (const failure of [undefined, ...(schedule.fails ?? []).toSorted((a, b) => a.at - b.at)]) {
-    if (failure) {
+    if (failure?.part === FEEDBACK) lost = true;
+    else if (failure) {
       const broken = failing(elements, roles, failure);
       if (!broken.ok) return broken;
       elements = broken.value;
     }
-    const machine = buildMachine(closed({ ...assembled, elements }, loops, over));
+    const circuit = closed({ ...assembled, elements }, loops, over);
+    const machine = buildMachine(lost ? unfed(circuit) : circuit);
     if (!machine.ok) return machine;
     phases.push({ from: failure?.at ?? 0, machine: machine.value });
   }

@@ -69,6 +69,11 @@ export function tracesOffered({ topology, input, sizing }: Pick<Bill, 'topology'
       const teslas = fluxDensity(part as InductorPart, sizing.values[slot]!.taken, 1);
       put({ id: `${slot}.flux`, title: `${slot} flux density`, unit: 'T', of: slot, watched: { row: (p) => current(p).map((v) => v * teslas) } });
     }
+    // What magnetises a transformer stands for it.
+    if (part?.kind === 'transformer') {
+      const teslas = fluxDensity({ turns: sizing.values[`${slot} primary`]!.taken, coreArea: part.coreArea }, sizing.values[slot]!.taken, 1);
+      put({ id: `${slot}.flux`, title: `${slot} flux density`, unit: 'T', of: slot, watched: { row: (p) => current(p).map((v) => v * teslas) } });
+    }
   }
   const fed = across(circuit.elements.find((e) => e.id === roles.line));
   if (topology.mains && fed) put({ id: 'line.voltage', title: 'line voltage', unit: 'V', of: 'line', watched: { row: (p) => p.voltage(...fed) } });

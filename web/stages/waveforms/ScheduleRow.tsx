@@ -1,6 +1,6 @@
 'use client';
 import { topologyOf, type Design } from '../../../core/design';
-import { HOW, MOST_SCHEDULES, WHAT, type Failure, type Schedule, type ScheduleStep } from '../../../core/schedule';
+import { FEEDBACK, HOW, MOST_SCHEDULES, WHAT, type Failure, type Schedule, type ScheduleStep } from '../../../core/schedule';
 import { parseQuantity, printTyped } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
 import { Editor, QuantityField } from '../../frame/QuantityField';
@@ -101,6 +101,7 @@ export function ScheduleRow({ schedule, show }: { schedule: Schedule; show: (nam
             {slots.map((s) => (
               <option key={s.id}>{s.id}</option>
             ))}
+            <option value={FEEDBACK}>feedback</option>
           </select>{' '}
           <select className={frame.select} aria-label={`How it fails ${i + 1}`} value={f.how} onChange={(e) => fail((schedule.fails ?? []).map((x, j) => (j === i ? { ...x, how: e.target.value as Failure['how'] } : x)))}>
             {HOW.map((h) => (
