@@ -9,6 +9,7 @@ import { addDiffVerb } from './diffVerb';
 import { addFaultsVerb } from './faultsVerb';
 import { addHeatVerb } from './heatVerb';
 import { addMapVerb } from './mapVerb';
+import { addNetlistVerb } from './netlistVerb';
 import { addSearchVerb } from './searchVerb';
 import { addSpreadVerb } from './spreadVerb';
 import { addSweepVerb } from './sweepVerb';
@@ -61,6 +62,7 @@ export function reed(args: readonly string[]): number {
   addWindVerb(program, (finished) => (code = finished));
   addDiffVerb(program, (finished) => (code = finished));
   addSpreadVerb(program, (finished) => (code = finished));
+  addNetlistVerb(program, (finished) => (code = finished));
   addSearchVerb(program, (finished) => (code = finished));
   addRegionVerb(program, (finished) => (code = finished));
   addCircuitVerb(program, (finished) => (code = finished));

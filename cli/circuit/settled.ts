@@ -1,4 +1,4 @@
-import { restState, type Machine } from '../../core/circuit/machine';
+import { restState, type Machine, type State } from '../../core/circuit/machine';
 import type { Probe } from '../../core/interchange/probe';
 import { march } from '../../core/orbit/march';
 import { cycleIntegrals, harmonics, measure, type Harmonic } from '../../core/orbit/measure';
@@ -17,8 +17,8 @@ import { count, csvLine, jsonText, must, Refusal, refuse, say, type Options } fr
 const cell = (v: number, unit: 'V' | 'A'): string => print(Math.abs(v) < 1e-9 ? 0 : v, unit, 4);
 
 /** --settle: the settled cycle; where there is none, why, and what the marched waveform does. */
-export function settled(machine: Machine, probes: Probe[], o: Options): void {
-  const begin = o.begin === undefined || o.begin === 'rest' || o.begin === 'settled' ? undefined : beginning(machine, o.begin);
+export function settled(machine: Machine, probes: Probe[], o: Options, near?: State): void {
+  const begin = o.begin === undefined || o.begin === 'settled' ? near : o.begin === 'rest' ? undefined : beginning(machine, o.begin);
   const found = settleCycle(machine, begin ? { near: begin } : {});
   if (!found.ok) {
     if (!o.json && !o.csv && ['no-cycle', 'subharmonic', 'work'].includes(found.problem.code)) marched(machine, probes, describeProblem(found.problem));

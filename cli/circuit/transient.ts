@@ -14,13 +14,13 @@ import { count, csvLine, must, refuse, say, type Options } from './say';
 const MOST_POINTS = 5_000_000;
 
 /** --run: a transient from rest, from the settled cycle, or from where an earlier run ended. */
-export function transient(machine: Machine, probes: Probe[], o: Options): void {
+export function transient(machine: Machine, probes: Probe[], o: Options, begins?: State): void {
   const length = must(parseQuantity(o.run!, 's', '--run'));
   const step = o.step === undefined ? length / 400 : must(parseQuantity(o.step, 's', '--step'));
   if (!(length > 0) || !(step > 0)) refuse('--run', 'that is no length of time', 'give a run and a step above zero');
   if (o.json && !o.thin && length / step > MOST_POINTS) refuse('--step', 'that many points do not fit into one JSON document', 'take a longer step, --thin, or --csv, which streams');
   const begin = o.begin ?? 'rest';
-  const from = beginning(machine, begin);
+  const from = o.begin === undefined && begins ? begins : beginning(machine, begin);
   const until = from.t + length;
   const rows = probes.map((p) => p.row);
   const keep = (end: State): void => {

@@ -2,6 +2,7 @@ import type { Command } from 'commander';
 import { CircuitError } from '../../core/circuit/error';
 import { buildMachine } from '../../core/circuit/machine';
 import { readCircuit } from '../../core/interchange/circuitFile';
+import { beginningOf, isNetlist, readNetlist } from '../../core/interchange/readNetlist';
 import { readProbe, usualProbes } from '../../core/interchange/probe';
 import { describeProblem } from '../../core/problem';
 import { quoted } from '../../core/quantity';
@@ -22,7 +23,7 @@ export function addCircuitVerb(program: Command, finish: (code: number) => void)
         'events → events[{time,of,cause,on[],off[]}]; response → response[{frequency,gain (dB),phase (degrees), of?}]; loop → the same with margins{crossover,phaseMargin,gainMargin (null: the phase never crosses −180°),delayMargin,slope,closest, beyond where there is no crossover}, stable; ' +
         'inject → the same as response with distortion, moved{gain,phase}, amplitude, good. Where there is no answer: problem{code,where,message,remedy}, exit code 2.',
     )
-    .argument('<file>', 'circuit file (JSON)')
+    .argument('<file>', 'circuit file (JSON), or a netlist (.cir)')
     .option('--settle', 'solve the settled cycle (what is done when nothing else is asked)')
     .option('--harmonics <count>', 'with the settled cycle: so many harmonics of each quantity')
     .option('--output <elements...>', 'with the settled cycle: elements that are the output, for losses and efficiency')
@@ -61,12 +62,15 @@ export function addCircuitVerb(program: Command, finish: (code: number) => void)
 }
 
 function run(file: string, o: Options): void {
-  const circuit = must(readCircuit(fileText(file)));
+  const text = fileText(file);
+  const netlist = isNetlist(text) ? must(readNetlist(text)) : undefined;
+  const circuit = netlist?.circuit ?? must(readCircuit(text));
   const probes = o.show ? o.show.map((name) => must(readProbe(circuit, name))) : usualProbes(circuit);
   const machine = must(buildMachine(circuit));
-  if (o.run !== undefined) transient(machine, probes, o);
+  const begins = netlist && beginningOf(machine, netlist.begins);
+  if (o.run !== undefined) transient(machine, probes, o, begins);
   else if (o.response) respond(circuit, machine, o);
   else if (o.loop !== undefined) respondLoop(circuit, machine, o);
   else if (o.inject !== undefined) injectLoop(circuit, machine, o);
-  else settled(machine, probes, o);
+  else settled(machine, probes, o, begins);
 }
