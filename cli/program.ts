@@ -10,6 +10,7 @@ import { addFaultsVerb } from './faultsVerb';
 import { addHeatVerb } from './heatVerb';
 import { addMapVerb } from './mapVerb';
 import { addNetlistVerb } from './netlistVerb';
+import { addReportVerb } from './reportVerb';
 import { addSearchVerb } from './searchVerb';
 import { addSpreadVerb } from './spreadVerb';
 import { addSweepVerb } from './sweepVerb';
@@ -63,6 +64,7 @@ export function reed(args: readonly string[]): number {
   addDiffVerb(program, (finished) => (code = finished));
   addSpreadVerb(program, (finished) => (code = finished));
   addNetlistVerb(program, (finished) => (code = finished));
+  addReportVerb(program, (finished) => (code = finished));
   addSearchVerb(program, (finished) => (code = finished));
   addRegionVerb(program, (finished) => (code = finished));
   addCircuitVerb(program, (finished) => (code = finished));

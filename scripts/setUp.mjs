@@ -59,8 +59,9 @@ export function install() {
   }
   const wanted = () => digest([path.join(root, 'package-lock.json')]);
   if (stampHolds('installed', wanted())) return;
-  console.log('Installing packages…');
-  if (run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']) !== 0) {
+  // What a command prints is its own: this goes beside it.
+  console.error('Installing packages…');
+  if (run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { stdio: ['ignore', 2, 2] }) !== 0) {
     console.error('The packages could not be installed: see above. A connection to the npm registry is needed once.');
     process.exit(1);
   }

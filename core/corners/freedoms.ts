@@ -73,10 +73,10 @@ export function standsAt(d: Design, path: string): number | undefined {
 export const designAt = (d: Design, freedoms: readonly Freedom[], shares: readonly number[]): Result<Design> => {
   const changes = Object.fromEntries(freedoms.map((f, k): [string, unknown] => {
     const value = valueOf(f, shares[k]!);
-    // A part brings no count or number in parallel of its own: what stands there stays.
+    // A part brings no count of its own: what stands there stays.
     if (f.kind !== 'parts') return [f.path, value];
-    const { count, parallel } = valueAt(d, f.path) as { count?: unknown; parallel?: unknown };
-    return [f.path, { ...(value as Part), ...(count === undefined ? {} : { count }), ...(parallel === undefined ? {} : { parallel }) }];
+    const { count } = valueAt(d, f.path) as { count?: unknown };
+    return [f.path, { ...(value as Part), ...(count === undefined ? {} : { count }) }];
   }));
   // Whole parts first, then what is changed in them.
   const ordered = Object.fromEntries(Object.entries(changes).sort(([a], [b]) => a.split('.').length - b.split('.').length));
@@ -120,7 +120,7 @@ const SPAN = 2.5;
 /** Parts of the shelf that are offered for a slot */
 const MOST_PARTS = 12;
 /** What belongs to a part itself and is no choice without another part */
-const OF_A_PART = /^parts\.[^.]+\.(?!inductance$|count$|parallel$)/;
+const OF_A_PART = /^parts\.[^.]+\.(?!inductance$|count$)/;
 /** What a search is free to change where nobody says */
 const USUAL = /^(control\.(crossover|phaseMargin)|parts\.[^.]+\.inductance|parts\.C2\.count|parts\.C2)$/;
 
@@ -139,9 +139,8 @@ export function freedomsOffered(d: Design, shelf: readonly Part[]): Offered[] {
   for (const { id, core } of topology.slots) {
     if (core) continue;
     const part = d.parts[id]!;
-    const key = part.kind === 'capacitor' ? 'count' : part.kind === 'switch' || part.kind === 'diode' ? 'parallel' : undefined;
-    const now = key && (standsAt(d, `parts.${id}.${key}`) ?? (key === 'parallel' ? 1 : undefined));
-    if (key && now !== undefined && standsAt(d, `parts.${id}.${key}`) !== undefined) put({ path: `parts.${id}.${key}`, kind: 'count', min: 1, max: Math.max(4, 2 * now) }, `${id}, so many`, '');
+    const now = 'count' in part ? standsAt(d, `parts.${id}.count`) : undefined;
+    if (now !== undefined) put({ path: `parts.${id}.count`, kind: 'count', min: 1, max: Math.max(4, 2 * now) }, `${id}, so many`, '');
     const fit = suggest(topology, input, sizing, id, shelf).slice(0, MOST_PARTS).map((s) => s.part);
     const all = fit.some((p) => p.part === part.part) ? fit : [part, ...fit];
     if (all.length > 1) put({ path: `parts.${id}`, kind: 'parts', parts: all }, `${id}, another part`, '');

@@ -100,7 +100,7 @@ function aimOf(d: Design, aim: Aim, loss: number, { room }: Tried): number {
   const { values } = sizeDesign(d);
   return topologyOf(d)!.slots.reduce((sum, { id, core, copies = 1 }) => {
     const part = d.parts[id]!;
-    return core || part.costClass === undefined ? sum : sum + costOf(part, copies * (part.kind === 'capacitor' ? (values[id]?.count ?? 1) : 'parallel' in part ? Number(part.parallel ?? 1) : 1));
+    return core || part.costClass === undefined ? sum : sum + costOf(part, copies * (values[id]?.count ?? ('count' in part ? (part.count ?? 1) : 1)));
   }, 0);
 }
 

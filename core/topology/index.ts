@@ -39,3 +39,4 @@ export function refusal(t: Topology, brief: Brief): Problem | undefined {
 }
 export * from './types';
 export * from '../surroundings/brief';
+export { SYMBOLS, type Stroke } from './symbols';
