@@ -18,7 +18,9 @@ export function caught(...args: string[]): Outcome {
   process.stdout.write = into('out');
   process.stderr.write = into('err');
   try {
-    return { code: reed(args), ...said };
+    const code = reed(args);
+    if (typeof code !== 'number') throw new Error('this verb has others take part in it: run it in a process of its own');
+    return { code, ...said };
   } finally {
     process.stdout.write = before.stdout;
     process.stderr.write = before.stderr;

@@ -12,7 +12,7 @@ import { addMapVerb } from './mapVerb';
 import { addNetlistVerb } from './netlistVerb';
 import { addReportVerb } from './reportVerb';
 import { addSearchVerb } from './searchVerb';
-import { addSpreadVerb } from './spreadVerb';
+import { addSpreadVerb, addWorkerVerb } from './spreadVerb';
 import { addSweepVerb } from './sweepVerb';
 import { addRegionVerb } from './regionVerb';
 import { addWindVerb } from './windVerb';
@@ -21,15 +21,15 @@ import { verbs } from './verbs';
 /**
  * reed: the core without a browser. What it has to say goes to the standard output, what is wrong to the standard error.
  * @param args what stands behind the command's name
- * @returns the exit code: 0 holds, 1 a requirement fails, 2 cannot be used
+ * @returns the exit code: 0 holds, 1 a requirement fails, 2 cannot be used; when it is there, where others have a part in it
  */
-export function reed(args: readonly string[]): number {
+export function reed(args: readonly string[]): number | Promise<number> {
   const program = new Command('reed')
     .description('Sizes a switching converter and judges it over line and load, from a design file.')
     .helpCommand(false)
     .exitOverride()
     .configureOutput({ writeOut: (text) => process.stdout.write(text), writeErr: (text) => process.stderr.write(text) });
-  let code = 0;
+  let code: number | Promise<number> = 0;
   for (const verb of verbs) {
     const command = program
       .command(verb.name)
@@ -65,17 +65,21 @@ export function reed(args: readonly string[]): number {
   addSpreadVerb(program, (finished) => (code = finished));
   addNetlistVerb(program, (finished) => (code = finished));
   addReportVerb(program, (finished) => (code = finished));
+  addWorkerVerb(program, (finished) => (code = finished));
   addSearchVerb(program, (finished) => (code = finished));
   addRegionVerb(program, (finished) => (code = finished));
   addCircuitVerb(program, (finished) => (code = finished));
 
+  // Exit code 1 says that a requirement fails, and nothing else does.
+  const fault = (error: unknown): number => {
+    process.stderr.write(`reed: a fault of its own: ${oneLine(quoted((error as Error).message))}; please report it with the file\n`);
+    return 2;
+  };
   try {
     program.parse(args, { from: 'user' });
   } catch (error) {
-    if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
-    // Exit code 1 says that a requirement fails, and nothing else does.
-    process.stderr.write(`reed: a fault of its own: ${oneLine(quoted((error as Error).message))}; please report it with the file\n`);
-    return 2;
+    return error instanceof CommanderError ? (error.exitCode === 0 ? 0 : 2) : fault(error);
   }
-  return code;
+  const ended = code as number | Promise<number>;
+  return typeof ended === 'number' ? ended : ended.catch(fault);
 }

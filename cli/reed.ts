@@ -6,4 +6,4 @@ process.stdout.on('error', (error: NodeJS.ErrnoException) => {
   throw error;
 });
 
-process.exitCode = reed(process.argv.slice(2));
+process.exitCode = await reed(process.argv.slice(2));

@@ -1,9 +1,11 @@
 import type { Command } from 'commander';
 import { requirementNamed } from '../core/corners/requirements';
-import { drawn, spreadOf, tolerancesOf } from '../core/corners/spread';
+import { drawn, spreadOf, tolerancesOf, type Draw, type Tolerance } from '../core/corners/spread';
 import { pointsOf, worstInRegion } from '../core/corners/worst';
+import type { Design } from '../core/design';
 import { fail } from '../core/problem';
 import { printQuantity as print } from '../core/quantity';
+import type { OperatingPoint } from '../core/topology';
 import { json, open, refuse, say, type Options } from './files';
 import { table } from './table';
 
@@ -12,7 +14,7 @@ const [USUAL, MOST] = [200, 100_000];
 /** Values that matter, printed */
 const SHOWN = 8;
 
-function spread(file: string, options: Options): number {
+function spread(file: string, options: Options): number | Promise<number> {
   const design = open(file);
   if (!design.ok) return refuse(file, design.problem, options);
   const [draws, seed] = [Number(options.draws ?? USUAL), Number(options.seed ?? 1)];
@@ -20,18 +22,26 @@ function spread(file: string, options: Options): number {
   if (wrong && !wrong.ok) return refuse(file, wrong.problem, options);
   const tolerances = tolerancesOf(design.value);
   const points = pointsOf(worstInRegion(design.value).worst);
-  const all = Array.from({ length: draws }, (_, k) => drawn(design.value, tolerances, seed, k, points));
+  if (typeof options.queue !== 'string') return told(design.value, seed, points, tolerances, Array.from({ length: draws }, (_, k) => drawn(design.value, tolerances, seed, k, points)), options);
+  const { queue } = options;
+  return import('./queue').then(async ({ drawnByQueue }) => {
+    const all = await drawnByQueue(queue, design.value, seed, draws, points, (done) => process.stderr.write(`${done} of ${draws} drawn\n`));
+    return all.ok ? told(design.value, seed, points, tolerances, all.value, options) : refuse(file, all.problem, options);
+  });
+}
+
+function told(design: Design, seed: number, points: OperatingPoint[], tolerances: Tolerance[], all: Draw[], options: Options): number {
   const found = spreadOf(tolerances, all);
   if (options.json) json({ seed, points, tolerances: tolerances.map(({ path, share, shape }) => ({ path, share, shape })), ...found });
   else {
     const { share, low, high } = found.yield;
-    say(`${design.value.name}: ${found.holding} of ${found.draws} drawn hold, ${print(share, '%', 3)} (${print(low, '%', 3)} to ${print(high, '%', 3)}), judged at ${points.length} worst points\n`);
+    say(`${design.name}: ${found.holding} of ${found.draws} drawn hold, ${print(share, '%', 3)} (${print(low, '%', 3)} to ${print(high, '%', 3)}), judged at ${points.length} worst points\n`);
     say(
       table(
         ['requirement', 'limit', 'worst', '5 % beyond', 'median', '5 % within', 'failing'],
         found.requirements.map((r) => {
           const { title, unit, direction } = requirementNamed(r.id);
-          return [title, `${direction} ${print(design.value.requirements[r.id].limit, unit)}`, ...[r.worst, r.low, r.median, r.high].map((v) => print(v, unit, 3)), String(r.failing)];
+          return [title, `${direction} ${print(design.requirements[r.id].limit, unit)}`, ...[r.worst, r.low, r.median, r.high].map((v) => print(v, unit, 3)), String(r.failing)];
         }),
       ),
     );
@@ -47,7 +57,7 @@ function spread(file: string, options: Options): number {
 }
 
 /** reed spread: parts as they come. */
-export function addSpreadVerb(program: Command, done: (code: number) => void): void {
+export function addSpreadVerb(program: Command, done: (code: number | Promise<number>) => void): void {
   program
     .command('spread')
     .summary('parts as they come: how many of so many hold')
@@ -55,7 +65,26 @@ export function addSpreadVerb(program: Command, done: (code: number) => void): v
     .argument('<design>', 'design file (JSON)')
     .option('--draws <count>', `how many (default: ${USUAL})`)
     .option('--seed <number>', 'what they are drawn from (default: 1)')
+    .option('--queue <address>', 'leave the draws to workers at a queue (redis://host:6379); "reed worker" is one')
     .option('--json', 'print JSON in SI units')
     .exitOverride()
     .action((file: string, options: Options) => done(spread(file, options)));
+}
+
+async function worker(options: Options): Promise<number> {
+  const { workAt } = await import('./queue');
+  const done = await workAt(String(options.queue), options.once === true, (line) => process.stderr.write(`${line}\n`));
+  return done.ok ? 0 : refuse(String(options.queue), done.problem);
+}
+
+/** reed worker: works off what waits at a queue. */
+export function addWorkerVerb(program: Command, done: (code: Promise<number>) => void): void {
+  program
+    .command('worker')
+    .summary('work off draws that wait at a queue')
+    .description('Work off the draws of "reed spread --queue" until it is stopped. Any number of workers on any number of machines may run; a job whose worker dies is taken by another. Exit code 0 when stopped, 2 when no queue answers.')
+    .requiredOption('--queue <address>', 'redis://host:6379')
+    .option('--once', 'stop when nothing waits')
+    .exitOverride()
+    .action((options: Options) => done(worker(options)));
 }

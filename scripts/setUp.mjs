@@ -79,16 +79,21 @@ export function build() {
   stamp('built', wanted);
 }
 
-/** Debian's chromium, or the one that CHROMIUM names; installed by apt-get where that is allowed. */
-export function chromium() {
-  const known = [process.env.CHROMIUM, '/usr/bin/chromium', '/usr/bin/chromium-browser'].find((f) => f && existsSync(f) && statSync(f).isFile());
+/** A program of Debian's: where it is, or installed by apt-get where that is allowed. */
+function debian(title, variable, paths, name) {
+  const there = () => [process.env[variable], ...paths].find((f) => f && existsSync(f) && statSync(f).isFile());
+  const known = there();
   if (known) return known;
-  console.log('Installing chromium for the browser tests…');
+  console.error(`Installing ${name} for the tests…`);
   const quiet = { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } };
-  const done = process.platform === 'linux' && run('apt-get', ['update'], quiet) === 0 && run('apt-get', ['install', '-y', '--no-install-recommends', 'chromium'], quiet) === 0;
-  if (!done || !existsSync('/usr/bin/chromium')) {
-    console.error('Chromium is missing and could not be installed here. Run as root:  apt-get install chromium   or set CHROMIUM to a browser.');
-    process.exit(1);
-  }
-  return '/usr/bin/chromium';
+  const done = process.platform === 'linux' && run('apt-get', ['update'], quiet) === 0 && run('apt-get', ['install', '-y', '--no-install-recommends', name], quiet) === 0;
+  const found = done ? there() : undefined;
+  if (!found) throw new Error(`${title} is missing and could not be installed here. Run as root:  apt-get install ${name}   or set ${variable} to its path.`);
+  return found;
 }
+
+/** Debian's chromium, or the one that CHROMIUM names. */
+export const chromium = () => debian('Chromium', 'CHROMIUM', ['/usr/bin/chromium', '/usr/bin/chromium-browser'], 'chromium');
+
+/** Debian's Redis server, or the one that REDIS_SERVER names. */
+export const redisServer = () => debian('A Redis server', 'REDIS_SERVER', ['/usr/bin/redis-server'], 'redis-server');

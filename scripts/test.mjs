@@ -1,12 +1,14 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
-import { bin, build, chromium, install, root, run } from './setUp.mjs';
+import { bin, build, chromium, install, redisServer, root, run } from './setUp.mjs';
 
 /**
  * npm test: everything, from a fresh clone. Lint, types, Jest, then Playwright on the built
  * application; one closing line of counts. `npm test -- core/orbit` runs just the Jest tests below a path.
  */
 install();
+// Before Jest's workers would both install it.
+if (process.argv.length < 3) redisServer();
 // Property tests draw anew each time, but not in CI.
 process.env.FC_SEED ??= process.env.CI ? '20261126' : String(Math.floor(Math.random() * 2 ** 31));
 console.log(`Property tests draw from the seed ${process.env.FC_SEED} (FC_SEED sets it).`);
