@@ -17,9 +17,12 @@ export function refuse(file: string, problem: Problem, options: Options = {}): n
   return 2;
 }
 
+/** As elsewhere "-" is what comes in: once, however often it is asked for */
+let comesIn: string | undefined;
+
 export function textOf(file: string): Result<string> {
   try {
-    return ok(readFileSync(file, 'utf8'));
+    return ok(file === '-' ? (comesIn ??= readFileSync(0, 'utf8')) : readFileSync(file, 'utf8'));
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     return fail('file', '', code === 'ENOENT' ? 'there is no such file' : `the file can not be read (${code})`, 'check the path');

@@ -28,5 +28,7 @@ export default {
           { key: 'X-Frame-Options', value: 'DENY' },
         ],
       },
+      // What answers programs is no page.
+      { source: '/api/:path*', headers: [{ key: 'Content-Security-Policy', value: "default-src 'none'" }] },
     ]),
 };
