@@ -100,6 +100,8 @@ export interface Amplifier {
   place(plant: Complex, control: Control): Result<Corners>;
   /** The network for corners that are wanted, and the corners that it has. Problem "network" where none can be built. */
   build(wanted: Corners, control: Control, held: Held): Result<{ built: Corners; network: Network }>;
+  /** Hz of the corners that a network of such parts has, by their ids; left out where parts alone do not say */
+  cornersOf?(parts: Readonly<Record<string, number>>): Corners;
   /** V out per V that the output is off, by its corners alone */
   transfer(built: Corners): Rational;
   /** The same with what the amplifier itself lacks, where the design says so */

@@ -1,9 +1,11 @@
 import fc from 'fast-check';
 import { randomLcg } from 'd3-random';
-import { must, openDemo } from '../../demo/open';
+import { change, must, openDemo } from '../../demo/open';
 import { billOf, changedBill } from '../evaluation/bill';
 import { evaluate } from '../evaluation';
-import { drawn, offsOf, spreadOf, tolerancesOf, yieldOf, type Tolerance } from './spread';
+import { SHELF } from '../../shelf';
+import { drawn, drawnDesign, NETWORK, offsOf, spreadOf, tolerancesOf, yieldOf, type Tolerance } from './spread';
+import { worstCase } from './worstCase';
 
 const rail = openDemo('cabin-lighting-rail');
 const point = { line: 60, load: 8, air: 50 };
@@ -88,4 +90,65 @@ test('windings on one core are off together; a requirement that no draw has a fi
   const none = spreadOf(only, [0, 1, 2].map((index) => ({ index, off: [0.1 * index], room: { deviation: -1 }, value: { deviation: NaN }, holds: false })));
   expect(none.requirements).toEqual([]);
   expect(none.yield.share).toBe(0);
+});
+
+test('tolerances that are stated take the place of the usual ones; of none nothing is drawn; parts of the network are among them', () => {
+  const stated = change(rail, { tolerances: { values: { L1: { inductance: { share: 0.05, shape: 'truncated' } }, C2: { capacitance: { share: 0, shape: 'uniform' } }, network: { R1: { share: 0.001, shape: 'uniform' } } }, matched: [['Q1', 'Q2']], aged: false } });
+  const all = tolerancesOf(stated);
+  const named = (path: string): Tolerance | undefined => all.find((t) => t.path === path);
+  expect(named('parts.L1.inductance')).toMatchObject({ share: 0.05, shape: 'truncated' });
+  expect(named('parts.C2.capacitance')).toBeUndefined();
+  expect(named('network.R1')).toMatchObject({ share: 0.001 });
+  expect(named('network.C1')).toMatchObject({ slot: NETWORK, share: 0.05 });
+  const off = offsOf(all, 3, 0, stated.tolerances!.matched);
+  const [q1, q2] = ['parts.Q1.onResistance', 'parts.Q2.onResistance'].map((path) => off[all.findIndex((t) => t.path === path)]!);
+  expect(q1).toBe(q2);
+  // Truncated: the standard deviation of a normal variable of 1 cut at 1 is 0.5396.
+  const only: Tolerance[] = [{ ...named('parts.L1.inductance')!, share: 1 }];
+  const drawnOff = Array.from({ length: 6000 }, (_, k) => offsOf(only, 2, k)[0]!);
+  expect(Math.sqrt(drawnOff.reduce((a, v) => a + v * v, 0) / drawnOff.length)).toBeCloseTo(0.5396, 1.8);
+});
+
+test.each([[{ values: { X9: { esr: { share: 0.1, shape: 'normal' } } } }, 'tolerances.values.X9'], [{ values: { C2: { colour: { share: 0.1, shape: 'normal' } } } }, 'tolerances.values.C2.colour'], [{ matched: [['Q1', 'C2']] }, 'tolerances.matched.0'], [{ matched: [['Q1', 'Q7']] }, 'tolerances.matched.0']])('%j is refused where it stands', (tolerances, where) => {
+  expect(() => change(rail, { tolerances })).toThrow(where);
+});
+
+test('a network part off moves the loop as its corners say: R2 larger by a tenth, the gain where it crosses by as much', () => {
+  const at = (network?: Record<string, number>) => must(evaluate(rail, point, network ? { network } : {})).loop!;
+  const [own, off] = [at(), at({ R2: 1.1 })];
+  expect(off.built.zero1! / own.built.zero1!).toBeCloseTo(1 / 1.1, 9);
+  // Beside its unity gain a loop falls as one over the frequency, or a little faster.
+  expect(Math.abs(off.crossover / own.crossover - 1.1)).toBeLessThan(0.03);
+});
+
+test('a draw opened as a design gives the figures that it was judged by', () => {
+  const tolerances = tolerancesOf(rail);
+  for (const index of [0, 3]) {
+    const draw = drawn(rail, tolerances, 9, index, [point]);
+    const alone = must(evaluate(must(drawnDesign(rail, tolerances, draw.off)), point));
+    expect(alone.loop!.phaseMargin).toBeCloseTo(draw.value.phaseMargin!, 3);
+    expect(alone.cycle.outputRipple / draw.value.ripple!).toBeCloseTo(1, 5);
+    expect(alone.losses.efficiency).toBeCloseTo(draw.value.efficiency!, 6);
+  }
+});
+
+test('a wet capacitor at the end of its life: a fifth of its capacitance lost, its resistance doubled', () => {
+  const wet = change(rail, { 'parts.C2': { ...SHELF.find((p) => p.part === 'Basin 35-220u')!, count: 3 } });
+  const at = { line: 60, load: 8, air: 25 };
+  const [now, old] = [false, true].map((aged) => drawn(change(wet, { tolerances: { aged } }), [], 1, 0, [at]).value.ripple!);
+  // Its ripple is that of its resistance, most of which is its own and not of its dielectric.
+  expect(old! / now!).toBeGreaterThan(1.7);
+  expect(old! / now!).toBeLessThan(2.1);
+});
+
+test('the worst case: the vertex is beyond every draw, and sums of slopes on the worse side', () => {
+  const at = { line: 36, load: 0.4, air: 50 };
+  const tolerances = tolerancesOf(rail);
+  const found = worstCase(rail, tolerances, 'deviation', at)!;
+  const draws = Array.from({ length: 40 }, (_, k) => drawn(rail, tolerances, 4, k, [at]).value.deviation!);
+  expect(found.vertex).toBeGreaterThan(Math.max(...draws));
+  expect(found.extreme).toBeGreaterThan(found.nominal);
+  expect(found.rootSquare).toBeGreaterThan(found.nominal);
+  expect(found.holds).toBe(false);
+  expect(found.by.slice(0, 3).map((b) => b.path)).toEqual(expect.arrayContaining(['parts.C2.capacitance']));
 });

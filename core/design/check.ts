@@ -54,7 +54,7 @@ export function checkDesign(d: Design): Problem[] {
     found.push(problem('topology', `"${d.topology}" is not a topology here`, `choose ${TOPOLOGIES.map((t) => `"${t.id}"`).join(', ')}`, 'unknown'));
     return found;
   }
-  found.push(...coolingProblems(d, topology));
+  found.push(...coolingProblems(d, topology), ...toleranceProblems(d, topology));
   for (const refused of [lineRefusal(brief), loadRefusal(brief)]) if (refused) found.push(refused);
   const refusedControl = structureNamed(control.method)!.refuses?.(controllable(topology));
   if (refusedControl) found.push(refusedControl);
@@ -157,4 +157,25 @@ function coolingProblems(d: Design, topology: Topology): Problem[] {
     return Math.abs(sum / part.junctionToCase - 1) > ROUNDED ? [problem(at, `its resistances add up to ${print(sum, 'K/W')}, from junction to case there are ${print(part.junctionToCase, 'K/W')}`, 'make them agree')] : [];
   });
   return [...places, ...ladders];
+}
+
+/** Tolerances of what is not there, slots that are off together and not alike. */
+function toleranceProblems({ tolerances, parts }: Design, { slots }: Topology): Problem[] {
+  if (!tolerances) return [];
+  const names = slots.map((p) => p.id);
+  const known = (id: string): boolean => names.includes(id);
+  const list = names.join(', ');
+  return [
+    ...Object.entries(tolerances.values).flatMap(([slot, values]): Problem[] => {
+      if (slot === 'network') return [];
+      if (!known(slot)) return [problem(`tolerances.values.${slot}`, `there is no ${slot}`, `name one of ${list}, or network`, 'unknown')];
+      const not = Object.keys(values).find((key) => typeof (parts[slot] as Record<string, unknown> | undefined)?.[key] !== 'number' && key !== 'inductance' && key !== 'capacitance');
+      return not === undefined ? [] : [problem(`tolerances.values.${slot}.${not}`, `${slot} has no such value`, 'name a value of the part', 'unknown')];
+    }),
+    ...tolerances.matched.flatMap((group, k): Problem[] => {
+      const missing = group.find((id) => !known(id));
+      if (missing !== undefined) return [problem(`tolerances.matched.${k}`, `there is no ${missing}`, `name some of ${list}`, 'unknown')];
+      return new Set(group.map((id) => parts[id]?.kind)).size > 1 ? [problem(`tolerances.matched.${k}`, 'parts of several kinds are not off together', 'name parts of one kind', 'kind')] : [];
+    }),
+  ];
 }

@@ -18,7 +18,7 @@ const told = new WeakMap<Design, string>();
 /** A design as far as any of its figures depends on it, as text: schedules only where something is required of their runs, and nothing of how they are looked at. */
 export function forFigures(d: Design): string {
   let text = told.get(d);
-  if (text === undefined) told.set(d, (text = JSON.stringify({ ...d, schedules: d.pins ? d.schedules : undefined, lanes: undefined, looks: undefined, captures: undefined })));
+  if (text === undefined) told.set(d, (text = JSON.stringify({ ...d, schedules: d.pins ? d.schedules : undefined, lanes: undefined, looks: undefined, captures: undefined, tolerances: undefined })));
   return text;
 }
 

@@ -154,6 +154,7 @@ export function fieldAt(path: string): Field | undefined {
   // Settings of control structures are declared where they are used.
   const key = /^control\.(\w+)$/.exec(path)?.[1];
   if (key !== undefined && Object.hasOwn(SETTINGS, key)) return SETTINGS[key];
+  if (/^tolerances\.values\.[^.]+\.[^.]+\.share$/.test(path)) return { unit: '%', title: 'tolerance' };
   for (const name of [path, path.replace(/^(parts|branches|schedules|captures|sinks|cooling)\.[^.]+\./, '$1.*.').replace(/^(schedules\.\*\.(?:steps|fails))\.[^.]+\./, '$1.*.')]) if (Object.hasOwn(FIELDS, name)) return FIELDS[name];
   return undefined;
 }

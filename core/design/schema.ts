@@ -70,6 +70,15 @@ const MOST_LOOKS = 40;
 /** K/W to still air, and J/K where it is known; m/s of air along it, and m that it goes */
 const HeatSink = z.strictObject({ thermalResistance: z.number().nonnegative(), heatCapacity: z.number().positive().optional(), airFlow: z.number().nonnegative().max(30).optional(), length: z.number().positive().optional() });
 
+/** How far a value is from what it says, as a share either way: uniform between; normal with three standard deviations at it; truncated: normal with one there, cut off. */
+const Tolerance = z.strictObject({ share: z.number().nonnegative().lt(1), shape: z.enum(['uniform', 'normal', 'truncated']) });
+/** Of values by slot and field, where it is not the usual ("network" is the compensator's); slots that are off together; wet capacitors at the end of their life. */
+const Tolerances = z.strictObject({
+  values: z.record(z.string().max(20), z.record(z.string().max(40), Tolerance)).default({}),
+  matched: z.array(z.array(z.string().min(1).max(20)).min(2).max(8)).max(8).default([]),
+  aged: z.boolean().default(false),
+});
+
 export const Design = z.strictObject({
   kind: z.literal(KIND),
   version: z.literal(VERSION),
@@ -84,6 +93,7 @@ export const Design = z.strictObject({
   /** By id: B1, B2 … */
   branches: z.record(z.string().regex(/^B[1-4]$/, 'branches are called B1 to B4'), Branch).optional(),
   drive: Drive,
+  tolerances: Tolerances.optional(),
   control: Control,
   /** Responses measured on the bench, laid over those that are computed */
   measured: z.array(Measured).max(MOST_MEASURED).optional(),

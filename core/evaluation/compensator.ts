@@ -135,7 +135,7 @@ function place(d: Design, stage: SettledStage, inner: readonly Loop[], asked: Lo
 export function withoutCorners(d: Design): Design {
   const { inner } = structureNamed(d.control.method)!;
   const own = [...amplifierNamed(d.control.amplifier)!.handles.map((h) => h.key), ...(inner ? amplifierNamed(inner.amplifier)!.handles.map((h) => innerKey(h.key)) : [])];
-  return { ...d, name: '', measured: undefined, schedules: undefined, lanes: undefined, looks: undefined, pins: undefined, captures: undefined, control: { ...d.control, ...Object.fromEntries(own.map((key) => [key, null])) } };
+  return { ...d, name: '', measured: undefined, schedules: undefined, lanes: undefined, looks: undefined, pins: undefined, captures: undefined, tolerances: undefined, control: { ...d.control, ...Object.fromEntries(own.map((key) => [key, null])) } };
 }
 
 /** Corners placed of late, by all that they depend on: what is overridden of a loop's own corners, or only asked for, moves none of them. */

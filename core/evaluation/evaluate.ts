@@ -41,6 +41,8 @@ export interface Extent {
   place?: PlaceId;
   /** In the place of the design's own: with values or parts changed since it was sized */
   bill?: Bill;
+  /** Factors that parts of the outermost loop's network are off by, by their ids */
+  network?: Readonly<Record<string, number>>;
 }
 
 /**
@@ -59,7 +61,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
   const { standing, warm } = settled.value;
   const { topology } = standing.bill;
   const { stage } = warm;
-  const looped = loopFigures(d, standing, stage, extent.detail === true, extent.place);
+  const looped = loopFigures(d, standing, stage, extent.detail === true, extent.place, extent.network);
   const { loop, curves, step, lineStep, referenceStep } = looped.ok ? looped.value : ({} as Partial<Looped>);
   const bare = stageOf(point, settled.value, loop && dividerLoss(d, loop.network));
   const figures: Figures = { ...bare, ...(loop ? { loop } : {}), problems: { ...bare.problems, ...(looped.ok ? {} : { loop: looped.problem }) } };

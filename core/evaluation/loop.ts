@@ -12,6 +12,7 @@ import { refined, resonancesOf } from '../response/refine';
 import { frequencyResponse, logSpaced } from '../response/system';
 import { instability } from '../orbit/stability';
 import { structureOf } from './bill';
+import { offCompensator } from './placing';
 import { compensatorsOf, loopsAround, loopsAsked, modulatorAt, placeIn, plantOf, quantityOf, senseGain, senseResistance, type LoopAsked } from './compensator';
 import type { CompensatorFigures, InnerLoopFigures, LoopFigures } from './figures';
 import type { Compensator } from './placing';
@@ -90,14 +91,15 @@ function readLoop(d: Design, stage: SettledStage, closed: ReturnType<typeof clos
 }
 
 /** Loop figures at a settled point, with the curves when they are asked for. */
-export function loopFigures(d: Design, standing: Standing, stage: SettledStage, withCurves: boolean, place?: PlaceId): Result<Looped> {
+export function loopFigures(d: Design, standing: Standing, stage: SettledStage, withCurves: boolean, place?: PlaceId, network?: Readonly<Record<string, number>>): Result<Looped> {
   const { bill } = standing;
-  const compensators = compensatorsOf(d);
-  if (!compensators.ok) return compensators;
+  const placed = compensatorsOf(d);
+  if (!placed.ok) return placed;
   const structure = structureOf(bill.input);
   const { control } = d;
   const { drive } = stage.assembled;
   const asked = loopsAsked(bill, stage.roles, d);
+  const compensators = { value: network ? placed.value.map((c, k) => (k < placed.value.length - 1 ? c : offCompensator(asked[k]!, d.brief.frequency, c, network))) : placed.value };
   const all = asked.map(({ sensed }, k) => ({ sensed, controller: compensators.value[k]!.controller }));
   const loops = loopsAround(d, stage, all);
   const clips = clipped(stage, loops);

@@ -106,3 +106,17 @@ export function builtCompensator(asked: Asked, frequency: number, { corners, sho
   if (!built.ok) return built;
   return ok({ placed: corners, wanted, ...(short ? { short } : {}), ...built.value, ...controllerFor(asked, frequency, built.value.built, built.value.network) });
 }
+
+/**
+ * A compensator as it was built, its network's parts off by factors: nothing is placed or rounded again.
+ * @param factors by the ids of its parts; what samples has no parts, and of amplifiers whose parts alone do not say their corners nothing is off
+ */
+export function offCompensator(asked: Asked, frequency: number, c: Compensator, factors: Readonly<Record<string, number>>): Compensator {
+  const { cornersOf } = asked.amplifier;
+  if (!cornersOf || c.controller.kind === 'sampled') return c;
+  const parts = c.network.parts.map((p) => ({ ...p, value: p.value * (factors[p.id] ?? 1) }));
+  const { upper, lower } = c.network.divider;
+  const network = { ...c.network, parts, divider: { upper: upper * (factors.R1 ?? 1), lower: lower * (factors.lower ?? 1) } };
+  const built = cornersOf(Object.fromEntries(parts.map((p) => [p.id, p.value])));
+  return { ...c, built, network, ...controllerFor(asked, frequency, built, network) };
+}

@@ -19,6 +19,11 @@ const TWO_PI = 2 * Math.PI;
 /** Least ratio of pole to crossover and of crossover to zero, about it: a lift of some 20° */
 const LEAST_K = 1.4;
 
+function cornersOf({ gm, R1, R2, C1, C2, lower }: Readonly<Record<string, number>>): { integrator: number; zero1: number; pole1: number } {
+  const share = Number.isFinite(lower!) ? lower! / (R1! + lower!) : 1;
+  return { integrator: (gm! * share) / (TWO_PI * (C1! + C2!)), zero1: 1 / (TWO_PI * R2! * C1!), pole1: (C1! + C2!) / (TWO_PI * R2! * C1! * C2!) };
+}
+
 export const transconductance: Amplifier = {
   id: 'transconductance',
   title: 'Type II network, transconductance',
@@ -51,10 +56,11 @@ export const transconductance: Amplifier = {
     const wanted = (fi / fz) * ((C1 + C2) / (C1 * gm * share));
     const R2 = control.rounded ? preferred(wanted, 'E96') : wanted;
     return ok({
-      built: { integrator: (gm * share) / (TWO_PI * (C1 + C2)), zero1: 1 / (TWO_PI * R2 * C1), pole1: (C1 + C2) / (TWO_PI * R2 * C1 * C2) },
+      built: cornersOf({ gm, R1: upper, R2, C1, C2, lower }),
       network: { divider: { upper, lower }, parts: [{ id: 'gm', unit: 'S', value: gm, title: 'transconductance' }, { id: 'R1', unit: 'Ω', value: upper }, { id: 'R2', unit: 'Ω', value: R2 }, { id: 'C1', unit: 'F', value: C1 }, { id: 'C2', unit: 'F', value: C2 }, { id: 'lower', unit: 'Ω', value: lower, title: 'to ground' }] },
     });
   },
+  cornersOf,
   transfer: ({ integrator, zero1, pole1 }) => rationalOf(integrator!, [zero1!], [pole1!]),
   placement: { formula: 'boost = φm − arg P(fc) − 90°,  K = tan(boost/2 + 45°),  zero at fc/K, pole at fc·K', source: 'The K factor: a new mathematical tool for stability analysis and synthesis, Proc. Powercon 10, 1983', leavesOut: 'output resistance and bandwidth of the amplifier; other points of line and load' },
 };

@@ -39,6 +39,7 @@ export const typeOne: Amplifier = {
       network: { scaledBy: 'inputResistor', divider: { upper: n.R1, lower }, parts: [{ id: 'R1', unit: 'Ω', value: n.R1 }, { id: 'C1', unit: 'F', value: n.C1 }, { id: 'lower', unit: 'Ω', value: lower, title: 'to ground' }] },
     });
   },
+  cornersOf: ({ R1, C1 }) => ({ integrator: 1 / (2 * Math.PI * R1! * C1!) }),
   transfer: ({ integrator }) => rationalOf(integrator!, [], []),
   real: ({ integrator }, { divider: { upper, lower } }, control) => withOpAmp(rationalOf(integrator!, [], []), rationalOf((integrator! * upper) / lower, [], []).numerator, control),
   placement: { formula: 'fi = fc / |P(fc)|', source: 'Erickson, Maksimović: Fundamentals of Power Electronics, ch. 9', leavesOut: 'other points of line and load' },

@@ -40,6 +40,7 @@ export const typeThree: Amplifier = {
       network: { scaledBy: 'inputResistor', divider: { upper: n.R1, lower: n.lower }, parts: [...(['R1', 'R2', 'R3', 'C1', 'C2', 'C3'] as const).map(part), { id: 'lower', unit: 'Ω', value: n.lower, title: 'to ground' }] },
     });
   },
+  cornersOf: (parts) => ({ ...networkCorners(parts as never) }),
   transfer: ({ integrator, zero1, zero2, pole1, pole2 }) => rationalOf(integrator!, [zero1!, zero2!], [pole1!, pole2!]),
   real: ({ integrator, zero1, zero2, pole1, pole2 }, { divider: { upper, lower } }, control) =>
     // N Z1: the zero of Z1's own pole goes, its other corner comes.

@@ -82,6 +82,7 @@ export const typeTwo: Amplifier = {
       },
     });
   },
+  cornersOf: (parts) => ({ ...cornersOf(parts as unknown as TypeTwo) }),
   transfer: ({ integrator, zero1, pole1 }) => rationalOf(integrator!, [zero1!], [pole1!]),
   real: ({ integrator, zero1, pole1 }, { divider: { upper, lower } }, control) => withOpAmp(rationalOf(integrator!, [zero1!], [pole1!]), rationalOf((integrator! * upper) / lower, [zero1!], []).numerator, control),
   placement: { formula: 'boost = φm − arg P(fc) − 90°,  K = tan(boost/2 + 45°),  zero at fc/K, pole at fc·K', source: 'The K factor: a new mathematical tool for stability analysis and synthesis, Proc. Powercon 10, 1983', leavesOut: 'other points of line and load' },
