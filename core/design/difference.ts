@@ -10,15 +10,15 @@ export interface Difference {
   values: string[];
 }
 
-/** What is laid over a design, and how its runs are looked at: none of it makes another design. */
-const LAID_OVER = new Set(['measured', 'captures', 'lanes', 'looks']);
+/** What is laid over a design, what it is run through, and how its runs are looked at: none of it makes another design. */
+const LAID_OVER = new Set(['measured', 'captures', 'lanes', 'looks', 'schedules']);
 
 const told = new WeakMap<Design, string>();
 
 /** A design as far as any of its figures depends on it, as text: schedules only where something is required of their runs, and nothing of how they are looked at. */
 export function forFigures(d: Design): string {
   let text = told.get(d);
-  if (text === undefined) told.set(d, (text = JSON.stringify({ ...d, schedules: d.pins ? d.schedules : undefined, lanes: undefined, looks: undefined, captures: undefined, tolerances: undefined })));
+  if (text === undefined) told.set(d, (text = JSON.stringify({ ...d, schedules: d.pins ? d.schedules : undefined, lanes: undefined, looks: undefined, captures: undefined })));
   return text;
 }
 

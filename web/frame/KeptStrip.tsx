@@ -3,6 +3,7 @@ import type { Figures } from '../../core/evaluation';
 import { printQuantity as print, type UnitName } from '../../core/quantity';
 import { useState } from 'react';
 import { keptStyle } from '../plots/keptStyle';
+import { addDesign } from '../state/session';
 import { actions, useStore } from '../state/store';
 import { KeptTable } from './KeptTable';
 import css from './frame.module.css';
@@ -50,6 +51,11 @@ export function KeptStrip() {
           </button>
           <button type="button" className={css.link} style={{ textDecoration: 'none' }} aria-label={`Take ${k.label} back as the design in work`} title="Take back as the design in work" onClick={() => actions.take(k.design)}>
             ↩
+          </button>
+          <button type="button" className={css.link} style={{ textDecoration: 'none' }} aria-label={`Branch from ${k.label}: a design of its own`} title="Branch: a design of its own, beside this one" onClick={() => void addDesign({ ...k.design, name: `${k.design.name.slice(0, 66)}, from ${k.label}` })}>
+            <svg width="10" height="11" viewBox="0 0 10 11" fill="none" stroke="currentColor" strokeWidth="1.4" aria-hidden="true">
+              <path d="M2 11V0M2 7C2 4.5 8 5.5 8 2M5.8 3.4L8 1.2L10 3.4" />
+            </svg>
           </button>
           <button type="button" className={css.link} style={{ textDecoration: 'none' }} aria-label={`Let ${k.label} go`} title="Let it go" onClick={() => actions.dropKept(k.id)}>
             ×

@@ -1,17 +1,32 @@
 'use client';
 import { REQUIREMENTS } from '../../core/corners/requirements';
+import { valueAt } from '../../core/design/edit';
 import { differences } from '../../core/design/difference';
 import type { Design } from '../../core/design';
 import type { Figures } from '../../core/evaluation';
-import { printQuantity as print } from '../../core/quantity';
-import { useStore } from '../state/store';
+import { printQuantity as print, type UnitName } from '../../core/quantity';
+import { actions, useStore } from '../state/store';
 import css from './frame.module.css';
+
+/** The change that takes one choice of another design: of a part that is another one, all of it. */
+function taken(from: Design, path: string): Record<string, unknown> {
+  const whole = /^(parts\.[^.]+)\.part$/.exec(path)?.[1] ?? path;
+  return { [whole]: valueAt(from, whole) };
+}
 
 interface Column {
   name: string;
   design: Design;
   figures: Figures | undefined;
 }
+
+/** Figures besides those that are required */
+const FURTHER: readonly { title: string; unit: UnitName; direction: 'at most' | 'at least' | 'neither'; value(f: Figures): number; applies?: undefined }[] = [
+  { title: 'total loss', unit: 'W', direction: 'at most', value: (f) => f.losses.total },
+  { title: 'crossover', unit: 'Hz', direction: 'neither', value: (f) => f.loop?.crossover ?? NaN },
+  { title: 'duty', unit: '%', direction: 'neither', value: (f) => f.cycle.duty },
+  { title: 'ripple share of the inductor', unit: '%', direction: 'neither', value: (f) => f.cycle.rippleShare },
+];
 
 /** What the kept states laid over the plots and the one in work differ in, side by side: figures at the point in view, then what was set. */
 export function KeptTable() {
@@ -20,12 +35,13 @@ export function KeptTable() {
   const { figures, fresh, kept: keptFigures } = useStore((s) => s.answers);
   const columns: Column[] = [...kept.filter((k) => k.visible).map((k) => ({ name: k.label, design: k.design, figures: keptFigures[k.id] })), { name: 'now', design, figures }];
   const set = differences(columns.map((c) => c.design));
-  const rows = REQUIREMENTS.flatMap((r) => {
+  const rows = [...REQUIREMENTS, ...FURTHER].flatMap((r) => {
     const values = columns.map((c) => (c.figures && (r.applies?.(c.figures, c.design) ?? true) ? r.value(c.figures, c.design) : NaN));
     if (!values.some(Number.isFinite)) return [];
     const better = (a: number, b: number): boolean => (r.direction === 'at most' ? a < b : a > b);
-    const best = values.reduce((a, b) => (Number.isNaN(a) || better(b, a) ? b : a));
-    const alike = values.every((v) => Math.abs(v - best) <= 5e-4 * Math.abs(best));
+    const best = r.direction === 'neither' ? NaN : values.reduce((a, b) => (Number.isNaN(a) || better(b, a) ? b : a));
+    const some = values.find(Number.isFinite)!;
+    const alike = values.every((v) => Math.abs(v - some) <= 5e-4 * Math.abs(some));
     return [{ title: r.title, values, best, alike, unit: r.unit }];
   });
   const { point } = useStore.getState();
@@ -66,7 +82,13 @@ export function KeptTable() {
               <td>{d.title}</td>
               {d.values.map((v, k) => (
                 <td key={columns[k]!.name} className={css.keptFigure}>
-                  {v}
+                  {k === columns.length - 1 || v === d.values.at(-1) ? (
+                    v
+                  ) : (
+                    <button type="button" className={css.link} title={`Take ${d.title} from ${columns[k]!.name} into the design in work`} aria-label={`Take ${d.title} ${v} from ${columns[k]!.name}`} onClick={() => void actions.edit(taken(columns[k]!.design, d.path))}>
+                      {v}
+                    </button>
+                  )}
                 </td>
               ))}
             </tr>

@@ -214,11 +214,15 @@ export const actions = {
   /** Read the loop broken at a place as well; at its output alone when none is named. */
   readAt: (place?: PlaceId): void => set((s) => ({ place, answers: { ...s.answers, fresh: false } })),
   keep(): void {
-    const { kept, design, past, future } = get();
+    actions.keepOther('', get().design);
+  },
+  /** Keep another design than the one in work: one that was found, or drawn. */
+  keepOther(what: string, design: Design): void {
+    const { kept, past, future } = get();
     // One that nothing has, nor had where undo or redo may bring it back.
     const had = [kept, ...[...past, ...future].map((s) => s.kept)].flat();
     const letter = [...LETTERS].find((l) => !had.some((k) => k.label.startsWith(l))) ?? 'Z';
-    beside({ kept: [...kept, { id: `${letter}-${Date.now()}`, label: letter, design, visible: true }] });
+    beside({ kept: [...kept, { id: `${letter}-${Date.now()}`, label: what === '' ? letter : `${letter} ${what}`, design, visible: true }] });
   },
   showKept(id: string, visible: boolean): void {
     beside({ kept: get().kept.map((k) => (k.id === id ? { ...k, visible } : k)) });

@@ -18,7 +18,10 @@ export interface AnswerStore {
 }
 
 /** How many answers of a method are kept: those of the designs looked at of late. Others are not kept. */
-const MOST: Readonly<Record<string, number>> = { evaluate: 24, judge: 72, mapRow: 72, candidate: 84, frequency: 32 };
+const MOST: Readonly<Record<string, number>> = { evaluate: 24, judge: 72, mapRow: 72, candidate: 84, frequency: 32, drawnFrom: 600, judgedFor: 600, faultAt: 90 };
+
+/** Long work, in pieces: its answers are stored at least so often (ms), so that nothing of it is lost with the page */
+const [LONG, OFTEN] = [new Set(['drawnFrom', 'judgedFor', 'faultAt']), 2000];
 
 /** ms of rest after which new answers are stored: none of those that a drag passes */
 const REST = 1500;
@@ -37,18 +40,22 @@ export function remembering<E extends object>(service: JobService<E>, store: Ans
   const storedKeys = (): Promise<Set<string>> =>
     (stored ??= Promise.race([store.keys(), new Promise<string[]>((done) => setTimeout(() => done([]), PATIENCE))]).then((keys) => new Set(keys), () => new Set<string>()));
   let timer: ReturnType<typeof setTimeout> | undefined;
+  let written = 0;
 
   function keep(key: string, method: string, value: unknown): void {
     known.delete(key);
     known.set(key, { method, value });
     const alike = [...known].filter(([, a]) => a.method === method);
     for (const [old] of alike.slice(0, -MOST[method]!)) known.delete(old);
+    const due = LONG.has(method) && Date.now() - written > OFTEN;
     clearTimeout(timer);
-    timer = setTimeout(() => void write().catch(() => undefined), REST);
+    if (due) void write().catch(() => undefined);
+    else timer = setTimeout(() => void write().catch(() => undefined), REST);
   }
 
   /** Store what is known and not stored, and drop what is stored and not known any more: of another build, or long ago. */
   async function write(): Promise<void> {
+    written = Date.now();
     const there = await storedKeys();
     const fresh = [...known].filter(([key]) => !there.has(key));
     try {

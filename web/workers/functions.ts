@@ -11,7 +11,11 @@ import type { Goods } from '../../core/parts/goods';
 import { tradeOf, type Choice, type Trade } from '../../core/corners/trade';
 import { lossRow, type Across, type LossCell } from '../../core/corners/lossMap';
 import { cureOf, movesOf, type Cure, type Moved } from '../../core/corners/moves';
+import { faultAt, type Fault, type FaultFound } from '../../core/corners/faults';
+import { freedomsOffered, type Offered } from '../../core/corners/freedoms';
+import { judged, type SearchAsked, type Tried } from '../../core/corners/search';
 import { drawn, tolerancesOf, type Draw } from '../../core/corners/spread';
+import { worstCase, type WorstCase } from '../../core/corners/worstCase';
 import { worstInRegion, type RegionVerdict } from '../../core/corners/worst';
 import { liftWorst, placeForRegion, type Lift, type RegionPlacement } from '../../core/corners/region';
 import { askedAs, candidateAt, changeBrief, chooseTopology, chosenAnew, frequencyAt, wishesOf, type By, type Candidate, type FrequencyChoice } from '../../core/choice';
@@ -68,6 +72,17 @@ export const ofDesign = {
   drawnFrom: (design: Design, seed: number, from: number, count: number, points: readonly OperatingPoint[]): Draw[] => {
     const tolerances = tolerancesOf(design);
     return Array.from({ length: count }, (_, k) => drawn(design, tolerances, seed, from + k, points));
+  },
+  /** What a search may change of a design. */
+  freedomsOffered: (design: Design, own: readonly Part[]): Result<Offered[]> => ok(freedomsOffered(design, shelfWith(own))),
+  /** Some designs of a search, judged. */
+  judgedFor: (design: Design, asked: Pick<SearchAsked, 'freedoms' | 'aims'>, shares: number[][], points: readonly OperatingPoint[]): Tried[] => shares.map((s) => judged(design, asked, s, points)),
+  /** A fault, run from a point. */
+  faultAt: (design: Design, point: OperatingPoint, fault: Fault): FaultFound => faultAt(design, point, fault),
+  /** A requirement at a point with all values at their worst. */
+  worstCase: (design: Design, id: RequirementId, point: OperatingPoint): Result<WorstCase> => {
+    const found = worstCase(design, tolerancesOf(design), id, point);
+    return found ? ok(found) : fail('figures', id, 'it has no figure at this point', 'look at what the corner says');
   },
   /** The worst point of every requirement in the whole region. */
   worstInRegion: (design: Design): Result<RegionVerdict> => ok(worstInRegion(design)),

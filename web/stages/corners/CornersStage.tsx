@@ -11,7 +11,10 @@ import { pointName } from '../pointName';
 import { choosable } from '../rows';
 import css from '../stages.module.css';
 import { between, MovesIn, useRegion } from './RegionOf';
+import { FaultsView } from './FaultsView';
+import { SearchView } from './SearchView';
 import { SpreadView } from './SpreadView';
+import { WorstCaseView } from './WorstCaseView';
 
 const TABS: { id: RequirementId | 'all'; title: string }[] = [
   { id: 'all', title: 'All' },
@@ -22,33 +25,49 @@ const TABS: { id: RequirementId | 'all'; title: string }[] = [
   { id: 'efficiency', title: 'Efficiency' },
 ];
 
+const MODES = [
+  { id: 'corners', title: 'Corners' },
+  { id: 'spread', title: 'Spread' },
+  { id: 'worst', title: 'Worst case' },
+  { id: 'search', title: 'Search' },
+  { id: 'faults', title: 'Faults' },
+] as const;
+type ModeId = (typeof MODES)[number]['id'];
+
 /** Line × load as a matrix; a click goes there. Beside it the requirements, tightest first. */
 export function CornersStage() {
   const design = useStore((s) => s.design);
   const point = useStore((s) => s.point);
   const { corners, cornersFresh } = useStore((s) => s.answers);
   const [shown, setShown] = useState<RequirementId | 'all'>('all');
-  const [drawing, setDrawing] = useState(false);
+  const [mode, setMode] = useState<ModeId>('corners');
   const region = useRegion();
   if (!corners) return <p className="muted">Judging the corners…</p>;
   const lines = [...new Set(corners.corners.map((c) => c.point.line))];
   const loads = [...new Set(corners.corners.map((c) => c.point.load))];
   const go = (line: number, load: number, air: number): void => actions.movePoint({ line, load, air });
   return (
-    <div className={css.columns} style={{ gridTemplateColumns: 'minmax(0, 1.4fr) minmax(250px, 1fr)' }}>
+    <div className={css.columns} style={{ gridTemplateColumns: mode === 'faults' ? 'minmax(0, 1fr)' : 'minmax(0, 1.4fr) minmax(250px, 1fr)' }}>
       <div>
-        <div className={css.tabs} role="tablist" style={{ marginBottom: 12, flexWrap: 'wrap' }}>
+        <div className={css.tabs} role="tablist" aria-label="What is held against the requirements" style={{ marginBottom: 10 }}>
+          {MODES.map((m) => (
+            <button key={m.id} type="button" role="tab" className={frame.chip} aria-selected={mode === m.id} onClick={() => setMode(m.id)}>
+              {m.title}
+            </button>
+          ))}
+        </div>
+        {mode === 'spread' && <SpreadView region={region} />}
+        {mode === 'worst' && <WorstCaseView region={region} />}
+        {mode === 'search' && <SearchView region={region} />}
+        {mode === 'faults' && <FaultsView />}
+        {mode === 'corners' && <>
+        <div className={css.tabs} role="tablist" aria-label="Requirement" style={{ marginBottom: 10 }}>
           {TABS.map((t) => (
-            <button key={t.id} type="button" role="tab" className={frame.chip} aria-selected={!drawing && shown === t.id} onClick={() => (setDrawing(false), setShown(t.id))}>
+            <button key={t.id} type="button" role="tab" className={frame.chip} aria-selected={shown === t.id} onClick={() => setShown(t.id)}>
               {t.title}
             </button>
           ))}
-          <button type="button" role="tab" className={frame.chip} aria-selected={drawing} onClick={() => setDrawing(true)}>
-            Spread
-          </button>
         </div>
-        {drawing && <SpreadView region={region} />}
-        {!drawing && <>
         <table style={{ width: '100%', tableLayout: 'fixed', borderSpacing: 5, borderCollapse: 'separate' }} className={cornersFresh ? '' : 'stale'} data-testid="corner-matrix">
           <thead>
             <tr>
@@ -104,7 +123,7 @@ export function CornersStage() {
         {region ? <MovesIn region={region} /> : <p className="muted" role="status">Searching the region between the corners …</p>}
         </>}
       </div>
-      <div style={{ overflow: 'auto' }}>
+      {mode !== 'faults' && <div style={{ overflow: 'auto' }}>
         <h2>
           Tightest requirements{' '}
           {region && <span className={region.fresh ? 'muted' : 'muted stale'} style={{ fontWeight: 400 }} data-testid="searched">{`${region.verdict.points} points judged`}</span>}
@@ -138,7 +157,7 @@ export function CornersStage() {
             })}
           </tbody>
         </table>
-      </div>
+      </div>}
     </div>
   );
 }

@@ -1,14 +1,16 @@
 'use client';
 import { bin, scaleLinear } from 'd3';
 import { requirementNamed } from '../../../core/corners/requirements';
-import { spreadOf, tolerancesOf, type Draw } from '../../../core/corners/spread';
+import { drawnDesign, spreadOf, tolerancesOf, type Draw } from '../../../core/corners/spread';
 import type { RequirementId } from '../../../core/design';
 import { printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
 import { spreadActions, useSpread } from '../../state/spread';
-import { useStore } from '../../state/store';
+import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
+import { MarginCloud } from './MarginCloud';
 import type { useRegion } from './RegionOf';
+import { Tolerances } from './Tolerances';
 
 /** Values that matter that are shown, and draws a click asks for */
 const [SHOWN, MORE] = [6, [200, 1000]];
@@ -20,6 +22,14 @@ export function SpreadView({ region }: { region: ReturnType<typeof useRegion> })
   const fresh = of === design;
   const tolerances = tolerancesOf(design);
   const found = of && draws.length > 1 ? spreadOf(tolerancesOf(of), draws) : undefined;
+  // A draw becomes a kept state, to be looked at on every stage, branched from or taken.
+  const open = (draw: Draw): void => {
+    const alone = drawnDesign(of!, tolerancesOf(of!), draw.off);
+    if (alone.ok) actions.keepOther(`draw ${draw.index + 1}`, { ...alone.value, name: of!.name });
+    else actions.refuse(alone.problem);
+  };
+  const least = (draw: Draw): number => Math.min(...Object.values(draw.room));
+  const worst = draws.reduce((a, b) => (least(b) < least(a) ? b : a), draws[0]!);
   return (
     <div data-testid="spread">
       <div className={css.tabs} style={{ marginBottom: 8, alignItems: 'center' }}>
@@ -39,7 +49,8 @@ export function SpreadView({ region }: { region: ReturnType<typeof useRegion> })
         {!region?.fresh && <span className="muted">the region is being searched first</span>}
       </div>
       {failed && <p className={css.fails}>{failed}</p>}
-      {!found && !under && <p className="muted">{tolerances.length} values of parts are drawn within what is usual for them: inductances and capacitors by their class, resistances, charges. Nothing is sized or placed again.</p>}
+      {!found && !under && <p className="muted">{tolerances.length} values of parts and of the compensator’s network are drawn within their tolerances. Nothing is sized or placed again.</p>}
+      {!under && <Tolerances tolerances={tolerances} />}
       {found && (
         <div className={fresh ? '' : 'stale'}>
           <h2 style={{ margin: '0 0 6px' }}>
@@ -70,6 +81,14 @@ export function SpreadView({ region }: { region: ReturnType<typeof useRegion> })
               ))}
             </tbody>
           </table>
+          <h3>Crossover and phase margin of every draw, where it is least</h3>
+          <MarginCloud draws={draws} limit={of!.requirements.phaseMargin.on ? of!.requirements.phaseMargin.limit : undefined} open={open} />
+          <p style={{ margin: '2px 0 4px' }}>
+            <button type="button" className={frame.link} onClick={() => open(worst)}>
+              Lay the worst of them over the plots
+            </button>{' '}
+            <span className="muted">or click one above.</span>
+          </p>
           {found.tightest && (
             <>
               <h3>What the {requirementNamed(found.tightest).title} spreads by</h3>
