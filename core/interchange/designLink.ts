@@ -37,7 +37,7 @@ async function through(bytes: Uint8Array<ArrayBuffer>, stream: TransformStream<B
 export async function linkOf(d: Design): Promise<Result<string>> {
   const packed = (await through(new TextEncoder().encode(JSON.stringify(d)), new CompressionStream('deflate-raw'), MOST_LINK))!;
   const text = packed && btoa(Array.from(packed, (b) => String.fromCharCode(b)).join('')).replaceAll('+', '-').replaceAll('/', '_').replace(/=+$/, '');
-  return text && text.length <= MOST_LINK ? ok(`${LINK}${text}`) : fail('size', '', 'it holds more than an address does (measured responses, captures)', 'save it as a file');
+  return text && text.length <= MOST_LINK ? ok(`${LINK}${text}`) : fail('size', 'the link', 'it holds more than an address does (measured responses, captures)', 'save it as a file');
 }
 
 /** Does a fragment hold a design? */
@@ -45,7 +45,7 @@ export const isLink = (fragment: string): boolean => fragment.startsWith(LINK);
 
 /** The design in a fragment. @returns it; problem "link" where there is none in it, and those of reading a design */
 export async function readLink(fragment: string): Promise<Result<Design>> {
-  const broken = (message: string): Result<never> => fail('link', '', message, 'copy the whole of it again, or ask for the file');
+  const broken = (message: string): Result<never> => fail('link', 'the link', message, 'copy the whole of it again, or ask for the file');
   const text = fragment.slice(LINK.length);
   if (!isLink(fragment) || text.length > MOST_LINK || !/^[A-Za-z0-9_-]+$/.test(text)) return broken('this link holds no design');
   try {

@@ -79,7 +79,7 @@ export function reportOf(known: Known, wanted?: readonly SectionId[]): Report {
     title: design.name,
     summary: summaryOf(design),
     holds: region.holds && corners.holding === corners.corners.length,
-    verdict: `${corners.holding} of ${corners.corners.length} corners meet the brief; ${region.holds ? 'holds' : 'fails'} in the whole region by ${region.points} points, tightest: ${named}`,
+    verdict: `${corners.holding} of ${corners.corners.length} corners meet the brief; ${region.holds ? 'holds' : 'fails'} in the region, ${region.points} points of it judged; tightest: ${named}`,
     sections,
     about: [['made by', `Jump Reed ${VERSION}`], ['hash of the design, SHA-256', hashOf(design)]],
   };

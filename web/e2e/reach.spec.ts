@@ -50,7 +50,12 @@ test('the keyboard reaches stages, keys and anything by name; at 900 px the part
   await page.keyboard.press('4');
   await expect(page).toHaveURL(/\/loop$/);
   await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('Does it hold its output');
+  await page.getByRole('tab', { name: 'Keys' }).click();
   await expect(page.getByRole('dialog')).toContainText('move the operating point');
+  await page.getByRole('tab', { name: 'Words' }).click();
+  await page.getByLabel('Find a word').fill('crossover');
+  await expect(page.getByRole('dialog')).toContainText('passes one');
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog')).toHaveCount(0);
   await page.keyboard.press('Control+k');
@@ -219,7 +224,16 @@ test('every dialog passes the accessibility rules, in the dark too, and goes at 
     await expect(dialog).toHaveCount(0);
   };
   await page.keyboard.press('?');
-  await hold('keys');
+  await hold('help');
+  await page.getByRole('button', { name: /▾/ }).first().click();
+  await page.getByRole('menuitem', { name: /in folders/ }).click();
+  await hold('all designs');
+  await page.keyboard.press('7');
+  for (const view of ['Spread', 'Worst case', 'Search', 'Faults']) {
+    await page.getByRole('tab', { name: view, exact: true }).click();
+    expect(await broken(page, view, { within: STAGE })).toEqual([]);
+  }
+  await page.keyboard.press('4');
   await page.keyboard.press('Control+k');
   await page.keyboard.type('loop');
   await hold('find');

@@ -2,7 +2,7 @@
 import { QuantityField, RangeField } from './QuantityField';
 import { loadInWords } from '../../core/surroundings/loads';
 import { DesignMenu } from './DesignMenu';
-import { FindButton } from './Find';
+import { FindButton, useOverlay } from './Find';
 import { newDesignActions, useNewDesign } from '../state/newDesign';
 import { actions, useStore } from '../state/store';
 import { UndoRedo } from './UndoRedo';
@@ -67,6 +67,9 @@ export function BriefLine() {
       </div>
       <UndoRedo undo={actions.undo} redo={actions.redo} canUndo={canUndo} canRedo={canRedo} />
       <FindButton />
+      <button type="button" className={css.chip} aria-label="Help" title="Help, keys and words (?)" onClick={() => useOverlay.setState({ keys: true })}>
+        ?
+      </button>
       <button type="button" className={css.primary} title="Keep this state beside what comes (K)" onClick={actions.keep}>
         Keep <span style={{ opacity: 0.7, fontSize: 11 }}>K</span>
       </button>

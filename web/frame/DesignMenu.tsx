@@ -10,10 +10,11 @@ import { printRange, printTyped } from '../../core/quantity';
 import { shippedCircuits, useCircuit } from '../state/circuit';
 import { newDesignActions } from '../state/newDesign';
 import { plantActions, usePlant } from '../state/plant';
-import { addDemo, addDesign, addPlant, addShippedCircuit, deleteCircuit, deleteOpen, demoNames, listCircuits, listDesigns, openFile, openStored, openStoredCircuit, saveFile } from '../state/session';
+import { addDemo, addDesign, addPlant, addShippedCircuit, copyLink, deleteCircuit, deleteOpen, demoNames, listCircuits, listDesigns, openFile, openStored, openStoredCircuit, saveFile } from '../state/session';
 import type { StoredCircuit, StoredDesign } from '../state/storage';
 import { actions, useStore } from '../state/store';
 import { Ask, type Question } from './Ask';
+import { Projects } from './Projects';
 import { COLUMNS, FileInput } from './FileInput';
 import css from './frame.module.css';
 
@@ -40,6 +41,7 @@ export function DesignMenu() {
   const { mode, setMode } = useColorScheme();
 
   const [ask, setAsk] = useState<Question>();
+  const [projects, setProjects] = useState(false);
   const close = (): void => setAnchor(null);
   /** Opens with what is stored already in it, so that nothing moves under the pointer; a store that does not answer is not waited for. */
   const openAt = async (button: HTMLElement): Promise<void> => {
@@ -77,6 +79,7 @@ export function DesignMenu() {
         />
       )}
       {ask && <Ask question={ask} onClose={() => setAsk(undefined)} />}
+      {projects && <Projects close={() => setProjects(false)} />}
       <Menu anchorEl={anchor} open={anchor !== null} onClose={close} slotProps={{ list: { dense: true } }}>
         <MenuItem onClick={then(newDesignActions.open)}>New design…</MenuItem>
         <MenuItem onClick={() => {
@@ -91,7 +94,9 @@ export function DesignMenu() {
         >
           A loop on a measured plant…
         </MenuItem>
+        <MenuItem onClick={then(() => setProjects(true))}>All designs, in folders…</MenuItem>
         <MenuItem onClick={then(saveFile)}>Save as a file</MenuItem>
+        {!circuit && !plant && <MenuItem onClick={then(copyLink)}>Copy a link to it</MenuItem>}
         {!circuit && !plant && (
           <MenuItem onClick={then(() => addDesign({ ...useStore.getState().design, name: `${name.slice(0, 70)}, copy` }))}>Make a copy</MenuItem>
         )}

@@ -10,6 +10,7 @@ import { newDesignActions } from '../state/newDesign';
 import { addDemo, demoNames, saveFile } from '../state/session';
 import { actions, useStore } from '../state/store';
 import { printQuantity as print } from '../../core/quantity';
+import { tourActions } from './Tour';
 import css from './frame.module.css';
 
 /** Whether the find box, or the list of keys, is open. */
@@ -51,7 +52,8 @@ export function useDesignEntries(): Entry[] {
     { group: 'Actions', label: 'Redo', act: actions.redo },
     { group: 'Actions', label: 'Save as a file', act: saveFile },
     ...demoNames().map((demo, index): Entry => ({ group: 'Actions', label: `New from the demo ${demo}`, act: () => addDemo(index) })),
-    { group: 'Actions', label: 'Keys', act: () => useOverlay.setState({ keys: true }) },
+    { group: 'Actions', label: 'Take the tour', act: tourActions.begin },
+    { group: 'Actions', label: 'Help, keys and words', act: () => useOverlay.setState({ keys: true }) },
   ];
   return [...stages, ...parts, ...shown, ...acts];
 }

@@ -19,6 +19,7 @@ import { PartPanel } from './PartPanel';
 import { PowerPath } from './PowerPath';
 import { Reeds } from './Reeds';
 import { Messages } from './Messages';
+import { Tour } from './Tour';
 import { usePathname } from 'next/navigation';
 import { Readings, useReadings } from '../stages/waveforms/Readings';
 import css from './frame.module.css';
@@ -105,6 +106,7 @@ export function Frame({ children }: { children: ReactNode }) {
       <footer className={css.kept}>
         <KeptStrip />
       </footer>
+      <Tour />
       <Messages />
       <Keys />
     </div>

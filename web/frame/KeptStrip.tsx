@@ -6,6 +6,7 @@ import { keptStyle } from '../plots/keptStyle';
 import { addDesign } from '../state/session';
 import { actions, useStore } from '../state/store';
 import { KeptTable } from './KeptTable';
+import { TourOffer, useTour } from './Tour';
 import css from './frame.module.css';
 
 /** Share below which two figures are the same to anybody. */
@@ -33,6 +34,7 @@ export function KeptStrip() {
   const compared = kept.findLast((k) => k.visible);
   const then = compared && keptFigures[compared.id];
   const [table, setTable] = useState(false);
+  const offered = useTour((t) => t.offered);
   const meets = corners && corners.holding === corners.corners.length;
   return (
     <>
@@ -62,7 +64,7 @@ export function KeptStrip() {
           </button>
         </span>
       ))}
-      {kept.length === 0 && <span className="muted">Keep a state and its curves stay here while you change the design.</span>}
+      {kept.length === 0 && (offered ? <TourOffer /> : <span className="muted">Keep a state and its curves stay here while you change the design.</span>)}
       {compared && then && figures && (
         <span className={`mono ${css.keptSaid}`} data-testid="differences">
           now − {compared.label}: {differences(figures, then)}

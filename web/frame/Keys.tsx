@@ -3,7 +3,7 @@ import { useRouter } from 'next/navigation';
 import { STAGES } from '../stages/list';
 import { actions } from '../state/store';
 import { Find, useDesignEntries, useOverlay } from './Find';
-import { KeyList } from './KeyList';
+import { Help } from './Help';
 import { useKeys } from './useKeys';
 
 const KEYS: [string, string][] = [
@@ -16,7 +16,7 @@ const KEYS: [string, string][] = [
   ['Ctrl S', 'save the design as a file'],
   ['arrows on the pad', 'move the operating point; with Shift, in larger steps'],
   ['arrows on a zero or pole', 'move it; with Shift, in larger steps'],
-  ['?', 'this list'],
+  ['?', 'help, keys and words'],
 ];
 
 /** Keys that work everywhere, and their list. */
@@ -38,7 +38,7 @@ export function Keys() {
   return (
     <>
       <Find entries={useDesignEntries()} />
-      <KeyList keys={KEYS} open={open} onClose={() => useOverlay.setState({ keys: false })} />
+      <Help keys={KEYS} open={open} onClose={() => useOverlay.setState({ keys: false })} />
     </>
   );
 }

@@ -7,6 +7,7 @@ import charger from '../../demo/station-charger.json';
 import sensor from '../../demo/sensor-supply.json';
 import { Design as Schema, readDesign, readDesignValue, type Design } from '../../core/design';
 import { isCircuit } from '../../core/interchange/circuitFile';
+import { isLink, linkOf, readLink } from '../../core/interchange/designLink';
 import { describeProblem, ok, type Problem, type Result } from '../../core/problem';
 import { isPlant, readPlant } from '../../core/plant';
 import type { Trace } from '../../core/measured/types';
@@ -126,6 +127,7 @@ export async function restore(): Promise<void> {
   const circuit = found?.circuit;
   if (circuit) await stored(() => showInFront(circuit));
   load(found?.record ?? fresh(demoDesign()));
+  await openLinked();
 }
 
 /** What was open last: a design, and the circuit in front of it when one stood there. */
@@ -209,6 +211,68 @@ export const listDesigns = async (): Promise<StoredDesign[]> => ((await stored((
   return sound.ok ? [sound.value] : [];
 });
 
+/** The stored designs with the folder that each lies in; "" in none. */
+export async function listProjects(): Promise<(StoredDesign & { folder: string })[]> {
+  const [designs, folders] = [await listDesigns(), (await stored(() => storage().folders.toArray())) ?? []];
+  const of = new Map(folders.map((f) => [f.id, f.folder]));
+  return designs.map((d) => ({ ...d, folder: of.get(d.id) ?? '' }));
+}
+
+/** Put a design into a folder; into none where its name is empty. */
+export const intoFolder = (id: string, folder: string): Promise<void> => stored(() => (folder.trim() === '' ? storage().folders.delete(id) : storage().folders.put({ id, folder: folder.trim().slice(0, 60) }).then(() => undefined))).then(() => undefined);
+
+/** A second record of a stored design, in the same folder, not opened. */
+export async function duplicateStored(id: string): Promise<void> {
+  const record = await stored(() => soundRecord(id));
+  if (!record) return;
+  const name = `${record.name.slice(0, 70)}, copy`;
+  const copy = { ...fresh({ ...record.design, name }), kept: record.kept, point: record.point };
+  await stored(() => storage().designs.put(pack(copy)));
+  const folder = await stored(() => storage().folders.get(id));
+  if (folder) await intoFolder(copy.id, folder.folder);
+}
+
+/** Lay a stored design over the one in work, as a kept state. */
+export async function compareStored(id: string): Promise<void> {
+  const record = await stored(() => soundRecord(id));
+  if (record) actions.keepOther(record.name.slice(0, 24), record.design);
+}
+
+/** Delete a stored design; the one in work as deleteOpen does. */
+export async function deleteStored(id: string): Promise<void> {
+  if (id === useStore.getState().id) return deleteOpen();
+  await stored(async () => {
+    await storage().designs.delete(id);
+    await storage().folders.delete(id);
+  });
+  tabs().tell({ id, deleted: true });
+}
+
+/** The design in work as a link, on the clipboard; as a line to copy where that is not allowed. */
+export async function copyLink(): Promise<void> {
+  const link = await linkOf(useStore.getState().design);
+  if (!link.ok) return actions.refuse(link.problem);
+  const address = `${window.location.origin}/power-stage${link.value}`;
+  try {
+    await navigator.clipboard.writeText(address);
+    actions.notify('The link is copied. The design is in it: nobody stores it.');
+  } catch {
+    window.prompt('The link to this design', address);
+  }
+}
+
+/** A design that the address holds, opened beside what is there; the address is as usual afterwards. */
+async function openLinked(): Promise<void> {
+  // There is no address where this is tested.
+  const { hash = '', pathname = '/' } = globalThis.location ?? {};
+  if (!isLink(hash)) return;
+  window.history.replaceState(null, '', pathname);
+  const read = await readLink(hash);
+  if (!read.ok) return actions.refuse(read.problem);
+  await addDesign(read.value);
+  actions.notify(`${read.value.name} opened from a link`);
+}
+
 export async function openStored(id: string): Promise<void> {
   await save();
   const found = await stored(() => soundRecord(id));
@@ -271,7 +335,10 @@ export async function deleteCircuit(): Promise<void> {
 export async function deleteOpen(): Promise<void> {
   const { id, following } = useStore.getState();
   if (following) return actions.refuse({ code: 'elsewhere', where: 'another tab', message: 'this design is open there', remedy: 'take it over here before it is deleted' });
-  await stored(() => storage().designs.delete(id));
+  await stored(async () => {
+    await storage().designs.delete(id);
+    await storage().folders.delete(id);
+  });
   tabs().tell({ id, deleted: true });
   await openNext();
 }
@@ -338,7 +405,7 @@ export function download(name: string, text: string | Uint8Array<ArrayBuffer>, t
   setTimeout(() => URL.revokeObjectURL(url), 1000);
 }
 
-const fileName = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'design';
+export const fileName = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'design';
 
 /** Save what is open as a file: the circuit, the plant, or the design. */
 export function saveFile(): void {

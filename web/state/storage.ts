@@ -59,6 +59,8 @@ class Store extends Dexie {
   parts!: Table<Part, string>;
   /** Own sinks, wires and core materials */
   goods!: Table<Goods, string>;
+  /** The folder that a design lies in, by the design's id; none where it lies in no folder */
+  folders!: Table<{ id: string; folder: string }, string>;
   constructor() {
     super('jump-reed');
     this.version(1).stores({ designs: 'id, updated', settings: 'key' });
@@ -66,6 +68,7 @@ class Store extends Dexie {
     this.version(3).stores({ circuits: 'id, updated' });
     this.version(4).stores({ aside: 'id' });
     this.version(5).stores({ answers: 'key, at', goods: 'part' });
+    this.version(6).stores({ folders: 'id' });
   }
 }
 

@@ -244,7 +244,7 @@ export const actions = {
   refuse: (refusal: Problem): void => set({ refusal, offer: undefined }),
   answer: (answers: Partial<Answers>): void => set((s) => ({ answers: { ...s.answers, ...answers } })),
   /** May this tab change the design, or does it follow another? */
-  mayChange: (mine: boolean): void => set({ following: !mine, refusal: undefined }),
+    mayChange: (mine: boolean): void => set((s) => (s.following === !mine ? {} : { following: !mine, refusal: undefined })),
   /** What the tab that holds the design has stored. */
   follow({ design, kept, past, future }: StoredDesign): void {
     const s = get();
