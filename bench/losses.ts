@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { Worker } from 'node:worker_threads';
 import { cornerPoints } from '../core/corners/corners';
 import { lossMapAxes, lossRow } from '../core/corners/lossMap';
 import { movesOf } from '../core/corners/moves';
@@ -8,7 +9,7 @@ import { underProfile } from '../core/evaluation/profile';
 import { warmingOf } from '../core/evaluation/warming';
 import { windingStudy } from '../core/evaluation/winding';
 import { GOODS } from '../shelf';
-import { median, print, time } from './measure';
+import { median, per, print, Rounds, time, type Timing } from './measure';
 
 /** Losses, windings and heat, on the demo design and one thread. */
 
@@ -34,7 +35,26 @@ print('Losses, windings, heat, one thread', [
   time('the best winding of every core of the shelf, and over the turns', median(() => must(windingStudy(other(), 'L1', point, GOODS, cornerPoints(design))), 3, 1), 2000),
 ]);
 
-print('The verdict, one thread', [
+/** Draws of a round, of which the first also compiles; and those asked for. */
+const [DRAWS, ROUNDS, ASKED] = [40, 3, 1000];
+
+/** A thousand draws at nine corners by two threads, from rounds of some. */
+async function drawing(): Promise<Timing> {
+  const threads = [0, 1].map(() => new Worker(new URL('./draws.mjs', import.meta.url)));
+  const round = (): Promise<unknown> => Promise.all(threads.map((w, k) => new Promise((done) => (w.once('message', done), w.postMessage({ design, from: k * DRAWS, count: DRAWS / 2 })))));
+  await round();
+  const rounds = new Rounds();
+  for (let k = 0; k < ROUNDS; k++) {
+    const begin = performance.now();
+    await round();
+    rounds.add(performance.now() - begin);
+  }
+  for (const w of threads) void w.terminate();
+  return per(rounds.median, DRAWS / ASKED);
+}
+
+print('The verdict', [
+  time('1,000 draws at nine corners, two threads (from rounds of 40)', await drawing(), 45_000),
   time('the whole region of the cabin rail searched for the worst of every requirement', median(() => worstInRegion(other()), 5, 1), 2000),
   time('what moves the load step: every value turned by a hundredth (300 ms wanted)', median(() => movesOf(other(), 'deviation', { line: 36, load: 0.4, air: 50 }), 5, 1)),
 ]);

@@ -6,7 +6,7 @@ import { bin, build, chromium, install, root, run } from './setUp.mjs';
 install();
 // Compiled as the product is, not as the development runner does it (which wraps every function to keep its name).
 const compiled = path.join(root, 'node_modules/.cache/bench');
-run(bin('esbuild'), ['bench/core.ts', 'bench/engine.ts', 'bench/corners.ts', 'bench/runs.ts', 'bench/sweep.ts', 'bench/losses.ts', '--bundle', '--platform=node', '--format=esm', '--external:odex', `--outdir=${compiled}`, '--out-extension:.js=.mjs', '--log-level=error']);
+run(bin('esbuild'), ['bench/core.ts', 'bench/engine.ts', 'bench/corners.ts', 'bench/draws.ts', 'bench/runs.ts', 'bench/sweep.ts', 'bench/losses.ts', '--bundle', '--platform=node', '--format=esm', '--external:odex', `--outdir=${compiled}`, '--out-extension:.js=.mjs', '--log-level=error']);
 for (const part of ['core', 'engine', 'runs', 'losses']) run(process.execPath, [path.join(compiled, `${part}.mjs`)]);
 
 const browser = chromium();

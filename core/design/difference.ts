@@ -10,8 +10,8 @@ export interface Difference {
   values: string[];
 }
 
-/** What is laid over a design, what it is run through, and how its runs are looked at: none of it makes another design. */
-const LAID_OVER = new Set(['measured', 'captures', 'lanes', 'looks', 'schedules']);
+/** What is laid over a design, and how its runs are looked at: none of it makes another design. */
+const LAID_OVER = new Set(['measured', 'captures', 'lanes', 'looks']);
 
 const told = new WeakMap<Design, string>();
 

@@ -13,12 +13,12 @@ import { SmallSignal } from '../response/exact';
 import { injectionPointAt, loopAt, type InjectionPoint } from '../response/injectionPoint';
 import type { Roles } from '../converter/roles';
 import type { OperatingPoint } from '../topology';
-import { namesOf, REFERENCE_SOURCE, type Loop, type Loops, type SensedBy } from './assemble';
+import { namesOf, opened, REFERENCE_SOURCE, type Loop, type Loops, type SensedBy } from './assemble';
 import { amplifierOf, billOf, structureOf, type Bill } from './bill';
 import { closeStage, meanOf, type ClosedStage } from './closed';
 import { recent } from '../recent';
 import { builtCompensator, measuredPlantAt, placedCorners, type Asked, type Compensator, type Placed } from './placing';
-import { settleStage, type SettledStage } from './settleStage';
+import { resistanceAt, settleStage, type SettledStage } from './settleStage';
 import { crestAt, standAt } from './standing';
 
 /** °C of the parts that compensators are placed with, so that they do not move with their heat */
@@ -141,11 +141,12 @@ export function withoutCorners(d: Design): Design {
 /** Corners placed of late, by all that they depend on: what is overridden of a loop's own corners, or only asked for, moves none of them. */
 const placedOfLate = recent<string, Result<Placed>>(24);
 
-/** What the placing of a loop depends on; of a cascade the corners of the inner are part of what the outer is placed on. */
-function placingOf({ topology, brief, parts, branches, drive, series, control, measured, requirements: { ripple, deviation, ratings } }: Design, own: readonly string[], which: number): string {
-  const free = Object.fromEntries(Object.entries(control).filter(([key]) => !own.includes(key)));
-  return JSON.stringify([which, topology, brief, parts, branches, drive, series, free, measured?.find((m) => m.title === control.placedOn), [ripple.limit, deviation.limit, ratings.limit]]);
-}
+/**
+ * What the placing of a loop depends on: the circuit as it stands at 25 °C with its loops open, what each loop is asked, and which of them it is.
+ * What only burns or warms moves none of it.
+ */
+const placingOf = (circuit: string, { brief, control, measured }: Design, all: readonly LoopAsked[], own: readonly string[], which: number): string =>
+  JSON.stringify([which, circuit, brief.frequency, all.map(({ amplifier, sensed, held, span, control: c }) => [amplifier.id, sensed, held, span, Object.entries(c).filter(([key]) => !own.includes(key))]), Object.entries(control).filter(([key]) => !own.includes(key)), measured?.find((m) => m.title === control.placedOn)]);
 
 /** The keys of a loop's corners in a design's control. */
 const cornerKeys = ({ amplifier }: LoopAsked, inner: boolean): string[] => amplifier.handles.map(({ key }) => (inner ? innerKey(key) : key));
@@ -158,7 +159,12 @@ export const compensatorsOf = remembered((d: Design): Result<Compensator[]> => {
   const { only, mains } = standing.value;
   // Settled when the first of them has to be placed.
   let settled: Result<SettledStage> | undefined;
-  const stage = (): Result<SettledStage> => (settled ??= settleStage(bill, only ?? mains!.at(Math.PI / 2, mains!.crest()), () => AMBIENT));
+  const view = only ?? mains!.at(Math.PI / 2, mains!.crest());
+  const stage = (): Result<SettledStage> => (settled ??= settleStage(bill, view, () => AMBIENT));
+  const assembled = view.assemble((slot) => resistanceAt(bill.input.parts[slot]!, AMBIENT));
+  if (!assembled.ok) return assembled;
+  const { roles: seen, target } = assembled.value;
+  const circuit = JSON.stringify([opened(assembled.value), seen, target]);
   const found: Compensator[] = [];
   const loops: Loop[] = [];
   let roles: Pick<Roles, 'mains'> = {};
@@ -170,7 +176,7 @@ export const compensatorsOf = remembered((d: Design): Result<Compensator[]> => {
   const all = loopsAsked(bill, roles, d);
   for (const [k, asked] of all.entries()) {
     const inner = k < all.length - 1;
-    const placed = placedOfLate(placingOf(d, cornerKeys(asked, inner), k), () => {
+    const placed = placedOfLate(placingOf(circuit, d, all, cornerKeys(asked, inner), k), () => {
       const at = stage();
       return at.ok ? place(d, at.value, loops, asked) : at;
     });

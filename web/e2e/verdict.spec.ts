@@ -10,7 +10,7 @@ import { requirementNamed } from '../../core/corners/requirements';
 import { printQuantity as print } from '../../core/quantity';
 import { hashOf } from '../../core/report';
 import { SHELF } from '../../shelf';
-import { design, expectFigures, open, START } from './bench';
+import { design, expectFigures, figures, open, START } from './bench';
 
 const tab = (page: Page, name: string) => page.getByRole('tab', { name, exact: true }).click();
 
@@ -182,6 +182,24 @@ test('designs in folders, copied, compared, found; a design in a link opens else
   await there.goto(link.slice(0, -60));
   await expect(there.getByText(/link is damaged/).first()).toBeVisible();
   await other.close();
+});
+
+test('a map of any measure over two ranges, read and gone to; stopped', async ({ page }) => {
+  await open(page, 'corners');
+  await tab(page, 'Map');
+  const map = page.getByTestId('map');
+  await page.getByLabel('Measure').selectOption('crossover');
+  await page.getByLabel('Ranges').selectOption('load,air');
+  await expect(map.getByRole('status')).toHaveCount(0, { timeout: 120_000 });
+  const { load, air } = design().brief;
+  const all = [load.min, load.max].flatMap((l) => [air.min, air.max].map((a) => figures(design(), { line: START.line, load: l, air: a }).loop!.crossover));
+  // Its extremes are at its ends or between: the plot says at least what its corners are.
+  const [, low, high] = /: (\S+ kHz) to (\S+ kHz)/.exec((await page.getByTestId('map-reads').textContent())!)!;
+  expect(parseFloat(low!)).toBeLessThanOrEqual(Math.min(...all) / 1e3 + 0.05);
+  expect(parseFloat(high!)).toBeGreaterThanOrEqual(Math.max(...all) / 1e3 - 0.05);
+  const box = (await map.getByRole('img').boundingBox())!;
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+  await expect(page.getByTestId('pad')).not.toHaveAttribute('data-load', String(START.load));
 });
 
 test('the tour goes from stage to stage, and is offered once', async ({ page }) => {

@@ -34,7 +34,8 @@ export function KeptTable() {
   const kept = useStore((s) => s.kept);
   const { figures, fresh, kept: keptFigures } = useStore((s) => s.answers);
   const columns: Column[] = [...kept.filter((k) => k.visible).map((k) => ({ name: k.label, design: k.design, figures: keptFigures[k.id] })), { name: 'now', design, figures }];
-  const set = differences(columns.map((c) => c.design));
+  // What it is run through is looked at in Waveforms, and makes no other converter.
+  const set = differences(columns.map((c) => c.design)).filter((d) => !d.path.startsWith('schedules.'));
   const rows = [...REQUIREMENTS, ...FURTHER].flatMap((r) => {
     const values = columns.map((c) => (c.figures && (r.applies?.(c.figures, c.design) ?? true) ? r.value(c.figures, c.design) : NaN));
     if (!values.some(Number.isFinite)) return [];

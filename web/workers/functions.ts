@@ -11,6 +11,7 @@ import type { Goods } from '../../core/parts/goods';
 import { tradeOf, type Choice, type Trade } from '../../core/corners/trade';
 import { lossRow, type Across, type LossCell } from '../../core/corners/lossMap';
 import { cureOf, movesOf, type Cure, type Moved } from '../../core/corners/moves';
+import { spotsAt, type Over, type Spot } from '../../core/corners/field';
 import { faultAt, type Fault, type FaultFound } from '../../core/corners/faults';
 import { freedomsOffered, type Offered } from '../../core/corners/freedoms';
 import { judged, type SearchAsked, type Tried } from '../../core/corners/search';
@@ -73,6 +74,8 @@ export const ofDesign = {
     const tolerances = tolerancesOf(design);
     return Array.from({ length: count }, (_, k) => drawn(design, tolerances, seed, from + k, points));
   },
+  /** Every measure of a design at some places of two ranges. */
+  spotsAt: (design: Design, axes: readonly [Over, Over], at: OperatingPoint, places: readonly (readonly [number, number])[]): Spot[] => spotsAt(design, axes, at, places),
   /** What a search may change of a design. */
   freedomsOffered: (design: Design, own: readonly Part[]): Result<Offered[]> => ok(freedomsOffered(design, shelfWith(own))),
   /** Some designs of a search, judged. */

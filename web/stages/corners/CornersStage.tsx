@@ -12,6 +12,7 @@ import { choosable } from '../rows';
 import css from '../stages.module.css';
 import { between, MovesIn, useRegion } from './RegionOf';
 import { FaultsView } from './FaultsView';
+import { MapView } from './MapView';
 import { SearchView } from './SearchView';
 import { SpreadView } from './SpreadView';
 import { WorstCaseView } from './WorstCaseView';
@@ -27,6 +28,7 @@ const TABS: { id: RequirementId | 'all'; title: string }[] = [
 
 const MODES = [
   { id: 'corners', title: 'Corners' },
+  { id: 'map', title: 'Map' },
   { id: 'spread', title: 'Spread' },
   { id: 'worst', title: 'Worst case' },
   { id: 'search', title: 'Search' },
@@ -56,6 +58,7 @@ export function CornersStage() {
             </button>
           ))}
         </div>
+        {mode === 'map' && <MapView />}
         {mode === 'spread' && <SpreadView region={region} />}
         {mode === 'worst' && <WorstCaseView region={region} />}
         {mode === 'search' && <SearchView region={region} />}
