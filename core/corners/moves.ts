@@ -2,7 +2,8 @@ import type { Design, RequirementId } from '../design/schema';
 import { editDesign, valueAt } from '../design/edit';
 import { fieldAt } from '../design/fields';
 import { topologyOf } from '../design/topologyOf';
-import { evaluate, sizeDesign } from '../evaluation/evaluate';
+import { evaluate, evaluateLosses, sizeDesign } from '../evaluation/evaluate';
+import { warmthAt } from '../evaluation/warmth';
 import { settingsOf } from '../control';
 import type { UnitName } from '../quantity';
 import type { OperatingPoint } from '../topology';
@@ -62,8 +63,12 @@ export function turnable(d: Design): { path: string; title: string; value: numbe
  * @returns undefined where the requirement has no figure at the point
  */
 export function movesOf(d: Design, id: RequirementId, point: OperatingPoint, told?: (tried: number, of: number) => boolean | void): Moved | undefined {
+  // Values turned by a hundredth leave parts nearly as warm as they were.
+  const from = warmthAt(d, point);
+  // What is no figure of the loop does not wait for one.
+  const loop = requirementNamed(id).stage === 'loop' || id === 'pinned';
   const here = (design: Design): Standing | undefined => {
-    const found = evaluate(design, point);
+    const found = loop ? evaluate(design, point, from ? { from } : {}) : evaluateLosses(design, point);
     return found.ok ? standings(design, found.value).find((s) => s.id === id) : undefined;
   };
   const standing = here(d);

@@ -8,6 +8,7 @@ import type { Design, RequirementId } from '../design/schema';
 import { billOf, changedBill, type Bill } from '../evaluation/bill';
 import { compensatorsOf } from '../evaluation/compensator';
 import { evaluate } from '../evaluation/evaluate';
+import { warmthAt } from '../evaluation/warmth';
 import type { Part } from '../parts/schema';
 import type { Result } from '../problem';
 import type { UnitName } from '../quantity';
@@ -166,7 +167,9 @@ export function judgedOff(d: Design, tolerances: readonly Tolerance[], off: read
   const changed = offBy(d, tolerances, off);
   const out: Omit<Draw, 'index' | 'off'> = { room: {}, value: {}, holds: true };
   for (const at of points) {
-    const corner = judge(d, at, evaluate(d, at, changed));
+    // Parts that are off are nearly as warm as those that are not.
+    const from = warmthAt(d, at);
+    const corner = judge(d, at, evaluate(d, at, { ...changed, ...(from ? { from } : {}) }));
     out.holds &&= corner.holds && corner.problem === undefined;
     if (corner.loop && !(corner.loop.phaseMargin >= (out.loop?.phaseMargin ?? Infinity))) out.loop = { crossover: corner.loop.crossover, phaseMargin: corner.loop.phaseMargin };
     for (const { id, room, value } of corner.requirements) if (!(room >= (out.room[id] ?? Infinity))) [out.room[id], out.value[id]] = [room, value];

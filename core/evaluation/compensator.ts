@@ -141,6 +141,9 @@ export function withoutCorners(d: Design): Design {
 /** Corners placed of late, by all that they depend on: what is overridden of a loop's own corners, or only asked for, moves none of them. */
 const placedOfLate = recent<string, Result<Placed>>(24);
 
+/** Compensators built of late: looking for a network of preferred values takes as long as a corner. */
+const builtOfLate = recent<string, Result<Compensator>>(24);
+
 /**
  * What the placing of a loop depends on: the circuit as it stands at 25 °C with its loops open, what each loop is asked, and which of them it is.
  * What only burns or warms moves none of it.
@@ -181,7 +184,7 @@ export const compensatorsOf = remembered((d: Design): Result<Compensator[]> => {
       return at.ok ? place(d, at.value, loops, asked) : at;
     });
     if (!placed.ok) return placed;
-    const one = builtCompensator(asked, d.brief.frequency, placed.value);
+    const one = builtOfLate(JSON.stringify([asked.amplifier.id, asked.control, asked.held, asked.span, d.brief.frequency, placed.value]), () => builtCompensator(asked, d.brief.frequency, placed.value));
     if (!one.ok) return one;
     found.push(one.value);
     loops.push({ controller: one.value.controller, sensed: asked.sensed });

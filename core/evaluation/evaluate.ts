@@ -41,6 +41,8 @@ export interface Extent {
   place?: PlaceId;
   /** In the place of the design's own: with values or parts changed since it was sized */
   bill?: Bill;
+  /** °C by slot that its temperatures are looked for from: those of a design that differs little */
+  from?: (slot: string) => number;
   /** Factors that parts of the outermost loop's network are off by, by their ids */
   network?: Readonly<Record<string, number>>;
 }
@@ -56,7 +58,7 @@ export interface Extent {
  *   "range" (a point that makes no sense), "duty-limit" and those of settling, with the field or part they belong to
  */
 export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}): Result<Figures> {
-  const settled = warmedAt(d, point, extent.bill);
+  const settled = extent.from ? warmed(d, point, extent.bill ?? billOf(d), extent.from) : warmedAt(d, point, extent.bill);
   if (!settled.ok) return settled;
   const { standing, warm } = settled.value;
   const { topology } = standing.bill;
@@ -121,10 +123,10 @@ const warmedOfLate = recent<string, Result<Warmed>>(4);
 export const warmedAt = (d: Design, point: OperatingPoint, bill?: Bill): Result<Warmed> =>
   bill ? warmed(d, point, bill) : warmedOfLate(JSON.stringify([withoutCorners(d), point]), () => warmed(d, point, billOf(d)));
 
-function warmed(d: Design, point: OperatingPoint, bill: Bill): Result<Warmed> {
+function warmed(d: Design, point: OperatingPoint, bill: Bill, from?: (slot: string) => number): Result<Warmed> {
   const standing = standAt(bill, point);
   if (!standing.ok) return standing;
-  const warm = warmStage(standing.value, d);
+  const warm = warmStage(standing.value, d, from);
   if (warm.ok) return ok({ standing: standing.value, warm: warm.value });
   // Where heat runs away there is still the stage as it is in the first moment.
   if (warm.problem.code !== 'runaway') return warm;

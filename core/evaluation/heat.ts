@@ -45,13 +45,14 @@ const AGREES = 1e-5;
  * settles the cycle, then solves temperatures against losses with its currents held; where temperatures come out as
  * the cycle was settled with, all agree.
  * @param cooling sinks, and what stands on them
+ * @param from °C by slot to begin with, of a design that differs little; the air's where left out
  * @returns the warm stage; problem "runaway" when heat and resistance drive each other up
  */
-export function warmStage(standing: Standing, cooling: Cooling): Result<WarmStage> {
+export function warmStage(standing: Standing, cooling: Cooling, from?: (slot: string) => number): Result<WarmStage> {
   const { bill, air } = standing;
   const { topology, input } = bill;
   const network = partNetwork(input.parts, cooling, (id) => copiesOf(topology.slots.find((p) => p.id === id)!));
-  let temperature: Temperatures = new Map(topology.slots.map((p) => [p.id, air]));
+  let temperature: Temperatures = new Map(topology.slots.map((p) => [p.id, from?.(p.id) ?? air]));
   let near: Near | undefined;
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
     const at = (slot: string): number => temperature.get(slot)!;

@@ -1,6 +1,5 @@
 import { cureOf, movesOf } from '../../core/corners/moves';
-import { drawn, spreadOf, tolerancesOf } from '../../core/corners/spread';
-import { pointsOf, worstInRegion } from '../../core/corners/worst';
+import { worstInRegion } from '../../core/corners/worst';
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { candidates, changeBrief, FREQUENCIES, frequencyAt, hangBranch } from '../../core/choice';
@@ -362,21 +361,4 @@ test('the whole region is searched between the corners; what moves its tightest 
   await expect(page.getByTestId('corner-count')).toContainText('9 of 9');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expectFigures(page, design());
-});
-
-test('parts as they come: drawn with progress, stopped, and the yield that the core has of the same seed', async ({ page }) => {
-  await open(page, 'corners');
-  await page.getByRole('tab', { name: 'Spread' }).click();
-  const spread = page.getByTestId('spread');
-  await page.getByRole('button', { name: 'draw 1000' }).click();
-  await expect(spread.getByRole('status')).toContainText('of 1000');
-  await spread.getByRole('button', { name: 'stop' }).click();
-  await expect(spread.getByRole('status')).toHaveCount(0);
-  await page.getByRole('button', { name: 'draw 200' }).click();
-  await expect(spread).toContainText('of 200; 95 times of 100', { timeout: 180_000 });
-  const tolerances = tolerancesOf(design());
-  const points = pointsOf(worstInRegion(design()).worst);
-  const found = spreadOf(tolerances, Array.from({ length: 200 }, (_, k) => drawn(design(), tolerances, 1, k, points)));
-  await expect(spread).toContainText(`${found.holding} of 200`);
-  await expect(spread).toContainText(found.matters[0]!.title);
 });

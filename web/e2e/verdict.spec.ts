@@ -3,7 +3,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { freedomsOffered, designAt } from '../../core/corners/freedoms';
 import { faultAt, faultsOf, inWords } from '../../core/corners/faults';
 import { search } from '../../core/corners/search';
-import { drawn, drawnDesign, tolerancesOf } from '../../core/corners/spread';
+import { drawn, drawnDesign, spreadOf, tolerancesOf } from '../../core/corners/spread';
 import { pointsOf, worstInRegion } from '../../core/corners/worst';
 import { worstCase } from '../../core/corners/worstCase';
 import { requirementNamed } from '../../core/corners/requirements';
@@ -86,7 +86,7 @@ test('faults: run from the point in view with what goes first, and one of them l
   await expect(page.getByTestId('fails-0')).toContainText('Q1');
 });
 
-test('worst cases beside the spread, tolerances stated, the worst draw laid over as a design', async ({ page }) => {
+test('worst cases beside the spread, tolerances stated, drawn with progress and stopped, the worst draw laid over as a design', async ({ page }) => {
   await open(page, 'corners');
   await tab(page, 'Worst case');
   const { worst } = worstInRegion(design());
@@ -100,12 +100,18 @@ test('worst cases beside the spread, tolerances stated, the worst draw laid over
   await share.blur();
   await page.getByLabel('Q1 and Q2 of one lot').check();
   const stated = design({ tolerances: { values: { L1: { inductance: { share: 0.05, shape: 'uniform' } } }, matched: [['Q1', 'Q2']], aged: false } });
+  const spread = page.getByTestId('spread');
+  await page.getByRole('button', { name: 'draw 1000' }).click();
+  await expect(spread.getByRole('status')).toContainText('of 1000');
+  await spread.getByRole('button', { name: 'stop' }).click();
+  await expect(spread.getByRole('status')).toHaveCount(0);
   await page.getByRole('button', { name: 'draw 200' }).click();
-  await expect(page.getByTestId('spread')).toContainText('of 200; 95 times of 100', { timeout: 180_000 });
+  await expect(spread).toContainText('of 200; 95 times of 100', { timeout: 180_000 });
   const tolerances = tolerancesOf(stated);
   const points = pointsOf(worstInRegion(stated).worst);
   const draws = Array.from({ length: 200 }, (_, k) => drawn(stated, tolerances, 1, k, points));
-  await expect(page.getByTestId('spread')).toContainText(`${draws.filter((d) => d.holds).length} of 200`);
+  await expect(spread).toContainText(spreadOf(tolerances, draws).matters[0]!.title);
+  await expect(spread).toContainText(`${draws.filter((d) => d.holds).length} of 200`);
   const least = (d: (typeof draws)[number]): number => Math.min(...Object.values(d.room));
   const first = draws.reduce((a, b) => (least(b) < least(a) ? b : a));
   await page.getByRole('button', { name: 'Lay the worst of them over the plots' }).click();
@@ -188,7 +194,7 @@ test('a map of any measure over two ranges, read and gone to; stopped', async ({
   await open(page, 'corners');
   await tab(page, 'Map');
   const map = page.getByTestId('map');
-  await page.getByLabel('Measure').selectOption('crossover');
+  await page.getByLabel('Measure', { exact: true }).selectOption('crossover');
   await page.getByLabel('Ranges').selectOption('load,air');
   await expect(map.getByRole('status')).toHaveCount(0, { timeout: 120_000 });
   const { load, air } = design().brief;
