@@ -24,7 +24,7 @@ function diff(first: string, second: string, options: Options): number {
     designs.push(design.value);
   }
   const set = differences(designs);
-  const [a, b] = designs.map(holdCorners) as [CornerReport, CornerReport];
+  const [a, b] = designs.map((d) => holdCorners(d)) as [CornerReport, CornerReport];
   const stand = standings(a, b);
   // Worse is what held and holds no more; a corner that lost its figures is one of those.
   const worse = stand.filter((s) => s.holds[0] === true && s.holds[1] === false).map((s) => s.id);

@@ -46,7 +46,7 @@ export function reed(args: readonly string[]): number | Promise<number> {
       command
         .option('--air <celsius>', 'air temperature in °C (default: hottest of the brief)')
         .option('--angle <degrees>', 'where the line is the mains: angle after its zero crossing (default: the crest)');
-    if (verb.junit) command.option('--junit', 'print the verdict as JUnit XML');
+    if (verb.junit) command.option('--junit', 'print the verdict as JUnit XML').option('--within <time>', 'time that it may take, like 10s; exit code 2 where it does not suffice');
     if (verb.name === 'loop') command.option('--at <frequencies or place>', 'loop gain at these frequencies, like 1k,2k,5k; or broken at a place: output, current, comparator, command');
     command.action((file: string, options: Record<string, string | true>) => {
       code = verb.run(file, options);

@@ -1,4 +1,4 @@
-import { holdCorners, type Corner, type CornerReport } from '../core/corners/corners';
+import { cornerPoints, holdCorners, type Corner, type CornerReport } from '../core/corners/corners';
 import { requirementNamed } from '../core/corners/requirements';
 import { candidates } from '../core/choice';
 import { structureNamed } from '../core/control';
@@ -336,7 +336,7 @@ const corners: Verb = {
 const check: Verb = {
   name: 'check',
   summary: 'verdict as an exit code',
-  description: 'Check a design: exit code 0 when every requirement holds at every corner, 1 when one fails, 2 when the file can not be used. A circuit with roles holds when its cycle stays, and outputs and loops are as its roles want them.\n\nJSON: holds, corners, holding, tightest{id,value,holds,limit} with its line, load and air. --junit prints the verdict as XML for continuous integration, a case a requirement.',
+  description: 'Check a design: exit code 0 when every requirement holds at every corner, 1 when one fails, 2 when the file can not be used. A circuit with roles holds when its cycle stays, and outputs and loops are as its roles want them.\n\nJSON: holds, corners, holding, tightest{id,value,holds,limit} with its line, load and air. --junit prints the verdict as XML for continuous integration, a case a requirement. --within bounds its time: exit code 2 where it does not suffice.',
   atPoint: false,
   junit: true,
   run(file, options) {
@@ -344,7 +344,12 @@ const check: Verb = {
     if (ofCircuit !== undefined) return ofCircuit;
     const design = open(file);
     if (!design.ok) return refuse(file, design.problem, options);
-    const report = holdCorners(design.value);
+    const within = typeof options.within === 'string' ? parseQuantity(options.within, 's', '--within') : ok(Infinity);
+    if (!within.ok) return refuse(file, within.problem, options);
+    const begin = performance.now();
+    const report = holdCorners(design.value, () => performance.now() - begin > 1000 * within.value);
+    const all = cornerPoints(design.value).length;
+    if (report.corners.length < all) return refuse(file, fail('work', '--within', `${report.corners.length} of ${all} corners were judged in ${print(within.value, 's')}`, 'give it more time').problem, options);
     const broken = report.corners.find((c) => c.problem);
     const holds = report.holding === report.corners.length;
     const first = report.worst[0];

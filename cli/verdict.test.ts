@@ -54,3 +54,11 @@ test('spread: of a seed, the same each time; what is no number of draws is refus
   expect(reed('spread', demo, '--draws', '12').out).toContain('of 12 drawn hold');
   for (const wrong of ['1', 'many', '1e9']) expect(reed('spread', demo, '--draws', wrong)).toMatchObject({ code: 2, out: '' });
 });
+
+test('a check that may take no time says how far it came, and is no verdict', () => {
+  const found = reed('check', 'demo/cabin-lighting-rail.json', '--within', '1us');
+  expect(found.code).toBe(2);
+  expect(found.err).toMatch(/\d of 9 corners were judged/);
+  expect(reed('check', 'demo/cabin-lighting-rail.json', '--within', '5 apples').code).toBe(2);
+  expect(reed('check', 'demo/radio.json', '--within', '1000s').code).toBe(0);
+});

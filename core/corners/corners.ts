@@ -88,5 +88,12 @@ export function report(corners: readonly Corner[]): CornerReport {
   };
 }
 
-/** Every corner judged: the verdict on a design. */
-export const holdCorners = (d: Design): CornerReport => report(cornerPoints(d).map((p) => judge(d, p)));
+/** Every corner judged: the verdict on a design. @param enough asked before each corner; where it says so, those that are left are not judged and not in the report */
+export function holdCorners(d: Design, enough?: () => boolean): CornerReport {
+  const corners: Corner[] = [];
+  for (const p of cornerPoints(d)) {
+    if (enough?.()) break;
+    corners.push(judge(d, p));
+  }
+  return report(corners);
+}

@@ -9,6 +9,7 @@ import type { Spread, Tolerance } from '../corners/spread';
 import { worstInRegion, type RegionVerdict } from '../corners/worst';
 import { topologyOf } from '../design/topologyOf';
 import type { Design } from '../design/schema';
+import { DIVIDER, dividerWarning } from '../evaluation/divider';
 import { evaluate } from '../evaluation/evaluate';
 import type { Figures } from '../evaluation/figures';
 import { MECHANISMS } from '../loss';
@@ -162,9 +163,10 @@ const MAKE: Record<SectionId, (k: Known) => Block[]> = {
     ];
   },
 
-  loop: ({ design, figures: { point, loop, detail, problems } }) => {
+  loop: ({ design, figures: { point, loop, detail, problems, losses } }) => {
     if (!loop) return problems.loop ? [text(`The loop has no figures: ${describeProblem(problems.loop)}.`, true)] : [];
     const { bode, step } = detail ?? {};
+    const divider = dividerWarning(design, losses.parts.find((p) => p.id === DIVIDER)?.total ?? 0);
     const { amplifier, phaseMargin } = { amplifier: amplifierNamed(design.control.amplifier)!, phaseMargin: design.requirements.phaseMargin };
     const curves = bode ? [{ title: 'loop', c: bode.loop }, { title: 'plant', c: bode.plant }, { title: 'compensator', c: bode.compensator }] : [];
     return [
@@ -175,6 +177,8 @@ const MAKE: Record<SectionId, (k: Known) => Block[]> = {
             { kind: 'plot', title: 'phase', x: { title: 'frequency', unit: 'Hz', log: true }, y: { title: 'phase', unit: '°' }, lines: curves.slice(0, 1).map(({ title, c }) => ({ title, x: c.frequency, y: c.phase })), levels: [{ at: -180, title: '' }, { at: phaseMargin.limit - 180, title: `margin ${print(phaseMargin.limit, '°')}` }], marks: [{ at: loop.crossover, title: '' }] },
           ] satisfies Block[])
         : []),
+      ...(loop.short ? [text(`${loop.short.message}; ${loop.short.remedy}.`)] : []),
+      ...(divider ? [text(`${divider}.`)] : []),
       ...(step ? ([{ kind: 'plot', title: `output after a load step of ${print(design.brief.loadStep, 'A')}`, x: { title: 'time', unit: 's' }, y: { title: '', unit: 'V' }, lines: [{ title: 'output', x: step.time, y: step.value }] }] satisfies Block[]) : []),
       pairs([
         ...amplifier.handles.map((h): [string, string] => [SETTINGS[h.key]!.title, print(loop.built[h.key]!, 'Hz')]),

@@ -229,9 +229,12 @@ test('every dialog passes the accessibility rules, in the dark too, and goes at 
   await page.getByRole('menuitem', { name: /in folders/ }).click();
   await hold('all designs');
   await page.keyboard.press('7');
-  for (const view of ['Spread', 'Worst case', 'Search', 'Faults']) {
+  for (const view of ['Map', 'Spread', 'Worst case', 'Search', 'Faults']) {
     await page.getByRole('tab', { name: view, exact: true }).click();
     expect(await broken(page, view, { within: STAGE })).toEqual([]);
+    await dark(page, true);
+    expect(await broken(page, `${view} in the dark`, { within: STAGE, rules: ['color-contrast'] })).toEqual([]);
+    await dark(page, false);
   }
   await page.keyboard.press('4');
   await page.keyboard.press('Control+k');

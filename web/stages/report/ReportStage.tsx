@@ -4,7 +4,7 @@ import { hashOf, reportOf, SECTIONS, type Known, type SectionId } from '../../..
 import { tolerancesOf, spreadOf } from '../../../core/corners/spread';
 import frame from '../../frame/frame.module.css';
 import { useFaults } from '../../state/faults';
-import { saveFile } from '../../state/session';
+import { saveController, saveFile } from '../../state/session';
 import { useShelf } from '../../state/shelf';
 import { useSpread } from '../../state/spread';
 import { useStore } from '../../state/store';
@@ -59,6 +59,11 @@ export function ReportStage() {
               {f.title}
             </button>
           ))}
+          {known.figures.loop?.sampled && (
+            <button type="button" className={frame.chip} title="The program of the controller that samples" onClick={() => saveController('voltage loop', known.figures.loop?.sampled)}>
+              Controller, C
+            </button>
+          )}
           <button type="button" className={frame.chip} onClick={saveFile}>
             Design file
           </button>
