@@ -8,6 +8,7 @@ import { addRunVerb } from './runVerb';
 import { addDiffVerb } from './diffVerb';
 import { addFaultsVerb } from './faultsVerb';
 import { addHeatVerb } from './heatVerb';
+import { addMainsVerb } from './mainsVerb';
 import { addMapVerb } from './mapVerb';
 import { addNetlistVerb } from './netlistVerb';
 import { addReportVerb } from './reportVerb';
@@ -57,6 +58,7 @@ export function reed(args: readonly string[]): number | Promise<number> {
   addLoopVerbs(program, (finished) => (code = finished));
   addRunVerb(program, (finished) => (code = finished));
   addSweepVerb(program, (finished) => (code = finished));
+  addMainsVerb(program, (finished) => (code = finished));
   addMapVerb(program, (finished) => (code = finished));
   addFaultsVerb(program, (finished) => (code = finished));
   addHeatVerb(program, (finished) => (code = finished));
