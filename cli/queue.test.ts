@@ -20,13 +20,17 @@ const freePort = (): Promise<number> => new Promise((done) => {
   });
 });
 
-beforeAll(async () => {
-  const program = redisServer();
-  folder = mkdtempSync(path.join(tmpdir(), 'queue-'));
-  const port = await freePort();
-  url = `redis://127.0.0.1:${port}`;
-  server = spawn(program, ['--port', String(port), '--bind', '127.0.0.1', '--save', '', '--dir', folder], { stdio: ['ignore', 'pipe', 'ignore'] });
+let port = 0;
+/** The queue, which writes down what it is told. */
+async function begin(): Promise<void> {
+  server = spawn(redisServer(), ['--port', String(port), '--bind', '127.0.0.1', '--appendonly', 'yes', '--appendfsync', 'always', '--dir', folder], { stdio: ['ignore', 'pipe', 'ignore'] });
   await new Promise<void>((ready) => server!.stdout!.on('data', (text: Buffer) => String(text).includes('Ready to accept connections') && ready()));
+}
+beforeAll(async () => {
+  folder = mkdtempSync(path.join(tmpdir(), 'queue-'));
+  port = await freePort();
+  url = `redis://127.0.0.1:${port}`;
+  await begin();
 });
 afterAll(() => {
   server?.kill('SIGKILL');
@@ -42,7 +46,7 @@ const reed = (args: string[]): { child: ChildProcess; out: () => string; err: ()
 };
 const asked = ['spread', DESIGN, '--draws', String(DRAWS), '--seed', '4', '--json'];
 
-test('whoever works them off, draws are the same bit for bit; a worker killed in mid-job loses nothing; asked again nothing is drawn again', async () => {
+test('whoever works them off, draws are the same bit for bit; a worker or the queue killed in mid-job loses nothing; asked again nothing is drawn again', async () => {
   const here = reed(asked);
   await here.ended;
   const left = reed([...asked, '--queue', url]);
@@ -50,6 +54,10 @@ test('whoever works them off, draws are the same bit for bit; a worker killed in
   // Killed once it has shown that it works: the job that it had is another's.
   await new Promise<void>((done) => first.child.stderr!.on('data', (t: Buffer) => String(t).includes('jobs done') && done()));
   first.child.kill('SIGKILL');
+  // So is the queue itself, and begun again.
+  server!.kill('SIGKILL');
+  await new Promise((gone) => server!.once('close', gone));
+  await begin();
   const others = [reed(['worker', '--queue', url]), reed(['worker', '--queue', url])];
   await left.ended;
   expect(left.out()).toBe(here.out());

@@ -1,8 +1,8 @@
 import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils';
-import { Queue, QueueEvents, UnrecoverableError, Worker } from 'bullmq';
+import { Queue, UnrecoverableError, Worker } from 'bullmq';
 import { Redis } from 'ioredis';
-import { setImmediate as breath } from 'node:timers/promises';
+import { setImmediate as breath, setTimeout as pause } from 'node:timers/promises';
 import { drawn, tolerancesOf, type Draw } from '../core/corners/spread';
 import { readDesign, type Design } from '../core/design';
 import { describeProblem, fail, ok, type Result } from '../core/problem';
@@ -54,28 +54,53 @@ export async function drawnByQueue(url: string, design: Design, seed: number, dr
   const connection = await connect(url);
   if (!connection.ok) return connection;
   const queue = new Queue<Job, Draw[]>(QUEUE, { connection: connection.value });
-  const events = new QueueEvents(QUEUE, { connection: connection.value.duplicate() });
-  events.on('error', () => undefined);
+  queue.on('error', () => undefined);
   try {
-    await events.waitUntilReady();
     const of = bytesToHex(sha256(utf8ToBytes(JSON.stringify([VERSION, design, seed, points])))).slice(0, 32);
     const starts = Array.from({ length: Math.ceil(draws / OF_A_JOB) }, (_, k) => k * OF_A_JOB);
     const jobs = await queue.addBulk(starts.map((from) => {
       const count = Math.min(OF_A_JOB, draws - from);
-      return { name: 'draws', data: { version: VERSION, design, seed, from, count, points }, opts: { jobId: `${of}-${from}-${count}`, attempts: TRIES, removeOnComplete: { age: KEPT * 86_400 }, removeOnFail: true } };
+      return { name: 'draws', data: { version: VERSION, design, seed, from, count, points }, opts: { jobId: `${of}-${from}-${count}`, attempts: TRIES, removeOnComplete: { age: KEPT * 86_400 } } };
     }));
-    let done = 0;
-    const all = await Promise.all(jobs.map(async (job) => {
-      const found = await job.waitUntilFinished(events);
-      told((done += found.length));
-      return found;
-    }));
-    return ok(all.flat().sort((a, b) => a.index - b.index));
+    // Asked again and again, not told: what ended while the queue was away is found all the same.
+    const open = new Set(jobs.map((j) => j.id!));
+    const found: Draw[] = [];
+    while (open.size > 0) {
+      for (const id of open) {
+        const job = await inTime(queue.getJob(id));
+        if (job?.finishedOn === undefined) continue;
+        if (job.failedReason !== undefined && job.returnvalue === null) {
+          // So that it is worked off anew when it is asked for again.
+          await job.remove();
+          throw new Error(job.failedReason);
+        }
+        found.push(...(job.returnvalue as Draw[]));
+        open.delete(id);
+        told(found.length);
+      }
+      if (open.size > 0) await pause(LOOKS);
+    }
+    return ok(found.sort((a, b) => a.index - b.index));
   } catch (error) {
-    return fail('queue', '--queue', `a job failed: ${(error as Error).message}`, 'see what its worker says, and ask again: what is done stays done');
+    return fail('queue', '--queue', (error as Error).message === AWAY ? `the queue has not answered for ${GONE / 1000} s` : `a job failed: ${(error as Error).message}`, 'see to it, and ask again: what is done stays done');
   } finally {
-    await Promise.allSettled([events.close(), queue.close()]);
+    // A queue that is gone is not waited for.
+    await Promise.race([queue.close().catch(() => undefined), pause(1000)]);
     connection.value.disconnect();
+  }
+}
+
+/** ms between two looks at jobs; without an answer after which the queue is gone */
+const [LOOKS, GONE] = [400, 60_000];
+const AWAY = 'away';
+
+/** An answer of the queue, which may be away for a while. */
+async function inTime<T>(asked: Promise<T>): Promise<T> {
+  let late: NodeJS.Timeout | undefined;
+  try {
+    return await Promise.race([asked, new Promise<never>((_, no) => (late = setTimeout(() => no(new Error(AWAY)), GONE)))]);
+  } finally {
+    clearTimeout(late);
   }
 }
 

@@ -3,6 +3,7 @@ import type { Command } from 'commander';
 import { designAt, freedomsOffered, readFreedom, saidOf, standsAt, valueOf, type Freedom } from '../core/corners/freedoms';
 import { REQUIREMENTS, requirementNamed } from '../core/corners/requirements';
 import { search, type Aim, type SearchAsked, type SearchFound, type Tried } from '../core/corners/search';
+import { searchTopologies } from '../core/corners/searchTopologies';
 import { worstInRegion } from '../core/corners/worst';
 import type { Design } from '../core/design';
 import { fail, ok, type Problem, type Result } from '../core/problem';
@@ -69,6 +70,7 @@ function find(file: string, options: Options): number {
   if (!design.ok) return refuse(file, design.problem, options);
   const asked = askedOf(design.value, options);
   if (!asked.ok) return refuse(file, asked.problem, options);
+  if (typeof options.topologies === 'string') return among(design.value, file, asked.value, options);
   const found = search(design.value, asked.value, worstInRegion);
   if (!found.ok) return refuse(file, found.problem, options);
   const { best, front, ...rest } = found.value;
@@ -81,6 +83,23 @@ function find(file: string, options: Options): number {
   if (options.json) json({ ...rest, seed: asked.value.seed, ...(best ? { best: plain(best) } : {}), front: front.map(plain), ...(made?.ok ? { design: made.value } : {}) });
   else said(design.value, asked.value, found.value);
   return found.value.everywhere ? 0 : 1;
+}
+
+/** Several topologies, each searched by what is usual. */
+function among(d: Design, file: string, asked: SearchAsked, options: Options): number {
+  const ids = options.topologies === 'all' ? undefined : String(options.topologies).split(',').map((x) => x.trim());
+  const found = searchTopologies(d, ids, asked, SHELF, worstInRegion);
+  if (!found.ok) return refuse(file, found.problem, options);
+  const [first] = found.value;
+  const best = first && !('problem' in first) && first.found.best ? designAt(first.begin, first.asked.freedoms, first.found.best.shares) : undefined;
+  if (typeof options.write === 'string' && best?.ok) {
+    const problem = written(options.write, best.value);
+    if (problem) return refuse(options.write, problem, options);
+  }
+  if (options.json) json({ topologies: found.value.map((s) => ('problem' in s ? { id: s.id, problem: s.problem } : { id: s.id, holds: s.found.holds, everywhere: s.found.everywhere, tried: s.found.tried, aims: s.found.best?.aims ?? [], conflict: s.found.conflict ?? [] })), ...(best?.ok ? { design: best.value } : {}) });
+  else
+    say(table(['topology', '', 'judged', ...asked.aims.map(String)], found.value.map((s) => ('problem' in s ? [s.id, s.problem.message, '', ...asked.aims.map(() => '')] : [s.id, s.found.everywhere ? 'holds in the whole region' : s.found.holds ? 'holds where it was judged' : `none holds${s.found.conflict ? `: ${s.found.conflict.map((id) => requirementNamed(id).title).join(' and ')}` : ''}`, String(s.found.tried), ...asked.aims.map((_, k) => s.found.best?.aims[k]?.toPrecision(4) ?? '')]))));
+  return first && !('problem' in first) && first.found.everywhere ? 0 : 1;
 }
 
 function written(file: string, d: Design): Problem | undefined {
@@ -102,6 +121,7 @@ export function addSearchVerb(program: Command, done: (code: number) => void): v
     .description('Search values of a design within bounds: first until every requirement holds in the whole region, then for the least of what is aimed at. Where requirements exclude each other it says which, and shows what trades. The same seed finds the same. Exit code 0 when one was found that holds in the whole region, 1 when not, 2 when it can not be begun.\n\nJSON: tried, holding, holds, everywhere, seed, points[], conflict[] (requirements that exclude each other), best{values{path:value},aims[],room{},value{}}, front[], design.')
     .argument('<design>', 'design file (JSON)')
     .option('--free <value>', 'may change: control.crossover=10k..40k, parts.L1.inductance=10u..47u:E12, parts.C2.count=1..6, or parts.C2 for another part of the shelf; repeat it (default: crossover, margin, inductances, output capacitors)', collect)
+    .option('--topologies <list>', 'search in several topologies by what is usual, like buck-synchronous,buck-diode, or all')
     .option('--aim <what>', 'make it least: loss, height, cost, or a requirement; repeat it', collect)
     .option('--by <way>', 'of several aims: front (what trades), order, weights')
     .option('--weights <list>', 'one for each aim, like 2,1')

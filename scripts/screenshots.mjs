@@ -40,6 +40,15 @@ const shoot = async (page, name) => {
 
 for (const stage of ['brief', 'corners', 'report']) await shoot(await open(stage), stage);
 
+const search = await open('corners');
+await search.getByRole('tab', { name: 'Search', exact: true }).click();
+for (const aim of ['loss', 'cost']) await search.getByRole('button', { name: aim, exact: true }).click();
+await search.getByTestId('search').getByRole('button', { name: 'search', exact: true }).click();
+await search.getByTestId('front').waitFor({ timeout: 180_000 });
+await search.getByTestId('search').getByRole('status').waitFor({ state: 'detached', timeout: 180_000 });
+await search.getByTestId('front').locator('circle').nth(2).click();
+await shoot(search, 'search');
+
 const losses = await open('losses');
 await losses.keyboard.press('k');
 await losses.locator('[data-part="Q1"]').click();
@@ -153,9 +162,6 @@ const cascade = await controlled('average-current', 'pi', 'none', '3k');
 await cascade.locator('[data-place="command"]').click();
 await cascade.getByTestId('why-differ').waitFor();
 await shoot(cascade, 'loop-cascade');
-const sampled = await controlled('voltage', 'pid', 'pre-warped', '12k');
-await sampled.getByRole('tab', { name: 'Compensator' }).click();
-await shoot(sampled, 'loop-sampled');
 
 const plant = await open('loop');
 await plant.getByLabel('Measured plant').setInputFiles(path.join(root, 'demo/measured/radio-plant.csv'));

@@ -6,6 +6,7 @@ import { holdCorners } from './corners';
 import { designAt, freedomsOffered, readFreedom, shareOf, valueOf, type Freedom } from './freedoms';
 import { crowding, dominates, frontOf, ordered, ranksOf } from './front';
 import { conflictOf, search, type SearchAsked, type SearchFound, type Tried } from './search';
+import { searchTopologies } from './searchTopologies';
 import { worstInRegion } from './worst';
 import { parseQuantity } from '../quantity';
 
@@ -62,6 +63,14 @@ describe('a search', () => {
     expect(refused(free, { trials: 2 })).toBe('search');
     expect(refused(free, { aims: ['height' as const, 'impedance'] })).toBe('search');
   });
+});
+
+test('several topologies: each that can serve is searched, those that can not say why, what holds comes first', () => {
+  const found = unwrap(searchTopologies(design, ['buck-synchronous', 'chopper', 'boost-diode'], { aims: [], by: 'front', seed: 1, trials: 32 }, SHELF, worstInRegion));
+  expect(found).toHaveLength(3);
+  expect(found[0]).toMatchObject({ id: 'buck-synchronous', found: { everywhere: true } });
+  expect(found.filter((s) => 'problem' in s).map((s) => s.id).toSorted()).toEqual(['boost-diode', 'chopper']);
+  expect(searchTopologies(design, ['ladder'], { aims: [], by: 'front', seed: 1, trials: 32 }, SHELF, worstInRegion)).toMatchObject({ ok: false, problem: { code: 'unknown' } });
 });
 
 describe('what is free', () => {

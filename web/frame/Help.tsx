@@ -7,6 +7,7 @@ import { useState } from 'react';
 import { STAGES } from '../stages/list';
 import stages from '../stages/stages.module.css';
 import { GLOSSARY, STAGE_HELP } from './guide';
+import { KeyTable } from './KeyList';
 import { tourActions } from './Tour';
 import css from './frame.module.css';
 
@@ -43,20 +44,7 @@ export function Help({ keys, open, onClose }: { keys: readonly (readonly [key: s
               <b>{s.title}.</b> <i>{STAGE_HELP[s.id].asks}</i> {STAGE_HELP[s.id].does}
             </p>
           ))}
-        {page === 'Keys' && (
-          <table>
-            <tbody>
-              {keys.map(([key, what]) => (
-                <tr key={key}>
-                  <td className="mono" style={{ padding: '3px 18px 3px 0' }}>
-                    {key}
-                  </td>
-                  <td>{what}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        )}
+        {page === 'Keys' && <KeyTable keys={keys} />}
         {page === 'Words' && (
           <>
             <input className={stages.search} style={{ width: '100%', marginBottom: 8 }} placeholder="a word" aria-label="Find a word" value={word} onChange={(e) => setWord(e.target.value)} />

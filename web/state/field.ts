@@ -2,8 +2,8 @@ import { create } from 'zustand';
 import { firstCells, measuresOf, refine, spotKey, wantedBy, type Cell, type Over, type Spot } from '../../core/corners/field';
 import type { Design } from '../../core/design';
 import type { OperatingPoint } from '../../core/topology';
-import { isAborted } from '../workers/jobs';
 import { jobs } from '../workers/pool';
+import { longWork } from './longWork';
 
 /** A measure over two ranges of the brief, as far as it is known: places are kept while another measure is looked at. */
 interface State {
@@ -19,7 +19,7 @@ interface State {
 
 export const useField = create<State>(() => ({ axes: ['line', 'load'], measure: 'phaseMargin', known: new Map(), cells: [], under: false }));
 const { getState: get, setState: set } = useField;
-let under = new AbortController();
+const work = longWork(set);
 /** Places of one question */
 const AT_ONCE = 3;
 
@@ -28,40 +28,28 @@ const alike = (a: OperatingPoint | undefined, b: OperatingPoint, axes: readonly 
 
 export const fieldActions = {
   /** Look at a measure over two ranges: what is known serves again, the rest is asked, refined where it changes. */
-  async look(design: Design, at: OperatingPoint, measure: string, axes: readonly [Over, Over]): Promise<void> {
-    under.abort();
-    const own = (under = new AbortController());
-    const s = get();
-    const known = new Map(s.design === design && s.axes[0] === axes[0] && s.axes[1] === axes[1] && alike(s.at, at, axes) ? s.known : []);
-    const all = measuresOf(design);
-    const k = all.findIndex((m) => m.id === measure);
-    set({ design, at, axes, measure, known, cells: firstCells(), under: true, failed: undefined });
-    const engine = jobs().at('asked', own.signal);
-    try {
+  look: (design: Design, at: OperatingPoint, measure: string, axes: readonly [Over, Over]): Promise<void> =>
+    work.run(async (signal) => {
+      const s = get();
+      const known = new Map(s.design === design && s.axes[0] === axes[0] && s.axes[1] === axes[1] && alike(s.at, at, axes) ? s.known : []);
+      const all = measuresOf(design);
+      const k = all.findIndex((m) => m.id === measure);
+      set({ design, at, axes, measure, known, cells: firstCells(), under: true, failed: undefined });
+      const engine = jobs().at('asked', signal);
       for (let cells = firstCells(); ; ) {
         const places = wantedBy(cells, known);
         await Promise.all(Array.from({ length: Math.ceil(places.length / AT_ONCE) }, async (_, i) => {
           const spots = await engine.spotsAt(design, axes, at, places.slice(i * AT_ONCE, (i + 1) * AT_ONCE));
-          if (own.signal.aborted) return;
+          if (signal.aborted) return;
           for (const spot of spots) known.set(spotKey(spot.u, spot.v), spot);
           set({ known: new Map(known), cells });
         }));
-        if (own.signal.aborted) return;
+        if (signal.aborted) return;
         const next = refine(cells, known, k, all[k]?.limit);
         set({ known: new Map(known), cells });
-        if (next.length === cells.length) break;
+        if (next.length === cells.length) return;
         cells = next;
       }
-      set({ under: false });
-    } catch (error) {
-      if (isAborted(error)) return;
-      console.error(error);
-      set({ under: false, failed: 'it stopped for a reason of its own: change what is asked, or reload the page' });
-    }
-  },
-  /** What is known stays. */
-  stop(): void {
-    under.abort();
-    set({ under: false });
-  },
+    }),
+  stop: work.stop,
 };

@@ -2,8 +2,8 @@ import { create } from 'zustand';
 import type { Draw } from '../../core/corners/spread';
 import { pointsOf, type RegionVerdict } from '../../core/corners/worst';
 import type { Design } from '../../core/design';
-import { isAborted } from '../workers/jobs';
 import { jobs } from '../workers/pool';
+import { longWork } from './longWork';
 
 /** Draws of a design as its parts come, as far as they have come. */
 
@@ -21,34 +21,22 @@ interface State {
 
 export const useSpread = create<State>(() => ({ draws: [], of: USUAL, seed: 1, under: false }));
 const { getState: get, setState: set } = useSpread;
-let under = new AbortController();
+const work = longWork(set);
 
 export const spreadActions = {
   /** Draw a design so often, judged where its requirements are at their worst; draws are handed over as they come. */
-  async draw(design: Design, verdict: RegionVerdict, of = USUAL, seed = get().seed): Promise<void> {
-    under.abort();
-    const own = (under = new AbortController());
-    const points = pointsOf(verdict.worst);
-    set({ design, draws: [], of, seed, under: true, failed: undefined });
-    const engine = jobs().at('asked', own.signal);
-    const all: Draw[] = [];
-    try {
+  draw: (design: Design, verdict: RegionVerdict, of = USUAL, seed = get().seed): Promise<void> =>
+    work.run(async (signal) => {
+      const points = pointsOf(verdict.worst);
+      set({ design, draws: [], of, seed, under: true, failed: undefined });
+      const engine = jobs().at('asked', signal);
+      const all: Draw[] = [];
       await Promise.all(Array.from({ length: Math.ceil(of / BATCH) }, async (_, k) => {
         const some = await engine.drawnFrom(design, seed, k * BATCH, Math.min(BATCH, of - k * BATCH), points);
-        if (own.signal.aborted) return;
+        if (signal.aborted) return;
         all.push(...some);
         set({ draws: all.toSorted((a, b) => a.index - b.index) });
       }));
-      if (!own.signal.aborted) set({ under: false });
-    } catch (error) {
-      if (isAborted(error)) return;
-      console.error(error);
-      set({ under: false, failed: 'it stopped for a reason of its own: change what is asked, or reload the page' });
-    }
-  },
-  /** What is there stays. */
-  stop(): void {
-    under.abort();
-    set({ under: false });
-  },
+    }),
+  stop: work.stop,
 };
