@@ -17,8 +17,8 @@ import css from './frame.module.css';
 export const useOverlay = create<{ find: boolean; keys: boolean }>(() => ({ find: false, keys: false }));
 
 export const FindButton = () => (
-  <button type="button" className={css.chip} onClick={() => useOverlay.setState({ find: true })}>
-    Find… <span className="mono muted">Ctrl K</span>
+  <button type="button" className={css.chip} title="Find a stage, a part, a figure, an action (Ctrl K)" onClick={() => useOverlay.setState({ find: true })}>
+    Find… <span className={`mono muted ${css.roomy}`}>Ctrl K</span>
   </button>
 );
 

@@ -1,7 +1,7 @@
 'use client';
 import { scaleLinear } from 'd3';
 import { useEffect, useRef, useState, type PointerEvent } from 'react';
-import { edgesIn, measuresOf, OVER, spotKey, type Over } from '../../../core/corners/field';
+import { cornersOf, edgesIn, measuresOf, OVER, spotKey, type Cell, type Over, type Spot } from '../../../core/corners/field';
 import { printQuantity as print } from '../../../core/quantity';
 import type { UnitName } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
@@ -12,6 +12,19 @@ import css from '../stages.module.css';
 const UNIT: Record<Over, UnitName> = { line: 'V', load: 'A', air: '°C' };
 const [WIDTH, HEIGHT, LEFT, BOTTOM, RIGHT, TOP] = [470, 310, 62, 34, 14, 8];
 const PAIRS: readonly [Over, Over][] = OVER.flatMap((a, i) => OVER.slice(i + 1).map((b): [Over, Over] => [a, b]));
+
+/** Tiles along each side of all that is drawn: a cell is shaded between its corners. */
+const TILES = 32;
+
+/** A cell in tiles, each between the cell's corners. */
+function tilesOf(c: Cell, known: ReadonlyMap<string, Spot>, measure: number): (Cell & { value: number })[] {
+  const [a, b, d, e] = cornersOf(c).map(([u, v]) => known.get(spotKey(u, v))?.values[measure] ?? NaN) as [number, number, number, number];
+  const n = Math.max(1, Math.round(c.size * TILES));
+  return Array.from({ length: n * n }, (_, k) => {
+    const [s, t] = [((k % n) + 0.5) / n, (Math.floor(k / n) + 0.5) / n];
+    return { u: c.u + ((k % n) * c.size) / n, v: c.v + (Math.floor(k / n) * c.size) / n, size: c.size / n, value: (1 - t) * ((1 - s) * a + s * b) + t * ((1 - s) * d + s * e) };
+  });
+}
 
 /** Any measure of any stage over two of the ranges, with the edge at which its requirement is met; fine where it changes. */
 export function MapView() {
@@ -51,7 +64,7 @@ export function MapView() {
   return (
     <div data-testid="map">
       <div className={css.tabs} style={{ marginBottom: 6, alignItems: 'center' }}>
-        <select className={frame.select} aria-label="Measure" value={measures[k]!.id} onChange={(e) => look(e.target.value, axes)}>
+        <select className={frame.select} style={{ width: 200, maxWidth: 'none' }} aria-label="Measure" value={measures[k]!.id} onChange={(e) => look(e.target.value, axes)}>
           {measures.map((m) => (
             <option key={m.id} value={m.id}>
               {m.title}
@@ -80,10 +93,9 @@ export function MapView() {
       </div>
       {failed && <p className={css.fails}>{failed}</p>}
       <svg ref={box} viewBox={`0 0 ${WIDTH} ${HEIGHT}`} width="100%" style={{ maxWidth: 620, cursor: 'crosshair' }} className={fresh ? '' : 'stale'} role="img" aria-label={`${title} over ${axes.join(' and ')}: ${print(low, unit, 3)} to ${print(high, unit, 3)}`} onPointerMove={(e) => setOver(there(e))} onPointerLeave={() => setOver(undefined)} onClick={() => over && actions.movePoint({ [axes[0]]: ax(over.u), [axes[1]]: ay(over.v) })}>
-        {cells.map((c) => {
-          const v = middle(c);
-          return <rect key={`${c.u} ${c.v} ${c.size}`} x={x(c.u)} y={y(c.v + c.size)} width={x(c.size) - x(0) + 0.4} height={y(0) - y(c.size) + 0.4} opacity={0.72} fill={v === undefined || !Number.isFinite(v) ? 'var(--line)' : shade(v)} />;
-        })}
+        {cells.flatMap((c) => tilesOf(c, known, k)).map((t) => (
+          <rect key={`${t.u} ${t.v}`} x={x(t.u)} y={y(t.v + t.size)} width={x(t.size) - x(0) + 0.4} height={y(0) - y(t.size) + 0.4} opacity={0.72} fill={Number.isFinite(t.value) ? shade(t.value) : 'var(--line)'} />
+        ))}
         {limit !== undefined && <path d={cells.flatMap((c) => edgesIn(c, known, k, limit)).map(([a, b, c, d]) => `M${x(a)} ${y(b)}L${x(c)} ${y(d)}`).join('')} fill="none" stroke="var(--fail)" strokeWidth={2} strokeLinecap="round" />}
         <rect x={LEFT} y={TOP} width={WIDTH - LEFT - RIGHT} height={HEIGHT - TOP - BOTTOM} fill="none" stroke="var(--line)" />
         {[0, 0.25, 0.5, 0.75, 1].map((s) => (
@@ -101,7 +113,7 @@ export function MapView() {
         </text>
         <circle cx={x(ax.invert(point[axes[0]]))} cy={y(ay.invert(point[axes[1]]))} r={6} fill="var(--card)" stroke="var(--ink)" strokeWidth={2.2} pointerEvents="none" />
       </svg>
-      <p className="muted mono" style={{ margin: '2px 0', fontSize: 12 }} data-testid="map-reads">
+      <p className="muted mono" style={{ margin: '2px 0', fontSize: 12, whiteSpace: 'normal' }} data-testid="map-reads">
         {over ? `${read !== undefined && Number.isFinite(read) ? print(read, unit) : 'no figures'} at ${print(ax(over.u), UNIT[axes[0]], 3)}, ${print(ay(over.v), UNIT[axes[1]], 3)}` : `${title}: ${print(low, unit)} to ${print(high, unit)}${limit === undefined ? '' : `; the line is where it meets ${print(limit, unit)}`}`}
       </p>
     </div>
