@@ -1,5 +1,5 @@
 import type { Design, RequirementId } from '../design/schema';
-import { editDesign, valueAt } from '../design/edit';
+import { editDesign, valueAt, withValues } from '../design/edit';
 import { fieldAt } from '../design/fields';
 import { topologyOf } from '../design/topologyOf';
 import { evaluate, evaluateLosses, sizeDesign } from '../evaluation/evaluate';
@@ -79,8 +79,9 @@ export function movesOf(d: Design, id: RequirementId, point: OperatingPoint, tol
   const moves: Move[] = [];
   let tried = 0;
   for (const { path, title, value, unit } of all) {
-    const edited = editDesign(d, { [path]: value * (1 + TRIED), ...(path === 'brief.frequency' && d.brief.frequencyRange ? { 'brief.frequencyRange': undefined } : {}) });
-    const then = edited.ok ? here(edited.value) : undefined;
+    // A hundredth more of what is valid is not checked again: where it can not be, there are no figures.
+    const edited = withValues(d, { [path]: value * (1 + TRIED), ...(path === 'brief.frequency' && d.brief.frequencyRange ? { 'brief.frequencyRange': undefined } : {}) }) as Design;
+    const then = here(edited);
     tried++;
     if (then && Number.isFinite(then.value)) {
       const by = ((then.value - standing.value) * TOLD) / TRIED;

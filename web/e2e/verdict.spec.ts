@@ -114,6 +114,11 @@ test('worst cases beside the spread, tolerances stated, drawn with progress and 
   await expect(spread).toContainText(`${draws.filter((d) => d.holds).length} of 200`);
   const least = (d: (typeof draws)[number]): number => Math.min(...Object.values(d.room));
   const first = draws.reduce((a, b) => (least(b) < least(a) ? b : a));
+  // By keyboard: the draw of least margin.
+  const cloud = page.getByTestId('cloud');
+  await cloud.press('ArrowRight');
+  const slowest = draws.reduce((a, b) => (b.loop!.phaseMargin < a.loop!.phaseMargin ? b : a));
+  await expect(cloud).toHaveAttribute('aria-label', new RegExp(`^Draw ${slowest.index + 1}: .*${print(slowest.loop!.phaseMargin, '°')}`));
   await page.getByRole('button', { name: 'Lay the worst of them over the plots' }).click();
   await expect(page.getByTestId('kept-state')).toContainText(`A draw ${first.index + 1}`);
   await page.getByRole('button', { name: /^Take A draw/ }).click();
