@@ -169,7 +169,7 @@ test('the further views of the power stage and the mains pass the accessibility 
   await expect(page.getByTestId('moves')).toBeVisible();
   await hold('corners, what moves');
   await page.getByRole('tab', { name: 'Spread' }).click();
-  await page.getByRole('button', { name: 'draw 200' }).click();
+  await page.getByRole('button', { name: 'draw', exact: true }).click();
   await expect(page.getByTestId('spread')).toContainText('hold');
   await page.getByTestId('spread').getByRole('button', { name: 'stop' }).click();
   await hold('spread');

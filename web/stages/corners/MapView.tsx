@@ -1,6 +1,6 @@
 'use client';
 import { scaleLinear } from 'd3';
-import { useEffect, useRef, useState, type PointerEvent } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { cornersOf, edgesIn, measuresOf, OVER, spotKey, type Cell, type Over, type Spot } from '../../../core/corners/field';
 import { printQuantity as print } from '../../../core/quantity';
 import type { UnitName } from '../../../core/quantity';
@@ -53,7 +53,7 @@ export function MapView() {
   const [low, high] = values.length > 0 ? [Math.min(...values), Math.max(...values)] : [0, 1];
   const shade = (v: number): string => `color-mix(in srgb, var(--map-tight) ${(100 * ((v - low) / (high - low || 1))).toFixed(1)}%, var(--map-good))`;
   const middle = (c: (typeof cells)[number]): number | undefined => known.get(spotKey(c.u + c.size / 2, c.v + c.size / 2))?.values[k];
-  const there = (e: PointerEvent): { u: number; v: number } => {
+  const there = (e: { clientX: number; clientY: number }): { u: number; v: number } => {
     const b = box.current!.getBoundingClientRect();
     const clip = (v: number): number => Math.min(1, Math.max(0, v));
     return { u: clip(x.invert(((e.clientX - b.left) * WIDTH) / b.width)), v: clip(y.invert(((e.clientY - b.top) * HEIGHT) / b.height)) };
@@ -92,7 +92,10 @@ export function MapView() {
         )}
       </div>
       {failed && <p className={css.fails}>{failed}</p>}
-      <svg ref={box} viewBox={`0 0 ${WIDTH} ${HEIGHT}`} width="100%" style={{ maxWidth: 620, cursor: 'crosshair' }} className={fresh ? '' : 'stale'} role="img" aria-label={`${title} over ${axes.join(' and ')}: ${print(low, unit, 3)} to ${print(high, unit, 3)}`} onPointerMove={(e) => setOver(there(e))} onPointerLeave={() => setOver(undefined)} onClick={() => over && actions.movePoint({ [axes[0]]: ax(over.u), [axes[1]]: ay(over.v) })}>
+      <svg ref={box} viewBox={`0 0 ${WIDTH} ${HEIGHT}`} width="100%" style={{ maxWidth: 620, cursor: 'crosshair' }} className={fresh ? '' : 'stale'} role="img" aria-label={`${title} over ${axes.join(' and ')}: ${print(low, unit, 3)} to ${print(high, unit, 3)}`} onPointerMove={(e) => setOver(there(e))} onPointerLeave={() => setOver(undefined)} onClick={(e) => {
+        const at = there(e);
+        actions.movePoint({ [axes[0]]: ax(at.u), [axes[1]]: ay(at.v) });
+      }}>
         {cells.flatMap((c) => tilesOf(c, known, k)).map((t) => (
           <rect key={`${t.u} ${t.v}`} x={x(t.u)} y={y(t.v + t.size)} width={x(t.size) - x(0) + 0.4} height={y(0) - y(t.size) + 0.4} opacity={0.72} fill={Number.isFinite(t.value) ? shade(t.value) : 'var(--line)'} />
         ))}

@@ -1,5 +1,6 @@
 'use client';
 import { bin, scaleLinear } from 'd3';
+import { useState } from 'react';
 import { requirementNamed } from '../../../core/corners/requirements';
 import { drawnDesign, spreadOf, tolerancesOf, type Draw } from '../../../core/corners/spread';
 import type { RequirementId } from '../../../core/design';
@@ -12,14 +13,17 @@ import { MarginCloud } from './MarginCloud';
 import type { useRegion } from './RegionOf';
 import { Tolerances } from './Tolerances';
 
-/** Values that matter that are shown, and draws a click asks for */
-const [SHOWN, MORE] = [6, [200, 1000]];
+/** Values that matter that are shown; draws when nobody says, and at most */
+const [SHOWN, USUAL, MOST] = [6, 200, 20_000];
 
 /** Parts as they come: so many designs drawn within the tolerances of their values, each judged where its requirements are at their worst. */
 export function SpreadView({ region }: { region: ReturnType<typeof useRegion> }) {
   const design = useStore((s) => s.design);
   const { design: of, draws, of: count, under, failed } = useSpread();
   const fresh = of === design;
+  const [typed, setTyped] = useState(String(USUAL));
+  const asked = Number(typed);
+  const sound = Number.isInteger(asked) && asked >= 2 && asked <= MOST;
   const tolerances = tolerancesOf(design);
   const found = of && draws.length > 1 ? spreadOf(tolerancesOf(of), draws) : undefined;
   // A draw becomes a kept state, to be looked at on every stage, branched from or taken.
@@ -33,11 +37,11 @@ export function SpreadView({ region }: { region: ReturnType<typeof useRegion> })
   return (
     <div data-testid="spread">
       <div className={css.tabs} style={{ marginBottom: 8, alignItems: 'center' }}>
-        {MORE.map((n) => (
-          <button key={n} type="button" className={frame.chip} disabled={!region?.fresh} onClick={() => void spreadActions.draw(design, region!.verdict, n)}>
-            draw {n}
-          </button>
-        ))}
+        <button type="button" className={frame.chip} disabled={!region?.fresh || !sound} onClick={() => void spreadActions.draw(design, region!.verdict, asked)}>
+          draw
+        </button>
+        <input className={css.search} style={{ width: 84 }} type="number" min={2} max={MOST} step={1} aria-label="How many are drawn" aria-invalid={!sound} value={typed} onChange={(e) => setTyped(e.target.value)} />
+        {!sound && <span className={css.fails}>give 2 to {MOST.toLocaleString('en')}</span>}
         {under && (
           <span role="status" className="muted">
             {draws.length} of {count}{' '}

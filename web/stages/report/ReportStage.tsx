@@ -1,9 +1,10 @@
 'use client';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { hashOf, reportOf, SECTIONS, type Known, type SectionId } from '../../../core/report';
 import { tolerancesOf, spreadOf } from '../../../core/corners/spread';
 import frame from '../../frame/frame.module.css';
 import { useFaults } from '../../state/faults';
+import { askCandidates } from '../../state/live';
 import { saveController, saveFile } from '../../state/session';
 import { useShelf } from '../../state/shelf';
 import { useSpread } from '../../state/spread';
@@ -24,6 +25,11 @@ export function ReportStage() {
   const spread = useSpread();
   const faults = useFaults();
   const [left, setLeft] = useState<ReadonlySet<SectionId>>(new Set());
+  // Why not another topology: held against the brief while one reads.
+  useEffect(() => {
+    const later = setTimeout(() => askCandidates(design), LATER);
+    return () => clearTimeout(later);
+  }, [design]);
   const known = useMemo((): Known | undefined => {
     if (!figures || !corners || !region) return undefined;
     const drawn = spread.design === design && spread.draws.length > 1;
@@ -94,6 +100,9 @@ export function ReportStage() {
     </article>
   );
 }
+
+/** ms after which the topologies are held against the brief */
+const LATER = 1500;
 
 /** Where what is not there yet is made. */
 const WHERE: Partial<Record<SectionId, string>> = { spread: 'Draw it on Corners, Spread', faults: 'Run them on Corners, Faults' };
