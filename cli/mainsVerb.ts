@@ -2,7 +2,7 @@ import type { Command } from 'commander';
 import { fail } from '../core/problem';
 import { printQuantity as print } from '../core/quantity';
 import { mainsQuality, type MainsQuality } from '../core/schedule/mainsQuality';
-import { CLASSES, type EquipmentClass } from '../core/surroundings/lineQuality';
+import { CLASSES, type EquipmentClass } from '../core/surroundings/drawnCurrent';
 import { json, open, refuse, say, type Options } from './files';
 import { table } from './table';
 import { pointOf } from './verbs';

@@ -100,9 +100,28 @@ describe('reading', () => {
     ['R1 a 0 1\nR1 a 0 2', /twice/, 'line 3'],
     ['.model DX D(IS=1)', /none that is exact/, 'line 2'],
     ['V1 a 0 PULSE(0 1 0 5u 5u 0 10u)\nR1 a 0 1', /rises or falls for long/, 'V1'],
+    ['L1 a 0 10u Rser=5m', /Rser of L1 is not read/, 'line 2'],
+    ['R1 a 0 1k tc=0.01', /tc of R1 is not read/, 'line 2'],
+    ['V1 a 0 5\nS1 a 0 a 0 M\n.model M SW(RON=1 ROFF=1meg VT=0.7)', /drops none of it/, 'line 3'],
+    ['V1 a 0 5\nR1 a b 1\nV2 g 0 1\nS1 b 0 g 0 M\n.model M SW(RON=1 ROFF=1meg VT=0.5 VH=0.1)', /hysteresis VH/, 'line 5'],
+    ['V1 a 0 5\nR1 a b 1\nV2 g 0 1\nS1 b 0 g 0 M\nS2 b 0 g 0 N\n.model M SW(RON=1 VT=0.5)\n.model N SW(RON=1 VT=2)', /turn at different voltages/, 'g'],
     ['V1 a 0 5\nR1 a b 1\nS1 b 0 g 0 M\n.model M SW(RON=1 ROFF=1meg VT=0.5)\nR2 g 0 1', /what drives this gate/, 'g'],
   ])('%s is refused where it stands', (line, message, where) => {
     expect(readNetlist(`title\n${line}\n.end`)).toMatchObject({ ok: false, problem: { code: 'netlist', where, message: expect.stringMatching(message) } });
+  });
+
+  test('names are the same whatever their case, and gnd is 0: a divider stays one', () => {
+    const { circuit } = must(readNetlist('t\nV1 In GND PULSE(0 10 0 1n 1n 5u 10u)\nR1 IN out 1k\nR2 Out gnd 1k\nC1 OUT 0 1n'));
+    const cycle = must(settleCycle(must(buildMachine(circuit))));
+    expect(measure(cycleIntegrals(cycle), (p) => p.voltage('out', '0')).mean).toBeCloseTo(2.5, 3);
+  });
+
+  test('a gate turns at the threshold of its switches: where the edge passes it, or never', () => {
+    const gate = (pulse: string, vt: number) => must(readNetlist(`t\nV1 a 0 5\nR1 a b 1\nV2 g 0 PULSE(${pulse})\nS1 b 0 g 0 M\n.model M SW(RON=1m ROFF=1meg VT=${vt} VH=0)`)).circuit;
+    // From 0 to 5 V in 2 µs it is at 2 V after 0.8 µs, and again 1.2 µs into its fall.
+    expect(gate('0 5 0 2u 2u 4u 20u', 2).modulators[0]).toMatchObject({ kind: 'timed', on: expect.closeTo(0.04, 12), off: expect.closeTo((2 + 4 + 1.2) / 20, 12) });
+    expect(gate('0 1 0 1n 1n 4u 20u', 2)).toMatchObject({ modulators: [], elements: expect.arrayContaining([expect.objectContaining({ kind: 'resistor', id: 'S1', resistance: 1e6 })]) });
+    expect(gate('3 5 0 1n 1n 4u 20u', 2).elements).toEqual(expect.arrayContaining([expect.objectContaining({ kind: 'resistor', id: 'S1', resistance: 1e-3 })]));
   });
 
   test('what is a netlist, and what is not', () => {

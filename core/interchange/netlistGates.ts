@@ -22,8 +22,8 @@ export interface Gates {
   used: { elements: Set<string>; nodes: Set<string> };
 }
 
-/** Share of the period that a carrier rises for, at least; V that a gate turns at */
-const [RISES, TURNS] = [0.9, 0.5];
+/** Share of the period that a carrier rises for, at least */
+const RISES = 0.9;
 
 /** Where a level comes from through lines, and s that it is late by. */
 function origin({ lines }: Logic, node: string): { node: string; delay: number; through: string[] } {
@@ -37,22 +37,26 @@ function origin({ lines }: Logic, node: string): { node: string; delay: number; 
   return { node: at, delay, through };
 }
 
-/** The modulators that drive some gate nodes. @returns them; problem "netlist" names a gate that is not understood */
-export function gatesIn(logic: Logic, wanted: readonly string[]): Result<Gates> {
+/** The modulators that drive some gate nodes, by the volts that each turns at. @returns them; problem "netlist" names a gate that is not understood */
+export function gatesIn(logic: Logic, wanted: ReadonlyMap<string, number>): Result<Gates> {
   const used: Gates['used'] = { elements: new Set(), nodes: new Set() };
   const still = new Map<string, boolean>();
   const modulators: Modulator[] = [];
   const pairs = new Map<string, { gate?: string; complement?: string; delay: number; deadTime: number }>();
-  for (const node of wanted) {
+  for (const [node, turns] of wanted) {
     const unknown = fail('netlist', node, 'what drives this gate is not understood', 'drive it by a PULSE or DC source, or by a comparison of a command with a carrier');
     const level = logic.levels.get(node);
     const pulse = logic.pulses.get(node);
     if (level) {
-      still.set(node, level.value > TURNS);
+      still.set(node, level.value > turns);
       used.elements.add(level.id);
     } else if (pulse) {
-      modulators.push(timed(node, pulse));
+      // What never comes by the threshold never turns it.
+      if (pulse.low > turns === pulse.high > turns) still.set(node, pulse.low > turns);
+      else modulators.push(timed(node, pulse, turns));
       used.elements.add(pulse.id);
+    } else if (!(turns > 0 && turns < 1)) {
+      return fail('netlist', node, `a gate of levels from 0 to 1 never comes by ${turns} V`, 'give its switches VT=0.5');
     } else {
       const own = logic.gates.get(node) ?? (logic.compared.has(node) || logic.lines.has(node) ? { not: false, of: [node] } : undefined);
       if (!own) return unknown;
@@ -76,10 +80,11 @@ export function gatesIn(logic: Logic, wanted: readonly string[]): Result<Gates> 
   return ok({ modulators, still, used });
 }
 
-/** A gate that a source drives: on and off where its edges are halfway. */
-function timed(gate: string, { low, high, delay, rise, fall, width, period }: { low: number; high: number; delay: number; rise: number; fall: number; width: number; period: number }): Modulator {
-  const first = ((delay + rise / 2) / period) % 1;
-  const second = first + (rise / 2 + width + fall / 2) / period;
+/** A gate that a source drives: on and off where its edges pass the threshold. */
+function timed(gate: string, { low, high, delay, rise, fall, width, period }: { low: number; high: number; delay: number; rise: number; fall: number; width: number; period: number }, turns: number): Modulator {
+  const share = (turns - low) / (high - low);
+  const first = ((delay + share * rise) / period) % 1;
+  const second = first + ((1 - share) * rise + width + (1 - share) * fall) / period;
   const [on, off] = high > low ? [first, second] : [second % 1, first <= second % 1 ? first + 1 : first];
   return { kind: 'timed', id: `drives ${gate}`, gate, period, on, off };
 }

@@ -53,6 +53,11 @@ function linesOf(text: string): Line[] {
   return out;
 }
 
+/** Parameters that are read, by the kind of the line: what else stands there would be lost. */
+const READ: Readonly<Record<string, readonly string[]>> = { L: ['IC'], C: ['IC'], T: ['Z0', 'TD'], B: ['V', 'I'] };
+/** V about zero within which a switch that its own voltage closes is a diode */
+const NOTHING = 1e-9;
+
 /** Lines that say how a simulator is to run or show, and nothing of the circuit. */
 const ASIDE = /^\.(tran|options?|save|print|plot|probe|temp|ac|op|meas(ure)?|four|title|ic|nodeset|backanno)\b/i;
 
@@ -70,6 +75,14 @@ export function readNetlist(text: string): Result<Netlist> {
   const logic: Logic = { compared: new Map(), gates: new Map(), lines: new Map(), pulses: new Map(), levels: new Map() };
   const switches: { id: string; a: string; b: string; plus: string; minus: string; model: string; at: number }[] = [];
   const seen = new Map<string, string>();
+  const nodes = new Map<string, string>([['0', '0'], ['gnd', '0']]);
+  // Names are the same whatever their case; they are called as they stand first.
+  const node = (name: string): string => {
+    const key = name.toLowerCase();
+    const found = nodes.get(key) ?? name;
+    nodes.set(key, found);
+    return found;
+  };
   for (const { text: line, at } of lines) {
     const wrong = (message: string, remedy: string): Result<never> => fail('netlist', `line ${at}`, message, remedy);
     if (line.startsWith('.')) {
@@ -82,11 +95,16 @@ export function readNetlist(text: string): Result<Netlist> {
       continue;
     }
     const letter = line[0]!.toUpperCase();
-    const [id, ...cells] = line.split(/[\s,]+/) as [string, ...string[]];
+    const [id, ...written] = line.split(/[\s,]+/) as [string, ...string[]];
+    // The cells that are nodes, by the kind of the line.
+    const ends = { E: 4, G: 4, S: 4, T: 4 }[letter] ?? (letter === 'K' ? 0 : 2);
+    const cells = written.map((c, k) => (k < ends ? node(c) : c));
     if (seen.has(id.toLowerCase())) return wrong(`${id} stands here twice`, 'give each its own name');
     seen.set(id.toLowerCase(), id);
     if (elements.length > MOST) return wrong(`more than ${MOST} elements are more than can be solved exactly in good time`, 'keep to the part that switches');
     const value = (cell: string | undefined): number | undefined => (cell === undefined ? undefined : readNumber(cell));
+    const further = [...line.matchAll(/([A-Za-z]\w*)\s*=/g)].map((m) => m[1]!).find((key) => !(READ[letter] ?? []).includes(key.toUpperCase()));
+    if (further !== undefined) return wrong(`${further} of ${id} is not read, and it would be another circuit without it`, 'write it as an element of its own, or leave it out');
     const initial = /\bic\s*=\s*(\S+)/i.exec(line)?.[1];
     if (initial !== undefined) begins[id] = readNumber(initial) ?? NaN;
     const [a, b] = [cells[0]!, cells[1]!];
@@ -142,7 +160,7 @@ export function readNetlist(text: string): Result<Netlist> {
         break;
       }
       case 'B': {
-        const found = behaviour(line.slice(id.length), id, a, b, logic);
+        const found = behaviour(line.slice(id.length).replace(/V\(([^)]*)\)/gi, (_, inside: string) => `V(${inside.split(',').map((n) => node(n.trim())).join(',')})`), id, a, b, logic);
         if (found === undefined) return wrong(`what ${id} computes is not read`, 'a gate is V=u(V(command)-V(carrier)), or a product of u(V(x)-0.5) and (1-u(V(x)-0.5)); a load is I=P/max(V(a,b),least) or I=A*min(1,V(a,b)/least)');
         if (found) elements.push(found);
         break;
@@ -153,20 +171,26 @@ export function readNetlist(text: string): Result<Netlist> {
   }
   // Sources that currents are read by are named as they were first.
   for (const e of elements) if (e.kind === 'current-sense') e.of = seen.get(e.of.toLowerCase()) ?? e.of;
-  const driven: { id: string; node: string }[] = [];
+  const driven: { node: string; threshold: number }[] = [];
   for (const s of switches) {
     const model = models.get(s.model);
-    const [on, off = 1e12] = [model?.RON, model?.ROFF];
+    const [on, off = 1e12, threshold = 0, hysteresis = 0] = [model?.RON, model?.ROFF, model?.VT, model?.VH];
     if (!model || !(on! > 0) || !(off > 0)) return fail('netlist', `line ${s.at}`, `${s.id} has no model with RON and ROFF`, 'add one, as in ".model SW1 SW(RON=10m ROFF=1meg VT=0.5 VH=0)"');
     const two = { id: s.id, a: s.a, b: s.b };
-    if ((s.plus === s.a && s.minus === s.b) || (s.plus === s.b && s.minus === s.a)) elements.push({ kind: 'diode', ...two, ...(s.plus === s.a ? {} : { a: s.b, b: s.a }), drop: Math.max(0, model.VT ?? 0), onResistance: on!, offConductance: 1 / off });
+    const unread = (message: string, remedy: string): ReturnType<typeof fail> => fail('netlist', `line ${s.at}`, message, remedy);
+    if (Math.abs(hysteresis) > NOTHING) return unread(`the hysteresis VH of ${s.id} is not read`, 'set it to 0');
+    const own = [s.a, s.b].includes(s.plus) && [s.a, s.b].includes(s.minus);
+    if (own && Math.abs(threshold) > NOTHING) return unread(`${s.id} closes at ${threshold} V of its own, and then drops none of it`, 'give it VT=0, with a V in series for the drop of a diode');
+    if ((s.plus === s.a && s.minus === s.b) || (s.plus === s.b && s.minus === s.a)) elements.push({ kind: 'diode', ...two, ...(s.plus === s.a ? {} : { a: s.b, b: s.a }), drop: 0, onResistance: on!, offConductance: 1 / off });
     else if (s.minus !== '0') return fail('netlist', `line ${s.at}`, `${s.id} is not driven against node 0`, 'put its gate between a node and 0');
     else {
-      driven.push({ id: s.id, node: s.plus });
+      driven.push({ node: s.plus, threshold });
       elements.push({ kind: 'switch', ...two, onResistance: on!, offConductance: 1 / off, gate: s.plus });
     }
   }
-  const gates = gatesIn(logic, [...new Set(driven.map((d) => d.node))]);
+  const apart = driven.find((d) => driven.some((x) => x.node === d.node && x.threshold !== d.threshold));
+  if (apart) return fail('netlist', apart.node, 'switches at this gate turn at different voltages', 'give them models of one VT');
+  const gates = gatesIn(logic, new Map(driven.map((d) => [d.node, d.threshold])));
   if (!gates.ok) return gates;
   const still = gates.value.still;
   const used = gates.value.used;

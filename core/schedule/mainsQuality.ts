@@ -2,12 +2,12 @@ import type { Design } from '../design/schema';
 import { closedDesign } from '../evaluation/closedDesign';
 import { cycleIntegrals, harmonicsOf, measure, type Quantity } from '../orbit/measure';
 import { fail, ok, type Result } from '../problem';
-import { LAST_ORDER, lineQuality, type EquipmentClass, type LineQuality } from '../surroundings/lineQuality';
+import { LAST_ORDER, qualityOf, type EquipmentClass, type CurrentQuality } from '../surroundings/drawnCurrent';
 import type { OperatingPoint } from '../topology';
 import { wholeMains } from './onMains';
 
 /** What a design draws from the mains at a point, and what it makes of it. */
-export interface MainsQuality extends LineQuality {
+export interface MainsQuality extends CurrentQuality {
   /** Hz of the mains that was settled: that nearest to the brief's which whole switching periods fit into */
   frequency: number;
   /** V: mean of the output, and what it swings by over the mains */
@@ -36,5 +36,5 @@ export function mainsQuality(d: Design, point: OperatingPoint, of: EquipmentClas
   const [i, v] = harmonicsOf(g, [current, voltage], LAST_ORDER) as [ReturnType<typeof harmonicsOf>[number], ReturnType<typeof harmonicsOf>[number]];
   const drawn = measure(g, current);
   const output = measure(g, (p) => p.voltage(...roles.outputs[0]!.nodes));
-  return ok({ ...lineQuality(v[1]!, i, drawn.rms, Math.max(drawn.max, -drawn.min), of), frequency: 1 / whole.period, output: { mean: output.mean, peakToPeak: output.peakToPeak }, closure: cycle.closure });
+  return ok({ ...qualityOf(v[1]!, i, drawn.rms, Math.max(drawn.max, -drawn.min), of), frequency: 1 / whole.period, output: { mean: output.mean, peakToPeak: output.peakToPeak }, closure: cycle.closure });
 }

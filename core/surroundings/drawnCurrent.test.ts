@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { harmonicLimit, lineQuality } from './lineQuality';
+import { harmonicLimit, qualityOf } from './drawnCurrent';
 
 /** Harmonics of a wave given over a period (0 to 2π), by the trapezoidal rule on many points: peaks, phases as of a sine. */
 function harmonicsOf(wave: (t: number) => number, points = 40_000): { order: number; amplitude: number; phase: number }[] {
@@ -15,7 +15,7 @@ function harmonicsOf(wave: (t: number) => number, points = 40_000): { order: num
 }
 const rmsOf = (wave: (t: number) => number, points = 40_000): number => Math.sqrt(Array.from({ length: points }, (_, k) => wave((2 * Math.PI * (k + 0.5)) / points) ** 2).reduce((a, b) => a + b, 0) / points);
 const mains = { amplitude: 230 * Math.SQRT2, phase: 0 };
-const quality = (wave: (t: number) => number) => lineQuality(mains, harmonicsOf(wave), rmsOf(wave), 1, 'A');
+const quality = (wave: (t: number) => number) => qualityOf(mains, harmonicsOf(wave), rmsOf(wave), 1, 'A');
 
 test('a sine in step is all power; one that lags is so by its cosine alone', () => {
   expect(quality((t) => Math.sin(t))).toMatchObject({ powerFactor: expect.closeTo(1, 9), displacement: expect.closeTo(1, 9), distortion: expect.closeTo(0, 9), power: expect.closeTo(230 / Math.SQRT2, 6) });
@@ -60,7 +60,7 @@ test('whatever is drawn: the power factor is the displacement over √(1 + disto
   fc.assert(fc.property(fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 5, maxLength: 30 }), fc.double({ min: -1.5, max: 1.5, noNaN: true }), (sizes, angle) => {
     const all = [{ order: 0, amplitude: 0, phase: 0 }, { order: 1, amplitude: 2, phase: angle }, ...sizes.map((amplitude, k) => ({ order: k + 2, amplitude, phase: k }))];
     const rms = Math.sqrt(all.reduce((sum, h) => sum + h.amplitude ** 2 / 2, 0));
-    const q = lineQuality(mains, all, rms, 2, 'D');
+    const q = qualityOf(mains, all, rms, 2, 'D');
     expect(q.powerFactor).toBeCloseTo(q.displacement / Math.sqrt(1 + q.distortion ** 2), 9);
     if (q.tightest) for (const h of q.harmonics) expect(h.value / h.limit).toBeLessThanOrEqual(q.tightest.value / q.tightest.limit);
   }));

@@ -52,7 +52,7 @@ export interface HarmonicStanding {
   holds: boolean;
 }
 
-export interface LineQuality {
+export interface CurrentQuality {
   /** W, V rms, A rms */
   power: number;
   voltage: number;
@@ -75,7 +75,7 @@ export interface LineQuality {
  * @param voltage the fundamental of the line @param current its harmonics, the mean first, peaks and radians
  * @param rms A of all of the current, what lies above the last order included @param crest A at most
  */
-export function lineQuality(voltage: Pick<Harmonic, 'amplitude' | 'phase'>, current: readonly Pick<Harmonic, 'order' | 'amplitude' | 'phase'>[], rms: number, crest: number, of: EquipmentClass): LineQuality {
+export function qualityOf(voltage: Pick<Harmonic, 'amplitude' | 'phase'>, current: readonly Pick<Harmonic, 'order' | 'amplitude' | 'phase'>[], rms: number, crest: number, of: EquipmentClass): CurrentQuality {
   const first = current.find((h) => h.order === 1)!;
   const fundamental = first.amplitude / Math.SQRT2;
   const volts = voltage.amplitude / Math.SQRT2;
