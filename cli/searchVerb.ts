@@ -6,7 +6,7 @@ import { search, type Aim, type SearchAsked, type SearchFound, type Tried } from
 import { searchTopologies } from '../core/corners/searchTopologies';
 import { worstInRegion } from '../core/corners/worst';
 import type { Design } from '../core/design';
-import { fail, ok, type Problem, type Result } from '../core/problem';
+import { describeProblem, fail, ok, type Problem, type Result } from '../core/problem';
 import { parseQuantity, printQuantity as print } from '../core/quantity';
 import { SHELF } from '../shelf';
 import { json, open, refuse, say, type Options } from './files';
@@ -54,6 +54,7 @@ function said(d: Design, asked: SearchAsked, found: SearchFound): void {
       return [title, `${direction} ${print(d.requirements[id].limit, unit)}`, print(best.value[id]!, unit, 4), best.room[id]! < 0 ? 'FAILS' : 'holds'];
     })));
   }
+  if (best?.problem) say(`\nthe nearest of them has no figures: ${describeProblem(best.problem)}`);
   if (found.conflict && found.conflict.length > 0) {
     const named = found.conflict.map((id) => requirementNamed(id).title);
     say(named.length === 1 ? `\nnone of those judged holds the ${named[0]}: widen what is free` : `\nnone of those judged holds ${named.join(' and ')} together: one of them has to give way, or more has to be free`);

@@ -5,6 +5,7 @@ import { topologyOf } from '../design/topologyOf';
 import { sizingInputOf } from '../design/sizingInput';
 import { suggest } from '../choice/suggest';
 import { sizeDesign } from '../evaluation/evaluate';
+import { isEdited } from '../parts/edited';
 import type { Part } from '../parts/schema';
 import { fail, ok, type Problem, type Result } from '../problem';
 import { preferredBetween, printTyped, SERIES, type SeriesName, type UnitName } from '../quantity';
@@ -141,7 +142,8 @@ export function freedomsOffered(d: Design, shelf: readonly Part[]): Offered[] {
     const part = d.parts[id]!;
     const now = 'count' in part ? standsAt(d, `parts.${id}.count`) : undefined;
     if (now !== undefined) put({ path: `parts.${id}.count`, kind: 'count', min: 1, max: Math.max(4, 2 * now) }, `${id}, so many`, '');
-    const fit = suggest(topology, input, sizing, id, shelf).slice(0, MOST_PARTS).map((s) => s.part);
+    // A part that was changed keeps its values: the one of its name on the shelf is another.
+    const fit = suggest(topology, input, sizing, id, shelf).map((s) => s.part).filter((p) => p.part !== part.part || !isEdited(part, shelf)).slice(0, MOST_PARTS);
     const all = fit.some((p) => p.part === part.part) ? fit : [part, ...fit];
     if (all.length > 1) put({ path: `parts.${id}`, kind: 'parts', parts: all }, `${id}, another part`, '');
   }

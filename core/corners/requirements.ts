@@ -128,6 +128,9 @@ export function standings(d: Design, f: Figures): Standing[] {
   return out;
 }
 
+/** Is a figure of a requirement within a limit? */
+export const meets = (id: RequirementId, limit: number, value: number): boolean => (requirementNamed(id).direction === 'at most' ? value <= limit : value >= limit);
+
 /** The requirement of that id. */
 export const requirementNamed = (id: RequirementId): Requirement => REQUIREMENTS.find((r) => r.id === id)!;
 

@@ -5,7 +5,7 @@ import { SHELF } from '../../shelf';
 import { holdCorners } from './corners';
 import { designAt, freedomsOffered, readFreedom, shareOf, valueOf, type Freedom } from './freedoms';
 import { crowding, dominates, frontOf, ordered, ranksOf } from './front';
-import { conflictOf, search, type SearchAsked, type SearchFound, type Tried } from './search';
+import { conflictOf, judged, search, type SearchAsked, type SearchFound, type Tried } from './search';
 import { searchTopologies } from './searchTopologies';
 import { worstInRegion } from './worst';
 import { parseQuantity } from '../quantity';
@@ -71,6 +71,24 @@ test('several topologies: each that can serve is searched, those that can not sa
   expect(found[0]).toMatchObject({ id: 'buck-synchronous', found: { everywhere: true } });
   expect(found.filter((s) => 'problem' in s).map((s) => s.id).toSorted()).toEqual(['boost-diode', 'chopper']);
   expect(searchTopologies(design, ['ladder'], { aims: [], by: 'front', seed: 1, trials: 32 }, SHELF, worstInRegion)).toMatchObject({ ok: false, problem: { code: 'unknown' } });
+});
+
+test('a part whose cost nobody knows is the last to be taken, not the cheapest; one that was changed keeps its values', () => {
+  const slate = SHELF.find((p) => p.part === 'Slate 35-100u')!;
+  const { costClass: _, ...nameless } = { ...slate, part: 'Nobody 35-100u' };
+  const free: Freedom[] = [{ path: 'parts.C2', kind: 'parts', parts: [slate, nameless as typeof slate] }];
+  const points = [{ line: 48, load: 8, air: 50 }];
+  const [known, unknown] = [0.2, 0.8].map((share) => judged(design, { freedoms: free, aims: ['cost', 'height'] }, [share], points).aims);
+  expect(known![0]).toBeLessThan(1e6);
+  expect(unknown![0]).toBeGreaterThan(1e9);
+  const edited = unwrap(editDesign(design, { 'parts.C2.esr': 1e-3 }));
+  const offered = freedomsOffered(edited, SHELF).find((o) => o.freedom.path === 'parts.C2')!.freedom;
+  expect(unwrap(designAt(edited, [offered], [shareOf(offered, edited)])).parts.C2).toEqual(edited.parts.C2);
+});
+
+test('what makes no design is told as such', () => {
+  const odd = judged(design, { freedoms: [{ path: 'control.phaseMargin', kind: 'continuous', min: 91, max: 99 }], aims: ['loss'] }, [0.5], [{ line: 48, load: 8, air: 50 }]);
+  expect(odd).toMatchObject({ missing: 1, aims: [Infinity], problem: { where: 'control.phaseMargin' } });
 });
 
 describe('what is free', () => {

@@ -89,18 +89,25 @@ export function judged(d: Design, { freedoms, aims }: Pick<SearchAsked, 'freedom
     if (found.ok) loss = Math.max(loss, found.value.losses.total);
     for (const { id, room, value } of corner.requirements) if (!(room >= (out.room[id] ?? Infinity))) [out.room[id], out.value[id]] = [room, value];
   }
-  out.aims = aims.map((aim) => aimOf(made.value, aim, loss, out));
+  const chosen = new Set(freedoms.flatMap((f) => (f.kind === 'parts' ? [f.path.split('.')[1]!] : [])));
+  out.aims = aims.map((aim) => aimOf(made.value, aim, loss, out, chosen));
   return out;
 }
 
-function aimOf(d: Design, aim: Aim, loss: number, { room }: Tried): number {
+/** What a part counts as whose height (m) or cost nobody knows, where others could stand in its place: the last to be taken */
+const [HEIGHT_UNKNOWN, COST_UNKNOWN] = [10, 1e12];
+
+/** @param chosen slots in which the search chooses the part */
+function aimOf(d: Design, aim: Aim, loss: number, { room }: Tried, chosen: ReadonlySet<string>): number {
   if (aim === 'loss') return loss;
-  if (aim === 'height') return Math.max(0, ...Object.values(d.parts).map((p) => p.height ?? 0));
+  if (aim === 'height') return Math.max(0, ...Object.entries(d.parts).map(([slot, p]) => p.height ?? (chosen.has(slot) ? HEIGHT_UNKNOWN : 0)));
   if (aim !== 'cost') return -(room[aim] ?? -1);
   const { values } = sizeDesign(d);
   return topologyOf(d)!.slots.reduce((sum, { id, core, copies = 1 }) => {
     const part = d.parts[id]!;
-    return core || part.costClass === undefined ? sum : sum + costOf(part, copies * (values[id]?.count ?? ('count' in part ? (part.count ?? 1) : 1)));
+    if (core) return sum;
+    if (part.costClass === undefined) return sum + (chosen.has(id) ? COST_UNKNOWN : 0);
+    return sum + costOf(part, copies * (values[id]?.count ?? ('count' in part ? (part.count ?? 1) : 1)));
   }, 0);
 }
 

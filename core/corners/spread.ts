@@ -206,6 +206,12 @@ export function drawnDesign(d: Design, tolerances: readonly Tolerance[], off: re
   return editDesign(d, changes);
 }
 
+/** The draw that has the least room anywhere; undefined where there is none. */
+export const worstOf = (draws: readonly Draw[]): Draw | undefined => {
+  const least = (r: Draw): number => Math.min(...Object.values(r.room));
+  return draws.reduce<Draw | undefined>((a, b) => (a === undefined || least(b) < least(a) ? b : a), undefined);
+};
+
 /** So many of so many, with the interval that holds the truth 95 times of 100. Source: Wilson, "Probable inference, the law of succession, and statistical inference", J. Am. Stat. Assoc. 22 (1927). */
 export function yieldOf(holding: number, of: number): { share: number; low: number; high: number } {
   const z = 1.959964;

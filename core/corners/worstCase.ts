@@ -1,6 +1,6 @@
 import type { Design, RequirementId } from '../design/schema';
 import type { OperatingPoint } from '../topology';
-import { requirementNamed } from './requirements';
+import { meets, requirementNamed } from './requirements';
 import { judgedOff, type Tolerance } from './spread';
 
 /** A requirement at a point with all values at their worst: by the slopes of each alone, summed and as a root of squares, and solved with all of them there. */
@@ -70,7 +70,7 @@ export function worstCase(d: Design, tolerances: readonly Tolerance[], id: Requi
     extreme: nominal + worse * share.reduce((a, b) => a + b, 0),
     rootSquare: nominal + worse * Math.sqrt(share.reduce((a, m, k) => a + ((3 * m) / SIGMAS[tolerances[k]!.shape]) ** 2, 0)),
     vertex,
-    holds: worse * (d.requirements[id].limit - vertex) >= 0,
+    holds: meets(id, d.requirements[id].limit, vertex),
     by: tolerances.map((t, k) => ({ title: t.title, path: t.path, by: worse * share[k]! })).sort((a, b) => Math.abs(b.by) - Math.abs(a.by)),
   };
 }

@@ -3,7 +3,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { freedomsOffered, designAt } from '../../core/corners/freedoms';
 import { faultAt, faultsOf, inWords } from '../../core/corners/faults';
 import { search } from '../../core/corners/search';
-import { drawn, drawnDesign, spreadOf, tolerancesOf } from '../../core/corners/spread';
+import { drawn, drawnDesign, spreadOf, tolerancesOf, worstOf } from '../../core/corners/spread';
 import { pointsOf, worstInRegion } from '../../core/corners/worst';
 import { worstCase } from '../../core/corners/worstCase';
 import { requirementNamed } from '../../core/corners/requirements';
@@ -119,8 +119,7 @@ test('worst cases beside the spread, tolerances stated, drawn with progress and 
   const draws = Array.from({ length: 60 }, (_, k) => drawn(stated, tolerances, 1, k, points));
   await expect(spread).toContainText(spreadOf(tolerances, draws).matters[0]!.title);
   await expect(spread).toContainText(`${draws.filter((d) => d.holds).length} of 60`);
-  const least = (d: (typeof draws)[number]): number => Math.min(...Object.values(d.room));
-  const first = draws.reduce((a, b) => (least(b) < least(a) ? b : a));
+  const first = worstOf(draws)!;
   // By keyboard: the draw of least margin.
   const cloud = page.getByTestId('cloud');
   await cloud.press('ArrowRight');

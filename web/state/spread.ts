@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { Draw } from '../../core/corners/spread';
+import type { Draw, Tolerance } from '../../core/corners/spread';
 import { pointsOf, type RegionVerdict } from '../../core/corners/worst';
 import type { Design } from '../../core/design';
 import { jobs } from '../workers/pool';
@@ -13,13 +13,15 @@ const [BATCH, USUAL] = [5, 200];
 interface State {
   design?: Design;
   draws: Draw[];
+  /** What they were drawn within */
+  tolerances: readonly Tolerance[];
   of: number;
   seed: number;
   under: boolean;
   failed?: string;
 }
 
-export const useSpread = create<State>(() => ({ draws: [], of: USUAL, seed: 1, under: false }));
+export const useSpread = create<State>(() => ({ draws: [], tolerances: [], of: USUAL, seed: 1, under: false }));
 const { getState: get, setState: set } = useSpread;
 const work = longWork(set);
 
@@ -30,6 +32,9 @@ export const spreadActions = {
       const points = pointsOf(verdict.worst);
       set({ design, draws: [], of, seed, under: true, failed: undefined });
       const engine = jobs().at('asked', signal);
+      const tolerances = await engine.tolerancesOf(design);
+      if (signal.aborted || !tolerances.ok) return;
+      set({ tolerances: tolerances.value });
       const all: Draw[] = [];
       await Promise.all(Array.from({ length: Math.ceil(of / BATCH) }, async (_, k) => {
         const some = await engine.drawnFrom(design, seed, k * BATCH, Math.min(BATCH, of - k * BATCH), points);

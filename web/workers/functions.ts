@@ -15,7 +15,7 @@ import { spotsAt, type Over, type Spot } from '../../core/corners/field';
 import { faultAt, type Fault, type FaultFound } from '../../core/corners/faults';
 import { freedomsOffered, type Offered } from '../../core/corners/freedoms';
 import { judged, type SearchAsked, type Tried } from '../../core/corners/search';
-import { drawn, tolerancesOf, type Draw } from '../../core/corners/spread';
+import { drawn, drawnDesign, tolerancesOf, type Draw, type Tolerance } from '../../core/corners/spread';
 import { worstCase, type WorstCase } from '../../core/corners/worstCase';
 import { worstInRegion, type RegionVerdict } from '../../core/corners/worst';
 import { liftWorst, placeForRegion, type Lift, type RegionPlacement } from '../../core/corners/region';
@@ -69,6 +69,9 @@ export const ofDesign = {
   /** What a choice costs over what may be chosen. */
   tradeOf: (design: Design, choice: Choice, point: OperatingPoint, own: readonly Part[]): Result<Trade> => tradeOf(design, choice, point, shelfWith(own)),
   mapRow: (design: Design, load: number, lines: number[], air: number): MapCell[] => mapRow(design, load, lines, air),
+  /** What every value of a design may be off by; a draw as a design by itself. */
+  tolerancesOf: (design: Design): Result<Tolerance[]> => ok(tolerancesOf(design)),
+  drawnDesign: (design: Design, tolerances: readonly Tolerance[], off: readonly number[]): Result<Design> => drawnDesign(design, tolerances, off),
   /** Some draws of a design as its parts come, from one on. */
   drawnFrom: (design: Design, seed: number, from: number, count: number, points: readonly OperatingPoint[]): Draw[] => {
     const tolerances = tolerancesOf(design);

@@ -4,7 +4,7 @@ import { designAt, saidOf, standsAt, valueOf, type Freedom, type Offered } from 
 import { REQUIREMENTS, requirementNamed } from '../../../core/corners/requirements';
 import type { Aim, SearchAsked, SearchFound, Tried } from '../../../core/corners/search';
 import { fieldAt, type Design, type RequirementId } from '../../../core/design';
-import type { Result } from '../../../core/problem';
+import { inWords, type Result } from '../../../core/problem';
 import { parseQuantity, printQuantity as print, printTyped } from '../../../core/quantity';
 import type { Part } from '../../../core/parts/schema';
 import frame from '../../frame/frame.module.css';
@@ -158,6 +158,7 @@ function Found({ found, asked, of, fresh, under }: { found: SearchFound; asked: 
           {found.conflict.length === 1 ? `None of those judged holds the ${requirementNamed(found.conflict[0]!).title}: free more, or widen it.` : `${found.conflict.map((id) => requirementNamed(id).title).join(' and ')} exclude each other here: one has to give way, or more has to be free.`}
         </p>
       )}
+      {shown?.problem && !under && <p className={css.fails}>The nearest of them has no figures: {inWords(shown.problem)}.</p>}
       {shown && made?.ok && (
         <p style={{ margin: '0 0 6px' }}>
           <button type="button" className={frame.chip} onClick={take}>

@@ -1,17 +1,22 @@
 'use client';
 import { bin, scaleLinear } from 'd3';
-import { useState } from 'react';
-import { requirementNamed } from '../../../core/corners/requirements';
-import { drawnDesign, spreadOf, tolerancesOf, type Draw } from '../../../core/corners/spread';
-import type { RequirementId } from '../../../core/design';
+import { useMemo, useState } from 'react';
+import { meets, requirementNamed } from '../../../core/corners/requirements';
+import { spreadOf, worstOf, type Draw, type Tolerance } from '../../../core/corners/spread';
+import type { Design, RequirementId } from '../../../core/design';
+import type { Result } from '../../../core/problem';
 import { printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
 import { spreadActions, useSpread } from '../../state/spread';
 import { actions, useStore } from '../../state/store';
+import { jobs } from '../../workers/pool';
+import { useAsked, type Engine } from '../../workers/useAsked';
 import css from '../stages.module.css';
 import { MarginCloud } from './MarginCloud';
 import type { useRegion } from './RegionOf';
 import { Tolerances } from './Tolerances';
+
+const askTolerances = (engine: Engine, design: Design): Promise<Result<Tolerance[]>> => engine.tolerancesOf(design);
 
 /** Values that matter that are shown; draws when nobody says, and at most */
 const [SHOWN, USUAL, MOST] = [6, 200, 20_000];
@@ -19,21 +24,20 @@ const [SHOWN, USUAL, MOST] = [6, 200, 20_000];
 /** Parts as they come: so many designs drawn within the tolerances of their values, each judged where its requirements are at their worst. */
 export function SpreadView({ region }: { region: ReturnType<typeof useRegion> }) {
   const design = useStore((s) => s.design);
-  const { design: of, draws, of: count, under, failed } = useSpread();
+  const { design: of, draws, tolerances: drawnWithin, of: count, under, failed } = useSpread();
+  const args = useMemo((): [Design] => [design], [design]);
+  const tolerances = useAsked(askTolerances, args)?.value ?? [];
   const fresh = of === design;
   const [typed, setTyped] = useState(String(USUAL));
   const asked = Number(typed);
   const sound = Number.isInteger(asked) && asked >= 2 && asked <= MOST;
-  const tolerances = tolerancesOf(design);
-  const found = of && draws.length > 1 ? spreadOf(tolerancesOf(of), draws) : undefined;
+  const found = of && draws.length > 1 ? spreadOf(drawnWithin, draws) : undefined;
   // A draw becomes a kept state, to be looked at on every stage, branched from or taken.
-  const open = (draw: Draw): void => {
-    const alone = drawnDesign(of!, tolerancesOf(of!), draw.off);
+  const open = async (draw: Draw): Promise<void> => {
+    const alone = await jobs().at('asked').drawnDesign(of!, drawnWithin, draw.off);
     if (alone.ok) actions.keepOther(`draw ${draw.index + 1}`, { ...alone.value, name: of!.name });
     else actions.refuse(alone.problem);
   };
-  const least = (draw: Draw): number => Math.min(...Object.values(draw.room));
-  const worst = draws.reduce((a, b) => (least(b) < least(a) ? b : a), draws[0]!);
   return (
     <div data-testid="spread">
       <div className={css.tabs} style={{ marginBottom: 8, alignItems: 'center' }}>
@@ -86,9 +90,9 @@ export function SpreadView({ region }: { region: ReturnType<typeof useRegion> })
             </tbody>
           </table>
           <h3>Crossover and phase margin of every draw, where it is least</h3>
-          <MarginCloud draws={draws} limit={of!.requirements.phaseMargin.on ? of!.requirements.phaseMargin.limit : undefined} open={open} />
+          <MarginCloud draws={draws} limit={of!.requirements.phaseMargin.on ? of!.requirements.phaseMargin.limit : undefined} open={(d) => void open(d)} />
           <p style={{ margin: '2px 0 4px' }}>
-            <button type="button" className={frame.link} onClick={() => open(worst)}>
+            <button type="button" className={frame.link} onClick={() => void open(worstOf(draws)!)}>
               Lay the worst of them over the plots
             </button>{' '}
             <span className="muted">or click one above.</span>
@@ -116,18 +120,17 @@ const [WIDTH, HEIGHT, BINS] = [250, 40, 24];
 
 /** How often a figure was drawn, against its limit. */
 function Histogram({ id, draws, limit }: { id: RequirementId; draws: readonly Draw[]; limit: number }) {
-  const { unit, title, direction } = requirementNamed(id);
+  const { unit, title } = requirementNamed(id);
   const values = draws.flatMap((d) => (Number.isFinite(d.value[id]) ? [d.value[id]!] : []));
   if (values.length === 0) return <span className="muted">no figures</span>;
   const [low, high] = [Math.min(...values, limit), Math.max(...values, limit)];
   const x = scaleLinear([low, high === low ? low + 1 : high], [4, WIDTH - 4]);
   const bins = bin().domain(x.domain() as [number, number]).thresholds(BINS)(values);
   const most = Math.max(...bins.map((b) => b.length));
-  const fails = (v: number): boolean => (direction === 'at most' ? v > limit : v < limit);
   return (
     <svg width={WIDTH} height={HEIGHT} role="img" aria-label={`${title}: ${print(Math.min(...values), unit)} to ${print(Math.max(...values), unit)}`}>
       {bins.map((b) => (
-        <rect key={b.x0} x={x(b.x0!) + 0.5} y={26 - (22 * b.length) / most} width={Math.max(1, x(b.x1!) - x(b.x0!) - 1)} height={(22 * b.length) / most} fill={fails((b.x0! + b.x1!) / 2) ? 'var(--fail)' : 'var(--spruce)'} />
+        <rect key={b.x0} x={x(b.x0!) + 0.5} y={26 - (22 * b.length) / most} width={Math.max(1, x(b.x1!) - x(b.x0!) - 1)} height={(22 * b.length) / most} fill={meets(id, limit, (b.x0! + b.x1!) / 2) ? 'var(--spruce)' : 'var(--fail)'} />
       ))}
       <line x1={4} x2={WIDTH - 4} y1={26.5} y2={26.5} stroke="var(--line)" />
       <line x1={x(limit)} x2={x(limit)} y1={2} y2={30} stroke="var(--ink)" strokeDasharray="3 2" />

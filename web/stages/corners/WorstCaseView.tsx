@@ -1,6 +1,6 @@
 'use client';
 import { useMemo, useState } from 'react';
-import { requirementNamed } from '../../../core/corners/requirements';
+import { meets, requirementNamed } from '../../../core/corners/requirements';
 import type { WorstCase } from '../../../core/corners/worstCase';
 import type { Design, RequirementId } from '../../../core/design';
 import type { Result } from '../../../core/problem';
@@ -55,7 +55,6 @@ export function WorstCaseView({ region }: { region: ReturnType<typeof useRegion>
           {asked.value.map(({ id, at, found }) => {
             const { title, unit, direction } = requirementNamed(id);
             const { limit } = asked.args[0].requirements[id];
-            const fails = (v: number): boolean => (direction === 'at most' ? v > limit : v < limit);
             return (
               <tr key={id} {...choosable(() => setOpen(id))} aria-selected={chosen?.id === id}>
                 <td>
@@ -64,7 +63,7 @@ export function WorstCaseView({ region }: { region: ReturnType<typeof useRegion>
                     at {pointName(at)}
                   </div>
                 </td>
-                {found ? [found.nominal, found.rootSquare, found.extreme, found.vertex].map((v, k) => <td key={k} className={`${css.number} ${fails(v) ? css.fails : ''}`}>{print(v, unit)}</td>) : <td colSpan={4} className="muted">no figure</td>}
+                {found ? [found.nominal, found.rootSquare, found.extreme, found.vertex].map((v, k) => <td key={k} className={`${css.number} ${meets(id, limit, v) ? '' : css.fails}`}>{print(v, unit)}</td>) : <td colSpan={4} className="muted">no figure</td>}
               </tr>
             );
           })}

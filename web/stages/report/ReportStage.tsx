@@ -1,7 +1,7 @@
 'use client';
 import { useEffect, useMemo, useState } from 'react';
 import { hashOf, reportOf, SECTIONS, type Known, type SectionId } from '../../../core/report';
-import { tolerancesOf, spreadOf } from '../../../core/corners/spread';
+import { spreadOf } from '../../../core/corners/spread';
 import frame from '../../frame/frame.module.css';
 import { useFaults } from '../../state/faults';
 import { askCandidates } from '../../state/live';
@@ -33,14 +33,14 @@ export function ReportStage() {
   const known = useMemo((): Known | undefined => {
     if (!figures || !corners || !region) return undefined;
     const drawn = spread.design === design && spread.draws.length > 1;
-    const tolerances = drawn ? tolerancesOf(design) : [];
+    const { tolerances } = spread;
     return {
       design, figures, corners, region: region.verdict, shelf,
       ...(candidates && candidatesOf === design ? { candidates } : {}),
       ...(drawn ? { spread: { found: spreadOf(tolerances, spread.draws), tolerances, seed: spread.seed } } : {}),
       ...(faults.design === design && faults.found.length > 0 ? { faults: faults.found } : {}),
     };
-  }, [design, figures, corners, region, shelf, candidates, candidatesOf, spread.design, spread.draws, spread.seed, faults.design, faults.found]);
+  }, [design, figures, corners, region, shelf, candidates, candidatesOf, spread, faults.design, faults.found]);
   const whole = useMemo(() => known && reportOf(known), [known]);
   if (!known || !whole) return <p className="muted" role="status">Judging the corners and the region …</p>;
   const shown = { ...whole, sections: whole.sections.filter((s) => !left.has(s.id)) };
