@@ -8,6 +8,7 @@ import { inTimeActions } from '../../state/inTime';
 import { useStore } from '../../state/store';
 import { pointName } from '../pointName';
 import css from '../stages.module.css';
+import { UnderWay } from '../UnderWay';
 import { ownCopy } from '../waveforms/ScheduleRow';
 
 /** Each part failing, the feedback lost, the line dipping and surging: what goes first, run from the settled cycle. */
@@ -23,12 +24,7 @@ export function FaultsView() {
           run all faults
         </button>
         {under ? (
-          <span role="status" className="muted">
-            {found.length} of {count}{' '}
-            <button type="button" className={frame.link} onClick={faultActions.stop}>
-              stop
-            </button>
-          </span>
+          <UnderWay stop={faultActions.stop}>{found.length} of {count}</UnderWay>
         ) : (
           <span className="muted">from the settled cycle at {pointName(at ?? point)}</span>
         )}

@@ -8,6 +8,7 @@ import frame from '../../frame/frame.module.css';
 import { fieldActions, useField } from '../../state/field';
 import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
+import { UnderWay } from '../UnderWay';
 
 const UNIT: Record<Over, UnitName> = { line: 'V', load: 'A', air: '°C' };
 const [WIDTH, HEIGHT, LEFT, BOTTOM, RIGHT, TOP] = [470, 310, 62, 34, 14, 8];
@@ -83,12 +84,7 @@ export function MapView() {
           {OVER.filter((o) => !axes.includes(o)).map((o) => `${o} ${print((at ?? point)[o], UNIT[o], 3)}`)}
         </span>
         {under && (
-          <span role="status" className="muted">
-            {known.size} points{' '}
-            <button type="button" className={frame.link} onClick={fieldActions.stop}>
-              stop
-            </button>
-          </span>
+          <UnderWay stop={fieldActions.stop}>{known.size} points</UnderWay>
         )}
       </div>
       {failed && <p className={css.fails}>{failed}</p>}

@@ -12,6 +12,7 @@ import { searchActions, useSearch } from '../../state/search';
 import { actions, useStore } from '../../state/store';
 import { useAsked, type Engine } from '../../workers/useAsked';
 import css from '../stages.module.css';
+import { UnderWay } from '../UnderWay';
 import { FrontPlot } from './FrontPlot';
 import type { useRegion } from './RegionOf';
 
@@ -74,12 +75,7 @@ export function SearchView({ region }: { region: ReturnType<typeof useRegion> })
           seed <input className={css.search} style={{ width: 52 }} type="number" min={0} step={1} value={seed} onChange={(e) => setSeed(Math.max(0, Math.floor(Number(e.target.value) || 0)))} />
         </label>
         {under && (
-          <span role="status" className="muted">
-            {found?.tried ?? 0} judged{' '}
-            <button type="button" className={frame.link} onClick={searchActions.stop}>
-              stop
-            </button>
-          </span>
+          <UnderWay stop={searchActions.stop}>{found?.tried ?? 0} judged</UnderWay>
         )}
       </div>
       {failed && <p className={css.fails} role="alert">{failed}</p>}

@@ -12,6 +12,7 @@ import { actions, useStore } from '../../state/store';
 import { jobs } from '../../workers/pool';
 import { useAsked, type Engine } from '../../workers/useAsked';
 import css from '../stages.module.css';
+import { UnderWay } from '../UnderWay';
 import { MarginCloud } from './MarginCloud';
 import type { useRegion } from './RegionOf';
 import { Tolerances } from './Tolerances';
@@ -47,12 +48,7 @@ export function SpreadView({ region }: { region: ReturnType<typeof useRegion> })
         <input className={css.search} style={{ width: 84 }} type="number" min={2} max={MOST} step={1} aria-label="How many are drawn" aria-invalid={!sound} value={typed} onChange={(e) => setTyped(e.target.value)} />
         {!sound && <span className={css.fails}>give 2 to {MOST.toLocaleString('en')}</span>}
         {under && (
-          <span role="status" className="muted">
-            {draws.length} of {count}{' '}
-            <button type="button" className={frame.link} onClick={spreadActions.stop}>
-              stop
-            </button>
-          </span>
+          <UnderWay stop={spreadActions.stop}>{draws.length} of {count}</UnderWay>
         )}
         {!region?.fresh && <span className="muted">the region is being searched first</span>}
       </div>
