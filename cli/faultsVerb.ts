@@ -1,5 +1,5 @@
 import type { Command } from 'commander';
-import { allFaults, inWords, type FaultFound } from '../core/corners/faults';
+import { allFaults, beyondInWords, type FaultFound } from '../core/corners/faults';
 import { printQuantity as print } from '../core/quantity';
 import { json, open, refuse, say, type Options } from './files';
 import { table } from './table';
@@ -9,7 +9,7 @@ const said = (f: FaultFound): string[] => {
   const [first] = f.beyond;
   const volts = `${print(f.output.least, 'V', 3)} to ${print(f.output.most, 'V', 3)}`;
   if (f.problem) return [f.title, 'not run', f.problem.message, '', ''];
-  if (first) return [f.title, 'BEYOND', `${inWords(first)}${f.beyond.length > 1 ? `, and ${f.beyond.length - 1} more` : ''}`, volts, print(f.lineCurrent, 'A', 3)];
+  if (first) return [f.title, 'BEYOND', `${beyondInWords(first)}${f.beyond.length > 1 ? `, and ${f.beyond.length - 1} more` : ''}`, volts, print(f.lineCurrent, 'A', 3)];
   return [f.title, 'stands', f.nearest ? `nearest: ${f.nearest.of} ${f.nearest.what} at ${print(f.nearest.value / f.nearest.rating, '%', 3)} of its rating` : '', volts, print(f.lineCurrent, 'A', 3)];
 };
 

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { csvParse } from 'd3-dsv';
 import { openDemo } from '../demo/open';
-import { allFaults, inWords } from '../core/corners/faults';
+import { allFaults, beyondInWords } from '../core/corners/faults';
 import { holdCorners } from '../core/corners/corners';
 import { worstCase } from '../core/corners/worstCase';
 import { tolerancesOf } from '../core/corners/spread';
@@ -58,7 +58,7 @@ test('faults: in the order and words of the core, and as numbers', () => {
   expect(rows.length).toBe(all.length);
   all.forEach((f, k) => {
     expect(rows[k]).toContain(f.title);
-    if (f.beyond[0]) expect(rows[k]).toContain(inWords(f.beyond[0]));
+    if (f.beyond[0]) expect(rows[k]).toContain(beyondInWords(f.beyond[0]));
   });
   const { faults } = JSON.parse(reed('faults', demo, '--json').out) as { faults: { id: string; beyond?: { value: number }[] }[] };
   expect(faults.map((f) => f.id)).toEqual(all.map((f) => f.id));

@@ -116,7 +116,7 @@ const BESIDE: Problem = { code: 'value', where: '', message: 'it stands beside a
 const NOWHERE = 20;
 
 /** "L1 flux density 635 mT of 320 mT, after 28.9 µs" */
-export function inWords({ of, what, unit, value, rating, after }: Beyond): string {
+export function beyondInWords({ of, what, unit, value, rating, after }: Beyond): string {
   // Beyond saturation the flux hardly rises: the figure would be one of the current.
   if (unit === 'T') return `${of} saturates, after ${print(after, 's', 3)}`;
   const figure = value > NOWHERE * rating && unit === 'V' ? `without bound, a current has nowhere to go (${print(rating, unit, 3)} is its rating)` : `${print(value, unit, 3)} of ${print(rating, unit, 3)}`;

@@ -3,7 +3,7 @@ import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils';
 import type { Candidate } from '../choice';
 import { amplifierNamed, SETTINGS, structureNamed } from '../control';
 import { cornerPoints, judge, report, type Corner, type CornerReport } from '../corners/corners';
-import { inWords, type FaultFound } from '../corners/faults';
+import { beyondInWords, type FaultFound } from '../corners/faults';
 import { requirementNamed } from '../corners/requirements';
 import type { Spread, Tolerance } from '../corners/spread';
 import { worstInRegion, type RegionVerdict } from '../corners/worst';
@@ -14,7 +14,7 @@ import { evaluate } from '../evaluation/evaluate';
 import type { Figures } from '../evaluation/figures';
 import { MECHANISMS } from '../loss';
 import type { Part } from '../parts/schema';
-import { describeProblem, ok, type Result } from '../problem';
+import { inWords, ok, type Result } from '../problem';
 import { printQuantity as print, printRange } from '../quantity';
 import { loadInWords } from '../surroundings/loads';
 import { hottestOf } from '../thermal/network';
@@ -118,8 +118,8 @@ const MAKE: Record<SectionId, (k: Known) => Block[]> = {
       })],
       ...(c.holds ? {} : { fails: true as const }),
     })), corners.worst.map((_, k) => k + 1)),
-    ...corners.corners.flatMap((c) => (c.problem ? [text(`At ${at(c.point)}: ${describeProblem(c.problem)}.`, true)] : [])),
-    ...region.missing.map((m) => text(`No figures at ${at(m.at)}: ${describeProblem(m.problem)}.`, true)),
+    ...corners.corners.flatMap((c) => (c.problem ? [text(`At ${at(c.point)}: ${inWords(c.problem)}.`, true)] : [])),
+    ...region.missing.map((m) => text(`No figures at ${at(m.at)}: ${inWords(m.problem)}.`, true)),
   ],
 
   topology: ({ design, figures, candidates }) => [
@@ -127,7 +127,7 @@ const MAKE: Record<SectionId, (k: Known) => Block[]> = {
     ...(candidates
       ? [
           table(['topology', 'loss', 'switch stress', 'stored', 'parts', 'why not'], candidates.map((c) => ({
-            cells: [c.title, c.figures ? print(c.figures.loss, 'W') : '–', c.figures ? print(c.figures.switchStress, 'VA') : '–', c.figures ? print(c.figures.storedEnergy, 'J') : '–', c.figures ? String(c.figures.partCount) : '–', c.refusal ? describeProblem(c.refusal) : c.id === design.topology ? 'this one' : ''],
+            cells: [c.title, c.figures ? print(c.figures.loss, 'W') : '–', c.figures ? print(c.figures.switchStress, 'VA') : '–', c.figures ? print(c.figures.storedEnergy, 'J') : '–', c.figures ? String(c.figures.partCount) : '–', c.refusal ? inWords(c.refusal) : c.id === design.topology ? 'this one' : ''],
           })), [1, 2, 3, 4]),
         ]
       : []),
@@ -164,7 +164,7 @@ const MAKE: Record<SectionId, (k: Known) => Block[]> = {
   },
 
   loop: ({ design, figures: { point, loop, detail, problems, losses } }) => {
-    if (!loop) return problems.loop ? [text(`The loop has no figures: ${describeProblem(problems.loop)}.`, true)] : [];
+    if (!loop) return problems.loop ? [text(`The loop has no figures: ${inWords(problems.loop)}.`, true)] : [];
     const { bode, step } = detail ?? {};
     const divider = dividerWarning(design, losses.parts.find((p) => p.id === DIVIDER)?.total ?? 0);
     const { amplifier, phaseMargin } = { amplifier: amplifierNamed(design.control.amplifier)!, phaseMargin: design.requirements.phaseMargin };
@@ -199,7 +199,7 @@ const MAKE: Record<SectionId, (k: Known) => Block[]> = {
 
   heat: ({ figures: { point, heat, problems } }) =>
     problems.heat
-      ? [text(`${describeProblem(problems.heat)}.`, true)]
+      ? [text(`${inWords(problems.heat)}.`, true)]
       : [table(['spot', `at ${at(point)}`, 'limit'], heat.rungs.filter((r) => r.limit !== undefined).map((r) => ({ cells: [r.title, print(hottestOf(r), '°C'), print(r.limit!, '°C')], ...(hottestOf(r) > r.limit! ? { fails: true as const } : {}) })), [1, 2])],
 
   spread: ({ design, spread }) => {
@@ -218,7 +218,7 @@ const MAKE: Record<SectionId, (k: Known) => Block[]> = {
   faults: ({ faults }) =>
     faults
       ? [table(['fault', 'what goes first', 'output', 'line current'], faults.map((f) => ({
-          cells: f.problem ? [f.title, f.problem.message, '', ''] : [f.title, f.beyond[0] ? `${inWords(f.beyond[0])}${f.beyond.length > 1 ? `, and ${f.beyond.length - 1} more` : ''}` : f.nearest ? `nothing; nearest ${f.nearest.of} ${f.nearest.what} at ${print(f.nearest.value / f.nearest.rating, '%', 3)}` : 'nothing', `${print(f.output.least, 'V')} to ${print(f.output.most, 'V')}`, print(f.lineCurrent, 'A')],
+          cells: f.problem ? [f.title, f.problem.message, '', ''] : [f.title, f.beyond[0] ? `${beyondInWords(f.beyond[0])}${f.beyond.length > 1 ? `, and ${f.beyond.length - 1} more` : ''}` : f.nearest ? `nothing; nearest ${f.nearest.of} ${f.nearest.what} at ${print(f.nearest.value / f.nearest.rating, '%', 3)}` : 'nothing', `${print(f.output.least, 'V')} to ${print(f.output.most, 'V')}`, print(f.lineCurrent, 'A')],
           ...(f.beyond.length > 0 ? { fails: true as const } : {}),
         })), [3])]
       : [],

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { freedomsOffered, designAt } from '../../core/corners/freedoms';
-import { faultAt, faultsOf, inWords } from '../../core/corners/faults';
+import { faultAt, faultsOf, beyondInWords } from '../../core/corners/faults';
 import { search } from '../../core/corners/search';
 import { drawn, drawnDesign, spreadOf, tolerancesOf, worstOf } from '../../core/corners/spread';
 import { pointsOf, worstInRegion } from '../../core/corners/worst';
@@ -80,7 +80,7 @@ test('faults: run from the point in view with what goes first, and one of them l
   await expect(view.getByRole('status')).toHaveCount(0, { timeout: 180_000 });
   const fault = faultsOf(design(), START).find((f) => f.id === 'Q1 short')!;
   const { beyond } = faultAt(design(), START, fault);
-  await expect(view.getByRole('row', { name: /Q1 shorted/ })).toContainText(inWords(beyond[0]!));
+  await expect(view.getByRole('row', { name: /Q1 shorted/ })).toContainText(beyondInWords(beyond[0]!));
   await view.getByRole('button', { name: 'See Q1 shorted run' }).click();
   await expect(page).toHaveURL(/\/waveforms$/);
   await expect(page.getByTestId('fails-0')).toContainText('Q1');

@@ -1,6 +1,6 @@
 'use client';
 import { useRouter } from 'next/navigation';
-import { faultsOf, inWords, type FaultFound } from '../../../core/corners/faults';
+import { faultsOf, beyondInWords, type FaultFound } from '../../../core/corners/faults';
 import { printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
 import { faultActions, useFaults } from '../../state/faults';
@@ -70,7 +70,7 @@ function Found({ fault: f }: { fault: FaultFound }) {
     <tr>
       <td>{f.title}</td>
       <td className={first ? css.fails : 'muted'} style={{ fontWeight: 400 }}>
-        {f.problem ? f.problem.message : first ? `${inWords(first)}${f.beyond.length > 1 ? `, and ${f.beyond.length - 1} more` : ''}` : f.nearest ? `nothing; ${f.nearest.of} ${f.nearest.what} at ${print(f.nearest.value / f.nearest.rating, '%', 3)}` : 'nothing'}
+        {f.problem ? f.problem.message : first ? `${beyondInWords(first)}${f.beyond.length > 1 ? `, and ${f.beyond.length - 1} more` : ''}` : f.nearest ? `nothing; ${f.nearest.of} ${f.nearest.what} at ${print(f.nearest.value / f.nearest.rating, '%', 3)}` : 'nothing'}
       </td>
       <td className={css.number}>{f.problem ? '' : `${print(f.output.least, 'V', 2)} … ${print(f.output.most, 'V', 2)}`}</td>
       <td className={css.number}>{f.problem ? '' : print(f.lineCurrent, 'A', 2)}</td>
