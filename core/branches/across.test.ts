@@ -11,7 +11,7 @@ const figures = (d: Design, line: number) => must(evaluate(d, { line, load: d.br
 const lossOf = (d: Design, line: number, id: string): number => figures(d, line).losses.parts.find((p) => p.id === id)!.total;
 
 describe('a snubber across a switch', () => {
-  const snubbed = must(hangBranch(rail, 'snubber', SHELF, 'Q1'));
+  const snubbed = must(hangBranch(rail, 'snubber', SHELF, { at: 'Q1' }));
   const taken = sizeDesign(snubbed).values.C11!.taken;
   test('is three times the part’s own capacitance, its resistor √(L/C) of the loop', () => {
     const { values } = sizeDesign(snubbed);
@@ -33,14 +33,14 @@ describe('a snubber across a switch', () => {
   });
   test('stands above a part that lies in a wire, beside one that stands', () => {
     const drawing = (d: Design) => topologyOf(d)!.drawing;
-    const [bare, above, beside] = [drawing(rail), drawing(snubbed), drawing(must(hangBranch(rail, 'snubber', SHELF, 'Q2')))];
+    const [bare, above, beside] = [drawing(rail), drawing(snubbed), drawing(must(hangBranch(rail, 'snubber', SHELF, { at: 'Q2' })))];
     expect([above.height > bare.height, above.width]).toEqual([true, bare.width]);
     expect([beside.height, beside.width > bare.width]).toEqual([bare.height, true]);
   });
 });
 
 describe('a clamp across a switch', () => {
-  const clamped = must(hangBranch(door, 'clamp', SHELF, 'Q1'));
+  const clamped = must(hangBranch(door, 'clamp', SHELF, { at: 'Q1' }));
   test('stands at what the switch blocks, and its resistor burns V² / R', () => {
     const f = figures(clamped, 24);
     const { values } = sizeDesign(clamped);
@@ -58,7 +58,7 @@ describe('a clamp across a switch', () => {
 describe('every switch and diode that stands alone takes one, and the balance closes', () => {
   const cases = ['door-motor', 'sensor-supply', 'radio', 'brake-magnet'].flatMap((name) => canHangAcross(topologyOf(openDemo(name))!).flatMap((p) => (['snubber', 'clamp'] as const).map((kind) => [name, kind, p.id] as const)));
   test.each(cases)('%s, %s across %s', (name, kind, slot) => {
-    const hung = must(hangBranch(openDemo(name), kind, SHELF, slot));
+    const hung = must(hangBranch(openDemo(name), kind, SHELF, { at: slot }));
     const { line } = hung.brief;
     expect(Math.abs(figures(hung, (line.min + line.max) / 2).detail!.balance.residual)).toBeLessThan(1e-9);
   });
@@ -67,12 +67,12 @@ describe('every switch and diode that stands alone takes one, and the balance cl
 describe('refused', () => {
   test('across nothing, across a capacitor, across one of several alike', () => {
     for (const [d, at] of [[rail, undefined], [rail, 'C2'], [openDemo('brake-magnet'), 'Q1'], [rail, 'Q9']] as const) {
-      const found = hangBranch(d, 'snubber', SHELF, at);
+      const found = hangBranch(d, 'snubber', SHELF, { at });
       expect(found.ok ? '' : found.problem.code).toBe('branch');
     }
   });
   test('in a file, with the field and what would do', () => {
-    const hung = must(hangBranch(rail, 'snubber', SHELF, 'Q1'));
+    const hung = must(hangBranch(rail, 'snubber', SHELF, { at: 'Q1' }));
     const edited = editDesign(hung, { 'branches.B1.at': 'Q7' });
     expect(edited.ok ? '' : `${edited.problem.where}: ${edited.problem.remedy}`).toBe('branches.B1.at: choose Q1, Q2');
   });

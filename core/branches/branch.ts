@@ -2,25 +2,31 @@ import { z } from 'zod';
 
 /** What is hung on the output or across a part, beside the topology's own parts; its parts stand among the others. */
 export const Branch = z.strictObject({
-  kind: z.enum(['damping', 'filter', 'snubber', 'clamp']),
+  kind: z.enum(['damping', 'filter', 'line-filter', 'snubber', 'clamp']),
   /** Slot of the switch or diode that a snubber or clamp hangs across; the others hang on the output */
   at: z.string().optional(),
   /** H of the loop that hands the current over there; 20 nH when left out */
   stray: z.number().positive().optional(),
-  /** Ω in series with the capacitor (of a clamp: beside it); null: the best. A filter has none. */
+  /** Ω in series with the capacitor (of a clamp: beside it; of a filter: what damps it); null: the best. An undamped filter has none. */
   resistance: z.number().positive().nullable(),
+  /** How a filter is damped: by a capacitor with a resistor beside its own, or by a resistor in series with that; not at all when left out */
+  damped: z.enum(['parallel', 'series']).optional(),
+  /** Capacitance that damps, over that which it damps; 4 when left out */
+  ratio: z.number().min(0.1).max(100).optional(),
+  /** dB that a line filter takes off the ripple at the switching frequency; 40 when left out */
+  attenuation: z.number().min(3).max(160).optional(),
 });
 export type Branch = z.infer<typeof Branch>;
 
-/** A capacitor, an inductor, a diode of a branch. */
-export type BranchSlot = 'C' | 'L' | 'D';
+/** A capacitor, an inductor, a diode of a branch, and the capacitor that damps it. */
+export type BranchSlot = 'C' | 'L' | 'D' | 'E';
 
-/** The branches that a design can have, each with the slots of its capacitor, inductor and diode, as far as its kind fills them. */
+/** The branches that a design can have, each with the slots of its parts, as far as its kind fills them. */
 const SLOTS: Readonly<Record<string, Record<BranchSlot, string>>> = {
-  B1: { C: 'C11', L: 'L11', D: 'D11' },
-  B2: { C: 'C12', L: 'L12', D: 'D12' },
-  B3: { C: 'C13', L: 'L13', D: 'D13' },
-  B4: { C: 'C14', L: 'L14', D: 'D14' },
+  B1: { C: 'C11', L: 'L11', D: 'D11', E: 'C21' },
+  B2: { C: 'C12', L: 'L12', D: 'D12', E: 'C22' },
+  B3: { C: 'C13', L: 'L13', D: 'D13', E: 'C23' },
+  B4: { C: 'C14', L: 'L14', D: 'D14', E: 'C24' },
 };
 export const BRANCH_IDS = Object.keys(SLOTS) as [string, ...string[]];
 

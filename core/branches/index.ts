@@ -5,11 +5,12 @@ import type { Branch } from './branch';
 import { clamp } from './clamp';
 import { damping } from './damping';
 import { filter } from './filter';
+import { lineFilter } from './lineFilter';
 import { snubber } from './snubber';
 import type { Added, BranchKind } from './types';
 
 /** Branches that can be hung on a power stage; a new one is a file beside the others, a line here and its id in ./branch. */
-export const BRANCHES: Readonly<Record<Branch['kind'], BranchKind>> = { damping, filter, snubber, clamp };
+export const BRANCHES: Readonly<Record<Branch['kind'], BranchKind>> = { damping, filter, 'line-filter': lineFilter, snubber, clamp };
 
 /** Can branches be hung on this topology's output? Where an output capacitor stands, that is no reservoir. */
 export const takesBranches = (t: Topology): boolean => t.slots.some((p) => p.id === ringingOf(t).C && p.beats === undefined);
@@ -18,7 +19,10 @@ export const takesBranches = (t: Topology): boolean => t.slots.some((p) => p.id 
 export const canHangAcross = (t: Topology): Slot[] => t.slots.filter((p) => (p.kind === 'switch' || p.kind === 'diode') && copiesOf(p) === 1 && t.drawing.symbols.some((s) => s.id === p.id));
 
 /** Can this branch hang on this topology, where it says? */
-export const hangs = (t: Topology, b: Branch): boolean => (BRANCHES[b.kind].across ? canHangAcross(t).some((p) => p.id === b.at) : takesBranches(t));
+export const hangs = (t: Topology, b: Branch): boolean => {
+  const { across, line } = BRANCHES[b.kind];
+  return line === true || (across ? canHangAcross(t).some((p) => p.id === b.at) : takesBranches(t));
+};
 
 /** Topologies with branches that are kept, so that what is known of one is found again */
 const find = recent<string, Topology>(64);
@@ -37,6 +41,7 @@ const joined = (t: Topology, added: Added): Topology => ({
   signals: [...t.signals, ...added.signals],
   drawing: added.drawing,
   ringing: added.ringing ?? t.ringing,
+  ...(added.fedAt ? { fedAt: added.fedAt } : {}),
   blanking: added.blanking ?? t.blanking,
   size(input) {
     const own = t.size(input);
@@ -51,7 +56,9 @@ const joined = (t: Topology, added: Added): Topology => ({
   stage(f, input, sizing, point) {
     t.stage(f, input, sizing, point);
     f.whole();
+    const before = f.elements.length;
     added.put(f, sizing);
+    if (added.fedAt) f.inFront(f.elements.slice(before));
   },
   start: (input, sizing, point) => ({ ...t.start(input, sizing, point), ...added.start?.(input, sizing, point) }),
   crossoverLimit: (input, sizing, point) => Math.min(t.crossoverLimit(input, sizing, point), added.crossoverLimit?.(sizing) ?? Infinity),

@@ -8,10 +8,13 @@ export interface BranchKind {
   id: Branch['kind'];
   title: string;
   purpose: string;
-  /** It hangs across one switch or diode, not on the output */
+  /** It hangs across one switch or diode, or between the line and the power stage; on the output where left out */
   across?: true;
+  line?: true;
   /** The slots it fills, in the order in which their parts are chosen */
   fills: readonly BranchSlot[];
+  /** It can be damped by a capacitor of its own, which fills a slot then */
+  damps?: true;
   /** What it adds to a power stage */
   on(stage: Topology, id: string, branch: Branch): Added;
 }
@@ -35,4 +38,9 @@ export interface Added {
   /** Hz that a voltage loop's crossover should stay below for its sake */
   crossoverLimit?(sizing: Sizing): number;
   drawing: Drawing;
+  /** The node that the line feeds it at, where it stands before the power stage */
+  fedAt?: string;
 }
+
+/** The slots that a branch fills. */
+export const filledBy = ({ fills, damps }: Pick<BranchKind, 'fills' | 'damps'>, branch: Pick<Branch, 'damped'>): readonly BranchSlot[] => (damps && branch.damped === 'parallel' ? [...fills, 'E'] : fills);

@@ -7,6 +7,7 @@ import { valleyCurrent } from './valleyCurrent';
 import { voltageFeedForward } from './voltageFeedForward';
 import { voltageMode } from './voltageMode';
 import { CLIP_SETTINGS, LIMIT_SETTINGS, RANGE_SETTINGS, START_SETTINGS } from './limits';
+import { MAINS_LOOP_SETTINGS } from './mainsLoop';
 import { SAMPLING_SETTINGS } from './sampling';
 import type { Control, ControlStructure, Setting } from './types';
 
@@ -25,19 +26,20 @@ const innerSettings = ({ inner }: ControlStructure): Record<string, Setting> => 
   return Object.fromEntries((amplifier?.handles ?? []).map(({ key }) => [innerKey(key), { ...amplifier!.settings[key]!, title: `current loop, ${amplifier!.settings[key]!.title}` }]));
 };
 
-/** The settings of a design's control by their keys: its amplifier's first. */
-export function settingsOf({ method, amplifier, sampled }: Pick<Control, 'method' | 'amplifier' | 'sampled'>): Record<string, Setting> {
+/** The settings of a design's control by their keys: its amplifier's first. @param mains is it fed from the mains */
+export function settingsOf({ method, amplifier, sampled }: Pick<Control, 'method' | 'amplifier' | 'sampled'>, mains = false): Record<string, Setting> {
   const structure = structureNamed(method)!;
   // A program has no op-amp.
   const own = Object.entries(amplifierNamed(amplifier)!.settings).filter(([key]) => sampled === 'none' || !(key in OP_AMP));
-  return { ...Object.fromEntries(own), ...innerSettings(structure), ...structure.settings, ...(structure.clocked === false ? {} : LIMIT_SETTINGS), ...START_SETTINGS, ...(sampled === 'none' ? CLIP_SETTINGS : { ...RANGE_SETTINGS, ...SAMPLING_SETTINGS }) };
+  return { ...Object.fromEntries(own), ...innerSettings(structure), ...structure.settings, ...(structure.clocked === false ? {} : LIMIT_SETTINGS), ...START_SETTINGS, ...(mains ? MAINS_LOOP_SETTINGS : {}), ...(sampled === 'none' ? CLIP_SETTINGS : { ...RANGE_SETTINGS, ...SAMPLING_SETTINGS }) };
 }
 
 /** Every setting that a structure or an amplifier has, by key: what is called alike is the same. */
-export const SETTINGS: Readonly<Record<string, Setting>> = Object.assign({}, ...AMPLIFIERS.map((a) => a.settings), ...STRUCTURES.flatMap((s) => [innerSettings(s), s.settings]), LIMIT_SETTINGS, START_SETTINGS, CLIP_SETTINGS, SAMPLING_SETTINGS);
+export const SETTINGS: Readonly<Record<string, Setting>> = Object.assign({}, ...AMPLIFIERS.map((a) => a.settings), ...STRUCTURES.flatMap((s) => [innerSettings(s), s.settings]), LIMIT_SETTINGS, START_SETTINGS, MAINS_LOOP_SETTINGS, CLIP_SETTINGS, SAMPLING_SETTINGS);
 
 export { AMPLIFIERS, amplifierNamed, transferOf } from './amplifiers';
 export { DISCRETISATIONS } from './discretise';
+export { CARRIERS } from './dutyRamp';
 export { heldBy } from './amplifiers/network';
 export { networkRemark } from './amplifiers/remark';
 export type { Amplifier, Control, ControlStructure, Corners, Drive, DriveFigure, Handle, Network, NetworkPart, Setting, StageAhead } from './types';

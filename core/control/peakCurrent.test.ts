@@ -72,7 +72,7 @@ describe('the plant from the command to the output', () => {
 });
 
 test('a snubber discharged through the switch does not open it', () => {
-  const snubbed = must(hangBranch(led, 'snubber', SHELF, 'Q1'));
+  const snubbed = must(hangBranch(led, 'snubber', SHELF, { at: 'Q1' }));
   const voltage = change(snubbed, { 'control.method': 'voltage' });
   expect(figures(snubbed).cycle.duty / figures(voltage).cycle.duty).toBeCloseTo(1, 6);
   expect(figures(snubbed).loop!.stable).toBe(true);

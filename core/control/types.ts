@@ -23,6 +23,8 @@ export interface Common {
   rounded: boolean;
   /** Title of a measured plant that it is placed on; nothing where on the one that is computed */
   placedOn: string;
+  /** What a ramp compares the command with: a sawtooth (the pulse begins at the clock), or a triangle (it stands around the clock) */
+  carrier: string;
   /** Does it sample, and by which way its difference equation is made: "none" is a network */
   sampled: string;
 }

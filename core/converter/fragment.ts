@@ -57,6 +57,8 @@ export function fragment({ parts, values, resistance }: Site) {
   let longer = MOMENT;
   let smoothedByLoad = false;
   let mains: Roles['mains'];
+  const front: string[] = [];
+  let feeds: string | undefined;
   const stands = (slot: string, id: string): PartRole => {
     const role = (roles[slot] ??= { elements: [] });
     role.elements.push(id);
@@ -115,6 +117,13 @@ export function fragment({ parts, values, resistance }: Site) {
         elements.push({ kind: 'capacitor', id: slot, a, b, capacitance: taken, esr: esrOf(parts[slot] as CapacitorPart, taken) });
       }
     },
+    /** Elements that stand between the line and the converter. */
+    inFront: (list: readonly Element[]): void => void front.push(...list.map((e) => e.id)),
+    /** The source of 0 V that leads from the line, or from what stands in front, into the converter. */
+    fedThrough(id: string, from: string, to: string): void {
+      feeds = id;
+      elements.push({ kind: 'voltage-source', id, a: from, b: to, value: 0 });
+    },
     /** Fed from the rectified mains: what is drawn in step with it, and the slot that holds what beats. */
     inStep(current: string, reservoir: string): void {
       mains = { current, reservoir };
@@ -168,6 +177,6 @@ export function fragment({ parts, values, resistance }: Site) {
     whole(): void {
       through ??= elements.flatMap((e) => (e.kind === 'switch' || e.kind === 'diode' ? [e.id] : []));
     },
-    roles: (line: string): Roles => ({ line, outputs, parts: roles, conduction: { through: through!, longer }, ...(mains ? { mains } : {}) }),
+    roles: (line: string): Roles => ({ line, outputs, parts: roles, conduction: { through: through!, longer }, ...(mains ? { mains } : {}), ...(feeds !== undefined ? { front: { elements: front, feeds } } : {}) }),
   };
 }

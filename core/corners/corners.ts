@@ -5,7 +5,8 @@ import type { Problem, Result } from '../problem';
 import type { OperatingPoint } from '../topology';
 import { leastMargins, marginFigures, type BodeCurve, type MarginFigures } from '../response/margins';
 import { pinnedAt, type PinnedStanding } from '../schedule/pinned';
-import { standings, type Standing } from './requirements';
+import { mainsQuality, type MainsQuality } from '../schedule/mainsQuality';
+import { ON_WHOLE_MAINS, standings, type Standing } from './requirements';
 
 /** One corner with its verdict. `problem` stands where figures are missing: all of them, or those of the loop or of heat. */
 export interface Corner {
@@ -47,8 +48,9 @@ export function cornerPoints(d: Design): OperatingPoint[] {
 export function judge(d: Design, point: OperatingPoint, found: Result<Figures> = evaluate(d, point)): Corner {
   if (!found.ok) return { point, requirements: [], stresses: [], efficiency: NaN, holds: false, problem: found.problem };
   const pinned = d.pins ? pinnedAt(d, point) : [];
+  const whole = drawnAt(d, point);
   // A run that can not be made uses more than it may.
-  const requirements = standings(d, pinned.length > 0 ? { ...found.value, pinned: pinned.reduce((most, p) => Math.max(most, p.share), 0) } : found.value);
+  const requirements = standings(d, { ...found.value, ...(pinned.length > 0 ? { pinned: pinned.reduce((most, p) => Math.max(most, p.share), 0) } : {}), ...(whole?.ok ? { quality: whole.value } : {}) });
   return {
     point,
     requirements,
@@ -58,13 +60,17 @@ export function judge(d: Design, point: OperatingPoint, found: Result<Figures> =
     ...(found.value.detail?.bode ? { bode: found.value.detail.bode.loop } : {}),
     ...(pinned.length > 0 ? { pinned } : {}),
     holds: requirements.every((s) => s.holds),
-    ...problemOf(found.value),
+    ...problemOf(found.value, whole),
   };
 }
 
+/** What is drawn from the mains, where that is required: the whole circuit over a cycle of it, at full load. */
+const drawnAt = (d: Design, point: OperatingPoint): Result<MainsQuality> | undefined =>
+  d.brief.line.mains !== undefined && point.load >= d.brief.load.max * (1 - 1e-9) && ON_WHOLE_MAINS.some((id) => d.requirements[id].on) ? mainsQuality(d, point) : undefined;
+
 /** What is missing of the figures, the loop first. */
-const problemOf = ({ problems }: Figures): { problem?: Problem } => {
-  const problem = problems.loop ?? problems.heat;
+const problemOf = ({ problems }: Figures, whole?: Result<MainsQuality>): { problem?: Problem } => {
+  const problem = problems.loop ?? problems.heat ?? (whole && !whole.ok ? whole.problem : undefined);
   return problem ? { problem } : {};
 };
 

@@ -51,7 +51,7 @@ export function turnable(d: Design): { path: string; title: string; value: numbe
     }
   }
   for (const key of Object.keys(d.drive)) put(`drive.${key}`, (d.drive as Record<string, unknown>)[key], '');
-  for (const key of ['crossover', 'phaseMargin', 'ramp', 'delay', ...Object.keys(settingsOf(d.control))]) put(`control.${key}`, valueAt(d, `control.${key}`), '');
+  for (const key of ['crossover', 'phaseMargin', 'ramp', 'delay', ...Object.keys(settingsOf(d.control, d.brief.line.mains !== undefined))]) put(`control.${key}`, valueAt(d, `control.${key}`), '');
   put('sink.thermalResistance', d.sink.thermalResistance, '');
   put('brief.frequency', d.brief.frequency, '');
   return out;

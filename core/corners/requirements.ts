@@ -23,6 +23,12 @@ export interface Requirement {
 /** m, of the parts whose height is known */
 const heights = (d: Design): number[] => Object.values(d.parts).flatMap((p) => p.height ?? []);
 
+/** What is drawn from the mains is asked at full load. */
+const onFullMains = (f: Figures, d: Design): boolean => d.brief.line.mains !== undefined && f.point.load >= d.brief.load.max * (1 - 1e-9);
+
+/** Those that want the whole circuit settled over a cycle of the mains */
+export const ON_WHOLE_MAINS: readonly RequirementId[] = ['powerFactor', 'distortion', 'harmonics'];
+
 const hottest = (f: Figures, spot: 'junction' | 'winding'): number =>
   f.problems.heat ? Infinity : Math.max(...f.heat.rungs.filter((r) => r.spot === spot).map(hottestOf));
 
@@ -69,6 +75,15 @@ export const REQUIREMENTS: readonly Requirement[] = [
     value: (f) => f.pinned ?? NaN,
     applies: (_, d) => (d.pins ?? []).length > 0,
   },
+  {
+    id: 'filterMargin', title: 'converter’s impedance above its filter’s', short: 'filter margin', unit: 'dB', direction: 'at least', stage: 'loop',
+    value: (f) => f.loop?.front?.margin ?? NaN,
+    applies: (f) => f.loop?.front !== undefined,
+  },
+  { id: 'powerFactor', title: 'power factor at full load', short: 'power factor', unit: '', direction: 'at least', stage: 'waveforms', value: (f) => f.quality?.powerFactor ?? NaN, applies: onFullMains, origin: 1 },
+  { id: 'distortion', title: 'distortion at full load', short: 'distortion', unit: '%', direction: 'at most', stage: 'waveforms', value: (f) => f.quality?.distortion ?? NaN, applies: onFullMains },
+  { id: 'harmonics', title: 'a harmonic of its limit', short: 'harmonics', unit: '%', direction: 'at most', stage: 'waveforms', value: (f) => (f.quality ? (f.quality.tightest ? f.quality.tightest.value / f.quality.tightest.limit : 0) : NaN), applies: onFullMains },
+  { id: 'holdUp', title: 'hold-up time', short: 'hold-up', unit: 's', direction: 'at least', stage: 'waveforms', value: (f) => f.mains?.holdUp ?? NaN, applies: (_, d) => d.brief.line.mains !== undefined },
   {
     id: 'efficiency',
     title: 'efficiency at full load', short: 'efficiency',

@@ -132,7 +132,9 @@ describe('on the mains', () => {
     }
   });
   test('the voltage loop answers the load step: a slower one dips as its crossover and capacitance say', () => {
-    expect(f.loop!.outer!.crossover).toBe(10);
+    // Placed on the reservoir alone: with the load beside it the gain falls below one a little sooner.
+    expect(f.loop!.outer!.crossover).toBeLessThan(10);
+    expect(f.loop!.outer!.crossover).toBeGreaterThan(9.5);
     // ΔI / (2π fv C) is what the capacitor alone would lose in a radian of the loop.
     const bound = charger.brief.loadStep / (2 * Math.PI * 10 * sizeDesign(charger).values.C2!.taken);
     expect(f.loop!.deviation).toBeLessThan(bound);

@@ -1,4 +1,5 @@
 import { structureNamed } from '../control';
+import { crossoverOf, mostMargin } from '../control/mainsLoop';
 import { latest } from '../control/sampling';
 import type { Problem } from '../problem';
 import { pinnedProblem } from '../surroundings/schedule';
@@ -6,8 +7,9 @@ import { printQuantity as print } from '../quantity';
 import { lineRefusal } from '../surroundings/line';
 import { loadRefusal } from '../surroundings/loads';
 import { controllable } from '../topology/common';
-import { refusal, TOPOLOGIES, topologyNamed, type Topology } from '../topology';
+import { refusal, TOPOLOGIES, topologyNamed, type Sizing, type Topology } from '../topology';
 import { BRANCHES, canHangAcross, hangs } from '../branches';
+import { slotsOf } from '../branches/branch';
 import { cauerOf } from '../thermal/ladder';
 import { topologyOf } from './topologyOf';
 import { sizingInputOf } from './sizingInput';
@@ -97,9 +99,18 @@ export function checkDesign(d: Design): Problem[] {
   return found;
 }
 
-/** What of loops inside one another, and of sampling, can not be. */
+/** What of the loop around the mains can not be. */
+function mainsLoopProblems(control: Design['control'], mains: number): Problem[] {
+  const crossover = crossoverOf(control, mains);
+  if (crossover > mains) return [problem('control.outerCrossover', `a voltage loop that crosses at ${print(crossover, 'Hz')} follows the ripple at twice the mains, and draws no sine`, `choose ${print(mains / 5, 'Hz')} or so, at most ${print(mains, 'Hz')}`)];
+  const [most, asked] = [mostMargin(control, mains), control.outerPhaseMargin as number];
+  if (asked >= most) return [problem('control.outerPhaseMargin', `${print(asked, '°')} are not to be had at ${print(crossover, 'Hz')}: ${control.notchQuality === null ? 'the reservoir leaves 90°' : `the notch leaves ${print(most, '°', 3)}`}`, `ask for ${print(Math.floor(most - 5), '°')} or so${control.notchQuality === null ? '' : ', cross lower, or raise the notch’s quality'}`)];
+  return [];
+}
+
+/** What of loops inside one another, of that around the mains, and of sampling, can not be. */
 function loopProblems({ brief, control }: Design): Problem[] {
-  const found: Problem[] = [];
+  const found: Problem[] = brief.line.mains === undefined ? [] : mainsLoopProblems(control, brief.line.mains);
   const { inner } = structureNamed(control.method)!;
   if (inner) {
     const crossover = (control.innerCrossover as number | null) ?? inner.crossover * brief.frequency;
@@ -126,8 +137,9 @@ const MOST_PARALLEL = 1000;
 
 /** Values that the brief wants and nobody can build. */
 function unbuildable(d: Design, topology: Topology): Problem[] {
-  const out: Problem[] = [];
-  for (const [slot, v] of Object.entries(topology.size(sizingInputOf(d)).values)) {
+  const { values } = topology.size(sizingInputOf(d));
+  const out: Problem[] = resonant(d, values);
+  for (const [slot, v] of Object.entries(values)) {
     const part = d.parts[slot];
     if (!Number.isFinite(v.taken) || !(v.taken > 0))
       out.push(problem(`parts.${v.slot ?? slot}`, `the brief wants ${print(v.wanted, v.unit)} here, which nobody can build`, 'look at frequency, ripple and load of the brief'));
@@ -136,6 +148,19 @@ function unbuildable(d: Design, topology: Topology): Problem[] {
   }
   return out;
 }
+
+/** Filters that ring where the converter switches, or above: they let its ripple through, or raise it. */
+function resonant({ branches = {}, brief }: Design, values: Sizing['values']): Problem[] {
+  return Object.entries(branches).flatMap(([id, { kind }]) => {
+    if (kind !== 'filter' && kind !== 'line-filter') return [];
+    const { L, C } = slotsOf(id);
+    const own = kind === 'line-filter' && id === Object.keys(branches).find((x) => branches[x]!.kind === kind) ? (values.C1?.taken ?? 0) : 0;
+    const rings = 1 / (2 * Math.PI * Math.sqrt((values[L]?.taken ?? NaN) * ((values[C]?.taken ?? NaN) + own)));
+    return rings > RINGS_BELOW * brief.frequency ? [problem(`parts.${L}.inductance`, `the filter ${L}, ${C} rings at ${print(rings, 'Hz')}, and the converter switches at ${print(brief.frequency, 'Hz')}: it takes nothing off that ripple`, `give it more, so that it rings below ${print(RINGS_BELOW * brief.frequency, 'Hz')}: four times the inductance halves it`)] : [];
+  });
+}
+/** Of the switching frequency: an L-C filter that rings there lets as much through as none */
+const RINGS_BELOW = Math.SQRT1_2;
 
 /** Share by which the resistances of a ladder may differ from what stands beside them */
 const ROUNDED = 0.02;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { AMPLIFIERS, DISCRETISATIONS, SETTINGS, STRUCTURES, type Control as ControlOf } from '../control';
+import { AMPLIFIERS, CARRIERS, DISCRETISATIONS, SETTINGS, STRUCTURES, type Control as ControlOf } from '../control';
 import { Branch } from '../branches/branch';
 import { Measured, MOST_MEASURED } from '../measured/types';
 import { Part } from '../parts/schema';
@@ -33,6 +33,8 @@ export const Control: z.ZodType<ControlOf> = z.strictObject({
   rounded: z.boolean(),
   /** Title of the measured plant that the compensator is placed on; nothing: the one that is computed */
   placedOn: z.string().max(60).default(''),
+  /** What a ramp is compared with, where there is one */
+  carrier: z.enum(CARRIERS.map((c) => c.id) as [string, ...string[]]).default(CARRIERS[0].id),
   /** Does it sample, and how its difference equation is made */
   sampled: z.enum(['none', ...DISCRETISATIONS.map((m) => m.id)]).default('none'),
   ...Object.fromEntries(Object.entries(SETTINGS).map(([key, { value }]) => [key, typeof value === 'string' ? placed.default(null) : z.number().positive().default(value)])),
@@ -56,6 +58,13 @@ export const Requirements = z.strictObject({
   lowGain: requirement.default({ limit: 20, on: false }),
   impedance: requirement.default({ limit: 1, on: false }),
   pinned: requirement.default({ limit: 1, on: false }),
+  /** Asked where a filter or an impedance stands before it */
+  filterMargin: requirement.default({ limit: 6, on: false }),
+  /** Asked on the mains */
+  powerFactor: requirement.default({ limit: 0.95, on: false }),
+  distortion: requirement.default({ limit: 0.05, on: false }),
+  harmonics: requirement.default({ limit: 1, on: false }),
+  holdUp: requirement.default({ limit: 0.02, on: false }),
 });
 
 /** Lanes at most, and traces of one */

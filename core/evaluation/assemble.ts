@@ -40,10 +40,10 @@ export type Range = ReturnType<Topology['duty']>;
  */
 export function assemble({ topology: t, input, sizing, drive }: Bill, point: OperatingPoint, resistance: (slot: string) => number): Result<Assembled> {
   const f = fragment({ parts: input.parts, values: sizing.values, resistance });
-  putLine(f, input.brief, t.mains ? behindRectifier(t.mains, input, point, resistance) : point.line);
+  putLine(f, input.brief, t.mains ? behindRectifier(t.mains, input, point, resistance) : point.line, t.fedAt);
   t.stage(f, input, sizing, point);
   f.whole();
-  besideLine(f, input.brief);
+  besideLine(f, input.brief, t.fedAt);
   putLoads(f, input.brief, point.load);
   if (f.timings.some((x) => x.kind === 'held')) f.put({ kind: 'voltage-source', id: HIGH, a: HIGH, b: '0', value: 2 });
   const unsound = f.elements.find((e) => unsoundValue(e) !== undefined);
@@ -96,6 +96,8 @@ export interface Loops {
   delay: number;
   /** V that what the outermost feeds back shall be */
   reference: number;
+  /** V of it for each V of the line as the converter sees it, where it follows that */
+  follows?: number;
 }
 
 /** The source of that reference */
@@ -107,7 +109,7 @@ export const namesOf = (outermost: boolean): { breaks: string; controller: strin
 export const ENABLE = 'enable';
 
 /** Its loops closed; with sources that do something over time, by their ids, where that is given: among them one that lets the gates go. */
-export function closed(a: Assembled, { loops, ramp, delay, reference }: Loops, over: Readonly<Record<string, Waveform>> = {}): Circuit {
+export function closed(a: Assembled, { loops, ramp, delay, reference, follows }: Loops, over: Readonly<Record<string, Waveform>> = {}): Circuit {
   const { elements, timings, roles, drive } = a;
   const [plus, minus] = roles.outputs[0]!.nodes;
   const around = loops.map(({ controller, sensed }, k): Element[] => {
@@ -128,7 +130,7 @@ export function closed(a: Assembled, { loops, ramp, delay, reference }: Loops, o
     [
       ...elements.map(moved),
       ...drive.elements(timings, { ramp }),
-      ...(a.asked ? [] : [moved({ kind: 'voltage-source', id: REFERENCE_SOURCE, a: REFERENCE_SOURCE, b: '0', value: reference })]),
+      ...(a.asked ? [] : [follows === undefined ? moved({ kind: 'voltage-source', id: REFERENCE_SOURCE, a: REFERENCE_SOURCE, b: '0', value: reference }) : ({ kind: 'controlled-voltage', id: REFERENCE_SOURCE, a: REFERENCE_SOURCE, b: '0', plus: LINE, minus: '0', gain: follows } as const)]),
       // Of controllers that sample at one moment the outer is asked first: the inner goes by what it says.
       ...around.toReversed().flat(),
       ...(Object.hasOwn(over, ENABLE) ? [moved({ kind: 'voltage-source', id: ENABLE, a: ENABLE, b: '0', value: 1 })] : []),

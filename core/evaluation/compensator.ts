@@ -3,6 +3,7 @@ import { COMMAND } from '../control/command';
 import { controllerAt, type Controller } from '../control/controller';
 import type { Control, InnerLoop } from '../control/types';
 import { remembered } from '../design/remembered';
+import { withoutLineFilter } from '../design/topologyOf';
 import type { Design } from '../design/schema';
 import { scale, times, turn, type Complex } from '../linear/complex';
 import type { Quantity } from '../orbit/measure';
@@ -12,6 +13,7 @@ import { ok, type Result } from '../problem';
 import { SmallSignal } from '../response/exact';
 import { injectionPointAt, loopAt, type InjectionPoint } from '../response/injectionPoint';
 import type { Roles } from '../converter/roles';
+import { LINE } from '../surroundings/line';
 import type { OperatingPoint } from '../topology';
 import { namesOf, opened, REFERENCE_SOURCE, type Loop, type Loops, type SensedBy } from './assemble';
 import { amplifierOf, billOf, structureOf, type Bill } from './bill';
@@ -86,7 +88,10 @@ export function quantityOf(sensed: SensedBy, { outputs }: Pick<Roles, 'outputs'>
 /** What closes loops of a design around a stage: the outermost of them holds the mean where the open stage has it. */
 export const loopsAround = ({ brief, control }: Design, stage: SettledStage, loops: readonly Loop[]): Loops => {
   const { sensed } = loops.at(-1)!;
-  return { loops, ramp: control.ramp, delay: control.delay, reference: sensed === 'output' ? brief.output.voltage : meanOf(stage, sensed) };
+  const reference = sensed === 'output' ? brief.output.voltage : meanOf(stage, sensed);
+  // What is drawn from the mains is asked for in step with it: behind a filter that is what is left of the mains there.
+  const follows = stage.roles.mains && stage.roles.front ? { follows: reference / stage.measure({ voltage: [LINE] }).mean } : {};
+  return { loops, ramp: control.ramp, delay: control.delay, reference, ...follows };
 };
 
 /** Where a loop of a closed stage is broken. */
@@ -154,8 +159,12 @@ const placingOf = (circuit: string, { brief, control, measured }: Design, all: r
 /** The keys of a loop's corners in a design's control. */
 const cornerKeys = ({ amplifier }: LoopAsked, inner: boolean): string[] => amplifier.handles.map(({ key }) => (inner ? innerKey(key) : key));
 
-/** The compensators of a design, inner first, whatever becomes of its parts. */
-export const compensatorsOf = remembered((d: Design): Result<Compensator[]> => {
+/**
+ * The compensators of a design, inner first, whatever becomes of its parts. They are placed as on a line without a filter: a filter that is
+ * damped well moves nothing of a loop, and what one does that is not is to be seen, not to be placed around.
+ */
+export const compensatorsOf = remembered((given: Design): Result<Compensator[]> => {
+  const d = withoutLineFilter(given);
   const bill = billOf(d);
   const standing = standAt(bill, placementPoint(d));
   if (!standing.ok) return standing;

@@ -158,7 +158,7 @@ function stageOf(point: OperatingPoint, { standing, warm, runaway }: Warmed, div
       outputRipple: warm.mains ? warm.mains.output.peakToPeak : signals.output!.peakToPeak,
       start: Array.from(stage.cycle.intervals[0]!.z0.subarray(0, stage.cycle.states)),
     },
-    ...(warm.mains ? { mains: mainsFigures(warm.mains, standing.mains!.seen) } : {}),
+    ...(warm.mains ? { mains: mainsFigures(warm.mains, standing.mains!.seen, heldUp(standing, warm.stage)) } : {}),
     losses: { output, total, input: output + total, efficiency: output / (output + total), parts },
     heat: { rungs: runaway ? [] : warm.rungs, iterations: warm.iterations },
     problems: runaway ? { heat: runaway } : {},
@@ -166,6 +166,15 @@ function stageOf(point: OperatingPoint, { standing, warm, runaway }: Warmed, div
     stresses: stressesOf(input.parts, t, sizing, warm.duties),
   };
 }
+
+/** What feeds the load of a point once the mains is gone. A string of diodes, or a motor, is taken as a constant current. */
+function heldUp({ bill: { input, sizing }, load }: Standing, { roles }: WarmStage['stage']): Parameters<typeof mainsFigures>[2] {
+  const { output: { voltage }, loadKind = 'resistance', holdUpTo = HELD_TO * input.brief.output.voltage } = input.brief;
+  return { capacitance: sizing.values[roles.mains!.reservoir]!.taken, voltage, at: voltage, to: holdUpTo, load, kind: loadKind === 'resistance' || loadKind === 'constant-power' ? loadKind : 'constant-current' };
+}
+
+/** Share of the output that it may sink to, where nothing is said */
+const HELD_TO = 0.8;
 
 /** The inductors, or the transformer that stores in their stead. */
 function mainMagnetics(t: Topology): readonly Slot[] {

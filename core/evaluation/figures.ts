@@ -7,10 +7,12 @@ import type { FlatStretch } from '../response/flat';
 import type { BodeCurve, Margins } from '../response/margins';
 import type { ThermalNodeState } from '../thermal/network';
 import type { UnitName } from '../quantity';
+import type { CurrentQuality } from '../surroundings/drawnCurrent';
 import type { PartStress } from '../converter/stresses';
 import type { Landmark, OperatingPoint, Sizing } from '../topology';
 import type { Compared } from './measured';
 import type { LoopPlace, PlaceId } from './places';
+import type { FrontCurves, FrontFigures } from './front';
 import type { Problem } from '../problem';
 import type { Working } from '../working';
 
@@ -23,6 +25,8 @@ export interface Figures {
   mains?: MainsFigures;
   /** The most that any of its runs uses of what is required of it, where that has been held: 1 at the limit */
   pinned?: number;
+  /** What is drawn from the mains by the whole circuit, where that has been settled */
+  quality?: Pick<CurrentQuality, 'powerFactor' | 'distortion' | 'tightest'>;
   /** Left out where no compensator can be placed or built: `problems` says why */
   loop?: LoopFigures;
   losses: LossFigures;
@@ -60,6 +64,8 @@ export interface MainsFigures {
   rms: number;
   /** rad: where `cycle` and the loop are seen */
   seen: number;
+  /** s that the output takes from its lowest to what it may sink to, once the mains is gone */
+  holdUp: number;
 }
 
 /** What is drawn and what the output does over half a cycle of the mains, for drawing. */
@@ -168,6 +174,8 @@ export interface LoopFigures extends Margins, CompensatorFigures {
   lowGain?: { gain: number; at: number };
   /** The share of its mask that the output impedance takes at most, and the Hz and Ω there */
   impedance?: { share: number; at: number; impedance: number };
+  /** Where the line is not stiff: its impedance, with its filter, against that of the converter */
+  front?: FrontFigures;
   /** Where it can be broken; where it stands broken elsewhere, what is read there */
   places: LoopPlace[];
   place?: { id: PlaceId } & Margins;
@@ -218,7 +226,7 @@ export interface Stress {
 export interface Detail {
   waves: Samples & { ids: string[]; units: ('V' | 'A')[] };
   mains?: MainsCurves;
-  bode?: { plant: BodeCurve; averaged?: BodeCurve; compensator: BodeCurve; continuous?: BodeCurve; loop: BodeCurve; inner?: BodeCurve; outputImpedance?: BodeCurve; lineRejection?: BodeCurve; inputImpedance?: BodeCurve; place?: BodeCurve };
+  bode?: { plant: BodeCurve; averaged?: BodeCurve; compensator: BodeCurve; continuous?: BodeCurve; loop: BodeCurve; inner?: BodeCurve; outputImpedance?: BodeCurve; lineRejection?: BodeCurve; inputImpedance?: BodeCurve; front?: FrontCurves; place?: BodeCurve };
   /** Responses measured on the bench, laid over those */
   measured?: Compared[];
   step?: { time: number[]; value: number[] };

@@ -18,10 +18,11 @@ import type { CompensatorFigures, InnerLoopFigures, LoopFigures } from './figure
 import type { Compensator } from './placing';
 import { loopModes, phaseShares } from './reading';
 import { sampledFigures } from './sampled';
-import { voltageLoopAt } from '../surroundings/mains';
+import { placeMainsLoop } from '../control/mainsLoop';
 import type { Standing } from './standing';
 import type { Design } from '../design/schema';
 import { clipped, closeStage, type ClosedStage } from './closed';
+import { frontOf, type FrontCurves } from './front';
 import { againstMask, endsOf } from './impedance';
 import { breakAt, placesOf, type PlaceId } from './places';
 import { answerTo, disturbances, referenceStep, UNKNOWN, type Curve } from './steps';
@@ -50,6 +51,8 @@ export interface LoopCurves {
   outputImpedance?: BodeCurve;
   lineRejection?: BodeCurve;
   inputImpedance?: BodeCurve;
+  /** Of the line with its filter, and of the converter, where the line is not stiff */
+  front?: FrontCurves;
   /** The loop broken elsewhere, where that is asked for */
   place?: BodeCurve;
 }
@@ -117,12 +120,11 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
   const inner = innermost ? undefined : innerLoop(d, stage, asked[0]!, compensators.value[0]!, senseGain(bill, d), withCurves);
 
   const { mains } = stage.roles;
-  // A fifth of the mains frequency, or nothing where the line is dc.
-  const pace = voltageLoopAt(d.brief.line.mains ?? 0);
-  const outer = mains && voltageLoop(bill.sizing.values[mains.reservoir]!.taken, d.brief.output.voltage / standing.load, pace);
+  const reservoir = mains ? bill.sizing.values[mains.reservoir]!.taken : NaN;
+  const outer = mains && voltageLoop(placeMainsLoop(d.control, d.brief.line.mains!, reservoir), reservoir, d.brief.output.voltage / standing.load);
   const by = disturbances(stage, d);
   // The slow loop around the mains stands outside of what is settled within a switching period.
-  const slow = outer && stepFigures(outer.closed, 0, by.load.to - by.load.from, stable, pace, by.load.rise);
+  const slow = outer && stepFigures(outer.closed, 0, by.load.to - by.load.from, stable, outer.crossover, by.load.rise);
   const answer = stable && !slow ? answerTo(stage, closed.value, loops, control.crossover, by.load) : UNKNOWN;
   const step = slow ?? answer;
   const lineStep = by.line && (stable ? answerTo(stage, closed.value, loops, control.crossover, by.line) : UNKNOWN);
@@ -131,6 +133,7 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
   const flat = withCurves && Number.isFinite(read.crossover) ? flatStretch(loopCurve, read.crossover) : undefined;
   const spread = asked.at(-1)!.amplifier.spread?.(control) ?? 0;
   const ends = closed.ok && !outer ? endsOf(stage, closed.value) : undefined;
+  const front = closed.ok ? frontOf(stage, closed.value, withCurves) : undefined;
   const { impedanceMask, gainUpTo } = d.brief;
   const reference = withCurves && stable && !outer ? referenceStep(stage, closed.value, loops, control.crossover) : undefined;
   const elsewhere = withCurves && place !== undefined && place !== 'output' && closed.ok ? brokenElsewhere(d, stage, closed.value, place) : undefined;
@@ -145,7 +148,7 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
     ...(inner ? { inner: { ...inner.figures, apart: inner.figures.crossover / read.crossover, follows: !(inner.figures.crossover < APART * read.crossover) } } : {}),
     drive: drive.figures,
     ...(structure.lost && largestMultiplier(stage.cycle) > 1 ? { lost: structure.lost(largestMultiplier(stage.cycle), drive.figures) } : {}),
-    outer: outer && { crossover: pace, phaseMargin: outer.phaseMargin, senseResistance: senseResistance(bill, d) },
+    outer: outer && { crossover: outer.crossover, phaseMargin: outer.phaseMargin, senseResistance: senseResistance(bill, d) },
     landmarks: standing.landmarks(),
     deviation: step.deviation,
     recovery: step.recovery,
@@ -154,6 +157,7 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
     ...(reference ? { reference: reference.figures } : {}),
     ...(gainUpTo !== undefined ? { lowGain: lowGain(loopCurve, gainUpTo, at) } : {}),
     ...(impedanceMask && ends && stable ? { impedance: againstMask(ends, impedanceMask, closed.value) } : {}),
+    ...(front ? { front: front.figures } : {}),
     places: closed.ok ? placesOf(closed.value, stage.roles) : [],
     ...(elsewhere?.ok ? { place: { id: place!, ...elsewhere.value.read } } : {}),
   };
@@ -174,6 +178,7 @@ export function loopFigures(d: Design, standing: Standing, stage: SettledStage, 
       ...(inner?.curve ? { inner: inner.curve } : {}),
       loop: loopCurve,
       ...(ends && fromLine ? { outputImpedance: bode(frequency, ends.output(frequency)), lineRejection: bode(frequency, fromLine.toOutput), inputImpedance: bode(frequency, fromLine.input) } : {}),
+      ...(front?.curves ? { front: front.curves } : {}),
       ...(elsewhere?.ok ? { place: elsewhere.value.curve } : {}),
     },
   });

@@ -1,9 +1,11 @@
 import type { Element } from '../circuit/elements';
+import { notchSteps, placeMainsLoop } from '../control/mainsLoop';
+import type { MainsLoop } from '../response/voltageLoop';
 import { REFERENCE_SOURCE, type Assembled } from './assemble';
 import { OFF_CONDUCTANCE, esrOf } from '../converter/fragment';
 import type { CapacitorPart, DiodePart } from '../parts/schema';
-import { LINE } from '../surroundings/line';
-import { crestOf, voltageLoopAt } from '../surroundings/mains';
+import { INPUT, LINE } from '../surroundings/line';
+import { crestOf } from '../surroundings/mains';
 import type { Bill } from './bill';
 
 /**
@@ -11,17 +13,17 @@ import type { Bill } from './bill';
  * capacitors behind them, and a voltage loop that sets how much is drawn by what the output is off. So what the current loop can
  * not do is seen: what is drawn follows the mains as well as the controller makes it, and no better.
  *
- * The voltage loop is a program asked once in each switching period: conductance g = proportional and integral of the error, current
- * g·v, at most that which the current loop is scaled for. On power its plant is Vrms²/(Vout C s) per siemens, which places it at its share of the
- * mains frequency with 72° of margin. Source: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 18 (average current control; its voltage loop).
+ * The voltage loop (control/mainsLoop) is a program asked once in each switching period: conductance g = proportional and integral of the
+ * error, behind its notch where it has one; current g·v, at most that which the current loop is scaled for. Source: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 18 (average current control; its voltage loop).
  */
+
+/** The node that the rectifier is fed at, where a filter stands before it */
+const BRIDGE = 'bridge';
 
 /** The node that what the output shall be stands on, V, and its source */
 export const OUTPUT_REFERENCE = 'output reference';
 /** The voltage loop */
 export const VOLTAGE_LOOP = 'voltage loop';
-/** Its zero, below its crossover by so much */
-const ZERO_BELOW = 3;
 /** Current at most, over the largest that the brief asks for */
 const MOST = 1.25;
 
@@ -45,11 +47,18 @@ export interface OnWhole {
 /** S that the voltage loop draws in the mean where so much is fed to the load, losses left out: where it stands. */
 export const conductanceOf = (output: number, load: number, line: number): number => (output * load) / line ** 2;
 
-/** The voltage loop's proportional part (S/V) and what its integral gains in a period (S/V). */
-export function voltageLoopOf({ input, sizing }: Pick<Bill, 'input' | 'sizing'>, reservoir: string, line: number, mains: number, period: number): { proportional: number; integral: number } {
-  const crossing = 2 * Math.PI * voltageLoopAt(mains);
-  const proportional = (crossing * sizing.values[reservoir]!.taken * input.brief.output.voltage) / line ** 2;
-  return { proportional, integral: (proportional * crossing * period) / ZERO_BELOW };
+/** The voltage loop as a program: what it remembers, and its steps from what the output is off to the conductance that is drawn. */
+function voltageProgram(loop: MainsLoop, perVolt: number, period: number, most: number): { memory: Record<string, number>; steps: string[] } {
+  const integral = perVolt * 2 * Math.PI * loop.zero * period;
+  const calm = ['off = wanted - output'];
+  if (loop.notch) {
+    const { b0, b1, a1, a2 } = notchSteps(loop.notch, period);
+    calm.push(`calm = ${b0} * off + first`, `first = (${b1}) * off - (${a1}) * calm + second`, `second = ${b0} * off - (${a2}) * calm`);
+  } else calm.push('calm = off');
+  return {
+    memory: loop.notch ? { whole: 0, first: 0, second: 0 } : { whole: 0 },
+    steps: [...calm, `whole = clamp(whole + ${integral} * calm, 0, ${most})`, `conductance = clamp(whole + ${perVolt} * calm, 0, ${most})`],
+  };
 }
 
 /** A stage assembled at an angle of the mains, as the whole of it. */
@@ -63,22 +72,30 @@ export function wholeOf(a: Assembled, bill: Bill, on: OnWhole): Assembled {
   const beside = Object.entries(a.roles.parts).flatMap(([slot, role]) => (role.beside === LINE ? [slot] : []));
   const bridge = input.parts[rectifier] as DiodePart;
   const diode = (k: number, from: string, to: string): Element => ({ kind: 'diode', id: k === 1 ? rectifier : `${rectifier} ${k}`, a: from, b: to, drop: bridge.drop, onResistance: on.resistance(rectifier), offConductance: OFF_CONDUCTANCE });
-  const { proportional, integral } = voltageLoopOf(bill, reservoir, on.line, on.mains, a.period);
   const largest = (on.reference / on.ohms) * MOST;
   const most = (4 * largest) / crestOf(input.brief.line.min);
+  const loop = placeMainsLoop(input.control, on.mains, sizing.values[reservoir]!.taken);
+  const program = voltageProgram(loop, (loop.proportional * input.brief.output.voltage) / on.line ** 2, a.period, most);
   const parts = Object.fromEntries(Object.entries(a.roles.parts).map(([slot, { beside: _b, leg: _l, slow: _s, ...role }]) => [slot, slot === rectifier ? { elements: [1, 2, 3, 4].map((k) => (k === 1 ? rectifier : `${rectifier} ${k}`)) } : beside.includes(slot) ? { elements: [slot] } : role]));
+  // A filter stands before the rectifier: what is between the line and the converter's input is between the mains and the bridge.
+  const front = new Set(a.roles.front?.elements);
+  const fedAt = topology.fedAt;
+  const bridgeAt = fedAt === undefined ? 'mains' : BRIDGE;
+  const before = (node: string): string => (node === '0' ? 'neutral' : node === fedAt ? 'mains' : node === INPUT ? bridgeAt : node);
   const elements: Element[] = [
     { kind: 'voltage-source', id: LINE, a: 'mains', b: 'neutral', value: { shape: 'sine', offset: 0, amplitude: crestOf(on.line), frequency: on.mains, phase: 0, ...(on.changes && on.changes.length > 0 ? { changes: on.changes.map(([t, v]): [number, number] => [t, crestOf(v)]) } : {}) } },
-    diode(1, 'mains', LINE), diode(2, 'neutral', LINE), diode(3, '0', 'mains'), diode(4, '0', 'neutral'),
+    ...a.elements.flatMap((e): Element[] => (front.has(e.id) && 'a' in e && 'b' in e ? [{ ...e, a: before(e.a), b: before(e.b) } as Element] : [])),
+    diode(1, bridgeAt, LINE), diode(2, 'neutral', LINE), diode(3, '0', bridgeAt), diode(4, '0', 'neutral'),
     ...beside.map((slot): Element => ({ kind: 'capacitor', id: slot, a: LINE, b: '0', capacitance: sizing.values[slot]!.taken, esr: esrOf(input.parts[slot] as CapacitorPart, sizing.values[slot]!.taken) })),
-    ...a.elements.filter((e) => e.id !== LINE && e.id !== slow?.id && !('a' in e && (e.a === behind || e.b === behind))),
+    ...a.elements.filter((e) => e.id !== LINE && e.id !== a.roles.front?.feeds && !front.has(e.id) && e.id !== slow?.id && !('a' in e && (e.a === behind || e.b === behind))),
     { kind: 'voltage-source', id: OUTPUT_REFERENCE, a: OUTPUT_REFERENCE, b: '0', value: input.brief.output.voltage },
     {
-      kind: 'sampled-control', id: VOLTAGE_LOOP, period: a.period, phase: 0, delay: 0, memory: { whole: 0 },
+      kind: 'sampled-control', id: VOLTAGE_LOOP, period: a.period, phase: 0, delay: 0, memory: program.memory,
       inputs: { wanted: [OUTPUT_REFERENCE, '0'], output: [...a.roles.outputs[0]!.nodes], line: [LINE, '0'] },
-      steps: ['off = wanted - output', `whole = clamp(whole + ${integral} * off, 0, ${most})`, `drawn = clamp(clamp(whole + ${proportional} * off, 0, ${most}) * line, 0, ${largest})`, `asked = ${on.ohms} * drawn`],
+steps: [...program.steps, `drawn = clamp(conductance * line, 0, ${largest})`, `asked = ${on.ohms} * drawn`],
       outputs: { asked: { a: REFERENCE_SOURCE, b: '0' } },
     },
   ];
-  return { ...a, asked: true, elements, roles: { ...a.roles, parts } };
+  const { front: _, ...roles } = a.roles;
+  return { ...a, asked: true, elements, roles: { ...roles, parts } };
 }

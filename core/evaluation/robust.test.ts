@@ -50,7 +50,7 @@ test('any few changes and a branch: figures without a stain, or a problem with a
       if (hung) {
         const [kind, k, resistance] = hung;
         const slots = canHangAcross(topologyOf(d)!);
-        const next = hangBranch(d, kind, SHELF, kind === 'snubber' || kind === 'clamp' ? slots[k % Math.max(1, slots.length)]?.id : undefined);
+        const next = hangBranch(d, kind, SHELF, kind === 'snubber' || kind === 'clamp' ? { at: slots[k % Math.max(1, slots.length)]?.id } : {});
         if (next.ok) d = next.value;
         const own = editDesign(d, { 'branches.B1.resistance': resistance });
         if (next.ok && own.ok) d = own.value;

@@ -38,7 +38,7 @@ export interface Taken {
 }
 
 /** What limits are where nothing else is asked: shares of the output, degrees, dB, °C, shares of ratings. */
-const USUAL = { ripple: 0.01, deviation: 0.05, phaseMargin: 45, gainMargin: 8, lowGain: 20, efficiency: 0.85, junction: 125, winding: 110, ratings: 0.9, step: 0.5, rippleShare: 0.35, lineRipple: 0.03 };
+const USUAL = { ripple: 0.01, deviation: 0.05, phaseMargin: 45, gainMargin: 8, lowGain: 20, filterMargin: 6, powerFactor: 0.95, distortion: 0.05, holdUp: 0.02, efficiency: 0.85, junction: 125, winding: 110, ratings: 0.9, step: 0.5, rippleShare: 0.35, lineRipple: 0.03 };
 
 /** Placed with more than is asked, so that corners away from the placement have some to lose. */
 const MORE_MARGIN = 15;
@@ -76,7 +76,8 @@ export function usual(asked: Asked): { brief: Brief; requirements: Design['requi
     lineDeviation: { limit: rounded(USUAL.deviation * output), on: false },
     height: { limit: 0.03, on: false },
     lowGain: { limit: USUAL.lowGain, on: false },
-    impedance: { limit: 1, on: false }, pinned: { limit: 1, on: false },
+    impedance: { limit: 1, on: false }, pinned: { limit: 1, on: false }, filterMargin: { limit: USUAL.filterMargin, on: false },
+    powerFactor: { limit: USUAL.powerFactor, on: false }, distortion: { limit: USUAL.distortion, on: false }, harmonics: { limit: 1, on: false }, holdUp: { limit: USUAL.holdUp, on: false },
   };
   const brief: Brief = {
     line, output: { voltage: output }, load, loadStep: step, frequency, air, rippleShare: USUAL.rippleShare, lineRipple: rounded(USUAL.lineRipple * line.min),
@@ -87,7 +88,7 @@ export function usual(asked: Asked): { brief: Brief; requirements: Design['requi
   const inputResistor = preferred(Math.max(10e3, output ** 2 / 0.1), 'E12', 'up');
   return {
     brief, requirements, taken,
-    control: { method: STRUCTURES[0]!.id, amplifier: AMPLIFIERS[0]!.id, crossover: frequency / 10, phaseMargin: Math.min(75, requirements.phaseMargin.limit + MORE_MARGIN), ramp: 1, delay: 5e-8, reference: output > 3 ? 2.5 : rounded(output / 2), rounded: true, sampled: 'none', placedOn: '', inputResistor },
+    control: { method: STRUCTURES[0]!.id, amplifier: AMPLIFIERS[0]!.id, crossover: frequency / 10, phaseMargin: Math.min(75, requirements.phaseMargin.limit + MORE_MARGIN), ramp: 1, delay: 5e-8, reference: output > 3 ? 2.5 : rounded(output / 2), rounded: true, carrier: 'trailing', sampled: 'none', placedOn: '', inputResistor },
     drive: { voltage: 10, gateResistance: 3, turnOffResistance: null, deadTime: Math.min(1e-7, 0.01 / frequency) },
   };
 }

@@ -21,7 +21,7 @@ export interface MainsQuality extends CurrentQuality {
  * better. Harmonics are exact over the cycle.
  * @returns problems as of closing and settling it; "range" on a dc line
  */
-export function mainsQuality(d: Design, point: OperatingPoint, of: EquipmentClass): Result<MainsQuality> {
+export function mainsQuality(d: Design, point: OperatingPoint, of: EquipmentClass = d.brief.equipmentClass ?? 'A'): Result<MainsQuality> {
   if (d.brief.line.mains === undefined) return fail('range', 'brief.line', 'this line is dc and has no harmonics', 'give it a mains frequency, or leave this out');
   const found = closedDesign(d, point);
   if (!found.ok) return found;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { CLASSES } from './drawnCurrent';
 import { LOADS } from './loads';
 
 /** What the converter is asked for. Volts, amps, hertz, °C. */
@@ -34,6 +35,10 @@ export const Brief = z.strictObject({
   gainUpTo: z.number().positive().optional(),
   /** Hz and Ω, rising in Hz: what the output impedance may be at most, straight between its points over the logarithms of both */
   impedanceMask: z.array(z.tuple([z.number().positive(), z.number().positive()])).min(2).max(20).optional(),
+  /** Class of the equipment by IEC 61000-3-2, on the mains; A when left out */
+  equipmentClass: z.enum(CLASSES).optional(),
+  /** V that the output may sink to while the mains is gone; 80 % of it when left out */
+  holdUpTo: z.number().positive().optional(),
   /** Conduction wanted at the smallest load; as it comes when left out */
   lightLoad: z.enum(['continuous', 'discontinuous']).optional(),
   /** Hz */

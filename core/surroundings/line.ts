@@ -5,24 +5,37 @@ import type { Brief } from './brief';
 /** Element of the line, and the node that the converter is fed at */
 export const LINE = 'line';
 
-/** Has the line an impedance of its own: wiring, a source's, a filter's? */
+/** The node where the line, or the filter behind it, ends and the converter begins, and the source of 0 V between them: where both impedances are seen */
+export const INPUT = 'input';
+
+/** Has the line an impedance of its own: wiring, a source's? */
 const isStiff = ({ lineResistance, lineInductance }: Brief): boolean => lineResistance === undefined && lineInductance === undefined;
 
 /**
  * A dc line, V: stiff, so that it gives the mean of what is drawn at that voltage, whatever is drawn; or behind the
  * resistance and inductance that the brief gives it.
+ * @param fedAt the node that it feeds a filter at, where one stands between
  */
-export function putLine(f: Fragment, brief: Brief, volts: number): void {
+export function putLine(f: Fragment, brief: Brief, volts: number, fedAt?: string): void {
   const { lineResistance, lineInductance } = brief;
+  const stiff = isStiff(brief);
+  const to = fedAt ?? (stiff ? LINE : INPUT);
   const behind = `${LINE} source`;
-  f.put({ kind: 'voltage-source', id: LINE, a: isStiff(brief) ? LINE : behind, b: '0', value: volts });
-  const between = lineResistance === undefined ? behind : lineInductance === undefined ? LINE : `${LINE} between`;
+  f.put({ kind: 'voltage-source', id: LINE, a: stiff ? to : behind, b: '0', value: volts });
+  const between = lineResistance === undefined ? behind : lineInductance === undefined ? to : `${LINE} between`;
   if (lineResistance !== undefined) f.resistor(`${LINE} resistance`, behind, between, lineResistance);
-  if (lineInductance !== undefined) f.put({ kind: 'inductor', id: `${LINE} inductance`, a: between, b: LINE, inductance: lineInductance });
+  if (lineInductance !== undefined) f.put({ kind: 'inductor', id: `${LINE} inductance`, a: between, b: to, inductance: lineInductance });
 }
 
-/** Beside a line that is not stiff, what smooths what is drawn is part of the circuit. */
-export const besideLine = (f: Fragment, brief: Brief): void => void (isStiff(brief) || f.intoCircuit(LINE, LINE, '0'));
+/**
+ * Beside a line that is not stiff, what smooths what is drawn is part of the circuit: on a dc line before the place where the converter's
+ * impedance is seen, on the mains behind the rectifier.
+ */
+export function besideLine(f: Fragment, brief: Brief, fedAt?: string): void {
+  if (isStiff(brief) && fedAt === undefined) return;
+  f.fedThrough(INPUT, INPUT, LINE);
+  f.intoCircuit(LINE, brief.line.mains === undefined ? INPUT : LINE, '0');
+}
 
 /** Why the line can not be what the brief says; undefined where it can. */
 export const lineRefusal = (brief: Brief): Problem | undefined =>

@@ -51,11 +51,6 @@ const ANGLES = 8;
 /** The angles (rad) that a stage is settled at, with what each stands for; what is missing to one is where nothing is drawn. The crest counts for no mean, but peaks stand there. */
 export const settledAngles = (from: number): Angle[] => [...mainsAngles(from, ANGLES), { angle: Math.PI / 2, weight: 0 }];
 
-/** Crossover of the voltage loop as a share of the mains frequency: it shall not follow the ripple at twice that */
-const VOLTAGE_LOOP = 0.2;
-/** Hz, crossover of the loop that sets the current by the output */
-export const voltageLoopAt = (mains: number): number => VOLTAGE_LOOP * mains;
-
 /** Angles between `from` and the crest; their weights leave out the share below `from`. */
 export function mainsAngles(from: number, count: number): Angle[] {
   const half = (Math.PI / 2 - from) / 2;

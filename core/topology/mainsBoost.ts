@@ -1,7 +1,8 @@
 import { slopeResistance, type CapacitorPart, type DiodePart, type InductorPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
 import { recent } from '../recent';
-import { crestOf, drawnFrom, outputRipple, overMains, rectified, settledAngles, voltageLoopAt, type MainsFed } from '../surroundings/mains';
+import { crestOf, drawnFrom, outputRipple, overMains, rectified, settledAngles, type MainsFed } from '../surroundings/mains';
+import { crossoverOf } from '../control/mainsLoop';
 import type { Working } from '../working';
 import type { OperatingPoint } from '../surroundings/brief';
 import { boostDiode } from './boostDiode';
@@ -126,7 +127,7 @@ function size(input: SizingInput): Sizing {
     title: 'capacitance for the ripple at twice the mains', formula: 'C ≥ (Iout / (2π fmains) + 2 τ I) / ΔV,  τ = ESR · C of one', numbers: `(${print(load.max, 'A')} / (2π × ${print(line.mains!, 'Hz')}) + 2 × ${print(tau, 's')} × ${print(crest, 'A')}) / ${print(allowed.ripple, 'V')}`,
     value: (load.max / slow + 2 * tau * crest) / allowed.ripple, unit: 'F', source: SOURCE, leavesOut: 'that the ripple of the switching and the slow one peak at different angles: on the safe side',
   };
-  const pace = voltageLoopAt(line.mains!);
+  const pace = crossoverOf(input.control, line.mains!);
   const step: Working = {
     title: 'capacitance for the load step', formula: 'C ≥ ΔI / (2π fv · ΔV)', numbers: `${print(brief.loadStep, 'A')} / (2π × ${print(pace, 'Hz')} × ${print(allowed.deviation, 'V')})`,
     value: brief.loadStep / (2 * Math.PI * pace * allowed.deviation), unit: 'F', source: `output impedance near the voltage loop’s crossover taken as that of the capacitor (${ERICKSON}, ch. 9)`, leavesOut: 'what the loop has done by then: the dip is smaller',

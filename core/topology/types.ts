@@ -178,6 +178,8 @@ export interface Topology {
   currentControl?: { sensed: string; fall(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line'>): number };
   /** Share of the period after it closes in which the sensed switch carries what else is discharged through it */
   blanking?: number;
+  /** The node that the line feeds it at, where a filter stands between */
+  fedAt?: string;
   /** Where it is fed from the mains */
   mains?: MainsFed;
   landmarks(input: SizingInput, sizing: Sizing, point: OperatingPoint): Landmark[];

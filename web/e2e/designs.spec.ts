@@ -230,7 +230,7 @@ test('a snubber hung across a switch: drawn, sized, its loss counted; taken away
   await open(page, 'power-stage');
   await page.getByRole('button', { name: 'Q1, open' }).click();
   await page.getByRole('button', { name: 'hang a snubber R-C across Q1' }).click();
-  const hung = hangBranch(design(), 'snubber', SHELF, 'Q1');
+  const hung = hangBranch(design(), 'snubber', SHELF, { at: 'Q1' });
   if (!hung.ok) throw new Error(hung.problem.message);
   await expectFigures(page, hung.value);
   await expect(page.locator('[data-part="C11"]')).toBeVisible();

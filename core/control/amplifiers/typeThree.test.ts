@@ -116,7 +116,7 @@ describe('networks', () => {
 
 describe('what is said of a network', () => {
   const built = (c: TypeThree, R1: number) => {
-    const found = typeThree.build({ ...c }, { method: 'voltage', amplifier: 'type-three', crossover: 1e4, phaseMargin: 60, ramp: 1, delay: 0, reference: 2.5, rounded: true, sampled: 'none', placedOn: '', inputResistor: R1 }, { output: 24, reference: 2.5 });
+    const found = typeThree.build({ ...c }, { method: 'voltage', amplifier: 'type-three', crossover: 1e4, phaseMargin: 60, ramp: 1, delay: 0, reference: 2.5, rounded: true, sampled: 'none', carrier: 'trailing', placedOn: '', inputResistor: R1 }, { output: 24, reference: 2.5 });
     if (!found.ok) throw new Error(found.problem.message);
     return found.value.network;
   };

@@ -1,7 +1,7 @@
 'use client';
 import Checkbox from '@mui/material/Checkbox';
 import { Fragment } from 'react';
-import { AMPLIFIERS, DISCRETISATIONS, SETTINGS, settingsOf, STRUCTURES } from '../../../core/control';
+import { AMPLIFIERS, CARRIERS, DISCRETISATIONS, SETTINGS, settingsOf, structureNamed, STRUCTURES } from '../../../core/control';
 import { REQUIREMENTS } from '../../../core/corners/requirements';
 import { fieldAt, topologyOf, type Design } from '../../../core/design';
 import { valueAt } from '../../../core/design/edit';
@@ -34,7 +34,7 @@ function loadChanges({ brief }: Design, id: string): Record<string, unknown> {
 }
 
 /** Settings of a control structure that are asked here: those of its corners stand beside the plot. */
-const asked = (control: Design['control']): string[] => Object.entries(settingsOf(control)).flatMap(([key, s]) => (s.asked ? [`control.${key}`] : []));
+const asked = ({ control, brief }: Design): string[] => Object.entries(settingsOf(control, brief.line.mains !== undefined)).flatMap(([key, s]) => (s.asked ? [`control.${key}`] : []));
 
 /** Of names that are told apart by their ends */
 const WIDE = { maxWidth: 178 };
@@ -259,7 +259,18 @@ export function BriefStage() {
                 </select>
               </Row>
             )}
-            {[...paths, ...(title === 'Control' ? asked(design.control) : [])].map((path) => (
+            {title === 'Control' && structureNamed(design.control.method)!.drive === STRUCTURES[0]!.drive && (
+              <Row label="carrier">
+                <select className={frame.select} style={WIDE} aria-label="Carrier" value={design.control.carrier} onChange={(e) => actions.edit({ 'control.carrier': e.target.value })}>
+                  {CARRIERS.map((c) => (
+                    <option key={c.id} value={c.id}>
+                      {c.title}
+                    </option>
+                  ))}
+                </select>
+              </Row>
+            )}
+            {[...paths, ...(title === 'Control' ? asked(design) : [])].map((path) => (
               <Row key={path} label={fieldAt(path)!.title}>
                 {noneOf(path) ? (
                   <NoneField path={path} none={noneOf(path)!} />

@@ -23,7 +23,7 @@ export function Branches() {
     if (slot) actions.select(slot);
   };
   const hang = (kind: Branch['kind']): void => {
-    const next = hangBranch(design, kind, shelf, BRANCHES[kind].across ? across : undefined);
+    const next = hangBranch(design, kind, shelf, BRANCHES[kind].across && across ? { at: across } : {});
     const id = next.ok ? Object.keys(next.value.branches!).find((x) => !design.branches?.[x]) : undefined;
     change(next, id && branchSlot(id));
   };
