@@ -73,7 +73,7 @@ test('report: a page of the figures that check prints, data for a spreadsheet, a
   expect(page.out).toContain(hashOf(rail));
   expect(page.out).not.toContain('id="bill"');
   expect(reed('report', demo, '--as', 'markdown', '--sections', 'verdict').out).toContain('## Verdict');
-  expect(csvParse(reed('report', demo, '--as', 'bill').out).map((l) => l.slot)).toEqual(['Q1', 'Q2', 'L1', 'C1', 'C2']);
+  expect(csvParse(reed('report', demo, '--as', 'bill').out).map((l) => l.slot)).toEqual(['Q1', 'Q2', 'L1', 'C1', 'C2', 'L14', 'C14', 'C24']);
   for (const form of ['waveforms', 'loop', 'corners']) expect(csvParse(reed('report', demo, '--as', form).out).length).toBeGreaterThan(20);
   for (const wrong of [['--as', 'pdf'], ['--sections', 'weather'], ['--draws', '-1'], ['--line', '3 apples']]) expect(reed('report', demo, ...wrong).code).toBe(2);
 });
@@ -83,7 +83,9 @@ test('netlist: written for a point, run by circuit to the same current; refused 
   expect(text.code).toBe(0);
   writeFileSync(file('rail.cir'), text.out);
   const { signals } = JSON.parse(reed('circuit', file('rail.cir'), '--json').out) as { signals: Record<string, { mean: number }> };
-  expect(signals['v(line)']!.mean).toBeCloseTo(60, 9);
+  // Behind the filter: less what its winding takes of some three amperes.
+  expect(60 - signals['v(line)']!.mean).toBeGreaterThan(0);
+  expect(60 - signals['v(line)']!.mean).toBeLessThan(0.03);
   // Eight amperes of the load, less what the divider would take, which is no part of the circuit.
   expect(signals['i(L_L1)']!.mean).toBeCloseTo(8, 3);
   expect(reed('circuit', file('rail.cir'), '--run', '50us', '--csv').out.split('\n').length).toBeGreaterThan(300);

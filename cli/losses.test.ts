@@ -22,7 +22,7 @@ test('a map: a line a cell with watts by mechanism, the best of it, and what is 
   const at = (title: string): number => Number(csv[1]![csv[0]!.indexOf(title)]);
   expect([at('line (V)'), at('load (A)')]).toEqual([36, 0.4]);
   expect(at('efficiency')).toBeCloseTo(cell.figures!.efficiency, 12);
-  expect(at('copper (W)')).toBeCloseTo(cell.figures!.parts.find((p) => p.id === 'L1')!.mechanisms.copper!, 12);
+  expect(at('copper (W)')).toBeCloseTo(cell.figures!.parts.reduce((sum, p) => sum + (p.mechanisms.copper ?? 0), 0), 12);
   const said = JSON.parse(reed('map', demo, '--cells', '2', '--across', 'output', '--json').out) as { x: number[]; rows: Parameters<typeof bestOf>[0]; best: unknown };
   expect(said.x).toEqual([12, 30]);
   expect(said.best).toEqual(bestOf(said.rows));

@@ -1,4 +1,4 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must, openDemo } from '../../demo/open';
 import type { Design } from '../design';
 import { beginRun, recordRun, usualSchedules } from '../schedule';
 import type { Schedule } from '../surroundings/schedule';
@@ -7,7 +7,7 @@ import type { OperatingPoint } from '../topology';
 import { TOPOLOGIES } from '../topology';
 import { apartOf, averagedRun } from '.';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const middle = ({ brief }: Design): OperatingPoint => ({ line: (brief.line.min + brief.line.max) / 2, load: 0.75 * brief.load.max, air: 25 });
 
 /** How far the averaged output is off the switched one's mean, as a share of what that does; and the periods that it took. */

@@ -1,11 +1,11 @@
-import { must, openDemo } from '../../demo/open';
+import { bareDemo, must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { dropBranch, hangBranch } from '../choice';
 import { canHangAcross } from '.';
 import { editDesign, topologyOf, type Design } from '../design';
 import { evaluate, sizeDesign } from '../evaluation';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const door = openDemo('door-motor');
 const figures = (d: Design, line: number) => must(evaluate(d, { line, load: d.brief.load.max, air: 40 }, { detail: true }));
 const lossOf = (d: Design, line: number, id: string): number => figures(d, line).losses.parts.find((p) => p.id === id)!.total;

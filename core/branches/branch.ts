@@ -12,9 +12,9 @@ export const Branch = z.strictObject({
   /** How a filter is damped: by a capacitor with a resistor beside its own, or by a resistor in series with that; not at all when left out */
   damped: z.enum(['parallel', 'series']).optional(),
   /** Capacitance that damps, over that which it damps; 4 when left out */
-  ratio: z.number().min(0.1).max(100).optional(),
+  ratio: z.number().min(0.1).max(100).nullable().optional(),
   /** dB that a line filter takes off the ripple at the switching frequency; 40 when left out */
-  attenuation: z.number().min(3).max(160).optional(),
+  attenuation: z.number().min(3).max(160).nullable().optional(),
 });
 export type Branch = z.infer<typeof Branch>;
 

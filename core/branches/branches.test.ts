@@ -1,11 +1,11 @@
 import { holdCorners } from '../corners/corners';
-import { must, openDemo } from '../../demo/open';
+import { bareDemo, must } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { dropBranch, hangBranch } from '../choice';
 import { editDesign, readDesignValue, topologyOf, type Design } from '../design';
 import { evaluate, sizeDesign } from '../evaluation';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const at = { line: 36, load: 8, air: 50 };
 const figures = (d: Design) => must(evaluate(d, at, { detail: true }));
 

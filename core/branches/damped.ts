@@ -47,3 +47,12 @@ export function dampingOf(input: SizingInput, branch: Branch, E: string, of: { L
     },
   };
 }
+
+/** What is to be said of a damping resistance that is not the best; undefined where it is near enough. @param best Ω */
+export function dampingRemark(resistance: number, best: number): string | undefined {
+  if (resistance > FAR * best) return `${print(resistance, 'Ω')} are too much: the damping capacitor is parted from the filter, which rings as if it were not there`;
+  if (resistance < best / FAR) return `${print(resistance, 'Ω')} are too little: the damping capacitor only adds to the filter’s own, and rings with it`;
+  return undefined;
+}
+/** Times that a resistance may be off the best, either way: the peak is then some half higher */
+const FAR = 2.5;

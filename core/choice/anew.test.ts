@@ -1,4 +1,4 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { editDesign } from '../design';
 import { sizeDesign } from '../evaluation';
@@ -7,7 +7,7 @@ import { chosenAnew, misfits, overrides, withoutOverrides } from './anew';
 
 /** Parts chosen anew for a brief that has moved on. */
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const at12 = must(editDesign(rail, { 'brief.line.min': 10.8, 'brief.line.max': 13.2, 'brief.output.voltage': 5, 'brief.load.max': 3, 'brief.load.min': 0.1, 'brief.loadStep': 1.5 }));
 
 test('what stands for another brief is named: far above what is wanted, or too weak', () => {

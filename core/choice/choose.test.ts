@@ -1,6 +1,6 @@
 import { readdirSync } from 'node:fs';
 import { TOPOLOGIES, topologyNamed } from '../topology';
-import { must, openDemo } from '../../demo/open';
+import { bareDemo, must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { candidates, changeBrief, chooseTopology, hangBranch, suggest } from '.';
 import { checkDesign, editDesign, topologyOf, type Design } from '../design';
@@ -8,7 +8,7 @@ import { evaluate, sizeDesign } from '../evaluation';
 import { sizingInputOf } from '../design/sizingInput';
 import { best } from './suggest';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 
 test.each(readdirSync('demo').filter((f) => f.endsWith('.json')).map((f) => f.replace('.json', '')))('demo %s: its balance closes', (name) => {
   const d = openDemo(name);

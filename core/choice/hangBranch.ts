@@ -28,7 +28,9 @@ export function hangBranch(d: Design, kind: Branch['kind'], shelf: readonly Part
     return BRANCHES[kind].across ? fail('branch', 'branches', `a ${kind} hangs across one switch or diode, not across ${at ?? 'nothing'}`, 'choose a switch or a diode that is no one of several alike') : fail('branch', 'branches', 'this power stage has no output capacitor to hang one beside', 'take a topology with one');
   const id = BRANCH_IDS.find((x) => !d.branches?.[x]);
   if (!id) return fail('branch', 'branches', `there are ${BRANCH_IDS.length} branches already`, 'take one away first');
-  return filled(d, id, branch, shelf, filledBy(BRANCHES[kind], branch));
+  const hung = filled(d, id, branch, shelf, filledBy(BRANCHES[kind], branch));
+  // What stands before the line is asked not to ring against the converter.
+  return hung.ok && BRANCHES[kind].line ? editDesign(hung.value, { 'requirements.filterMargin.on': true }) : hung;
 }
 
 /** The design with a branch damped another way, or not at all; its damping capacitor, where it has one, the best of the shelf. Problem "branch" where it can not be damped. */

@@ -1,10 +1,10 @@
-import { must, openDemo } from '../../demo/open';
+import { bareDemo, must } from '../../demo/open';
 import { editDesign } from '../design';
 import { ableFor, mended } from './mended';
 
 /** What has to change with a change. */
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 
 test('a smaller full load takes the load step with it', () => {
   const found = mended(rail, { 'brief.load.max': 3 })!;

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { editDesign } from '../design';
 import { evaluate } from '../evaluation';
 import { climb } from '../linear/stepTable';
@@ -101,7 +101,7 @@ test('at its end nothing moves it: its output has no slope over the state there,
 });
 
 describe('the amplifier of a design', () => {
-  const rail = openDemo('cabin-lighting-rail');
+  const rail = bareDemo('cabin-lighting-rail');
   const at = { line: 36, load: 8, air: 40 };
   const far = change(rail, { 'brief.loadStep': 7.6, 'control.rounded': false });
   test('settled nothing of it is seen: margins are what they were', () => {

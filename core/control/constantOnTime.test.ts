@@ -1,4 +1,4 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { holdCorners } from '../corners/corners';
 import { chooseTopology } from '../choice';
@@ -10,7 +10,7 @@ import type { DriveFigure } from './types';
 
 /** A converter without a clock: a time on whenever its current has fallen to a command. */
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const free = change(rail, { 'control.method': 'constant-on-time', 'control.amplifier': 'type-two', 'control.rounded': false });
 const figures = (d: typeof rail, line = 48, load = 8) => must(evaluate(d, { line, load, air: 40 }));
 const timeOn = (d: typeof rail): number => (figures(d).loop!.drive[0] as DriveFigure).value;
@@ -88,6 +88,6 @@ test('every topology that can be driven so is: the duty is that of voltage mode'
 
 test('without a clock nothing samples; where L1 does not fall to a command it is refused', () => {
   expect(editDesign(free, { 'control.amplifier': 'pid', 'control.sampled': 'bilinear' })).toMatchObject({ ok: false, problem: { where: 'control.sampled' } });
-  expect(editDesign(openDemo('station-charger'), { 'control.method': 'constant-on-time' })).toMatchObject({ ok: false, problem: { where: 'control.method' } });
+  expect(editDesign(bareDemo('station-charger'), { 'control.method': 'constant-on-time' })).toMatchObject({ ok: false, problem: { where: 'control.method' } });
   expect(topologyNamed(rail.topology)).toBeDefined();
 });

@@ -5,12 +5,16 @@ import type { Control, Setting } from './types';
  * The slow loop of a rectifier that draws in step with the mains: by what the output is off it sets how much is drawn.
  * On power its plant is 1/(Vout C s) per watt, a quarter of a turn behind at every frequency. What of the ripple at twice the mains
  * comes through it bends the current: half of what it moves by is third harmonic. A notch there keeps it out, and costs phase below.
- * Source: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 18 (outer loop of the low-harmonic rectifier).
+ * The duty that the line wants, 1 − v/Vout, can be fed forward: then the current loop has only what is left to do, and what it draws does not
+ * run ahead of the line.
+ * Sources: Erickson, Maksimović, "Fundamentals of Power Electronics", ch. 18 (outer loop of the low-harmonic rectifier); Van de Sype,
+ * De Gussemé, Van den Bossche, Melkebeek, "Duty-ratio feedforward for digitally controlled boost PFC converters", IEEE Trans. Ind. Electron. 52 (2005).
  */
 export const MAINS_LOOP_SETTINGS: Readonly<Record<string, Setting>> = {
   outerCrossover: { unit: 'Hz', title: 'crossover of the voltage loop', value: 'placed', asked: true },
   outerPhaseMargin: { unit: '°', title: 'its phase margin', value: 72, asked: true },
   notchQuality: { unit: '', title: 'its notch at twice the mains, quality', value: 'none', none: { reads: 'none', begins: 1 }, asked: true },
+  feedForward: { unit: '%', title: 'duty fed forward from the line', value: 'none', none: { reads: 'none', begins: 1 }, asked: true },
 };
 
 /** Crossover as a share of the mains frequency, where nothing is said: it shall not follow the ripple at twice that */

@@ -1,12 +1,12 @@
 import type { DriveFigure } from './types';
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { TOPOLOGIES } from '../topology';
 import { chooseTopology, hangBranch } from '../choice';
 import { editDesign, type Design } from '../design';
 import { DIVIDER, evaluate, sizeDesign } from '../evaluation';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const led = change(rail, { 'control.method': 'peak-current' });
 const figures = (d: Design, line = 48, load = 6) => must(evaluate(d, { line, load, air: 40 }, { detail: true }));
 const L = sizeDesign(rail).values.L1!.taken;
@@ -96,7 +96,7 @@ test('every topology that can be driven so holds its output at the duty of volta
 });
 
 test('where it can not be driven so, that is told; a topology taken instead goes back to voltage mode', () => {
-  const mains = openDemo('station-charger');
+  const mains = bareDemo('station-charger');
   const edited = editDesign(mains, { 'control.method': 'peak-current' });
   expect(edited.ok ? '' : edited.problem.where).toBe('control.method');
   expect(must(chooseTopology(led, 'buck-interleaved-2', SHELF)).control.method).toBe('voltage');

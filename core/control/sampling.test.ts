@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { change, openDemo } from '../../demo/open';
+import { bareDemo, change } from '../../demo/open';
 import { atSamples } from './controller';
 import { discretise } from './discretise';
 import { fixedPoint, fixedStepper, fractionFor, inCounts, runFixed, runFloating, type FixedPoint, type InCounts } from './fixedPoint';
@@ -8,7 +8,7 @@ import { latest, samplingOf } from './sampling';
 
 /** When a controller samples, in what numbers it computes, and whether its steps make it wander. */
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const control = (changes: Record<string, unknown>) => change(rail, { 'control.amplifier': 'pid', 'control.sampled': 'bilinear', ...Object.fromEntries(Object.entries(changes).map(([k, v]) => [`control.${k}`, v])) }).control;
 
 describe('the moment of a sample', () => {

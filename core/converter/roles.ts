@@ -5,6 +5,7 @@ import { z } from 'zod';
  * losses, conduction, output, loops) is read from the circuit by these, and no id or node has a meaning of its own.
  */
 const id = z.string().min(1).max(60);
+const Front = z.strictObject({ elements: z.array(id), feeds: id });
 const pair = z.tuple([id, id]);
 
 /** What stands for the part in a slot. Stresses are those of the first of the elements, losses of all alike. */
@@ -45,7 +46,7 @@ export const Roles = z.strictObject({
   /** Behind a rectifier: the element whose mean current is drawn in step with the mains, and the slot that holds what beats with it */
   mains: z.strictObject({ current: id, reservoir: id }).optional(),
   /** Elements of a filter between the line and the converter, and the source of 0 V that leads from it into the converter */
-  front: z.strictObject({ elements: z.array(id), feeds: id }).optional(),
+  front: Front.optional(),
 });
 export type Roles = z.infer<typeof Roles>;
 
@@ -59,6 +60,7 @@ export const FileRoles = z.strictObject({
   outputs: z.array(z.strictObject({ nodes: pair, loads: z.array(id).min(1), step: id.optional(), voltage: z.number().optional(), within: z.number().gt(0).lt(1).default(0.01) })).min(1).max(20),
   parts: z.record(id, PartRole).default({}),
   conduction: Conduction.optional(),
+  front: Front.optional(),
   loops: z.array(LoopRole).max(20).default([]),
 });
 export type FileRoles = z.infer<typeof FileRoles>;

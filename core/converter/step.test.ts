@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must, openDemo } from '../../demo/open';
 import type { Design } from '../design';
 import { namesOf, type Loops } from '../evaluation/assemble';
 import { billOf } from '../evaluation/bill';
@@ -61,7 +61,7 @@ describe('a small step by the linearised map is what the circuit does when it is
     }
   });
   test('the averaged loop, an independent judge, agrees to what the ripple on the command makes of the gain', () => {
-    const d = openDemo('cabin-lighting-rail');
+    const d = bareDemo('cabin-lighting-rail');
     const { stage, loop, built: c, closed } = closedAt(d, middle(d));
     const quantity: Quantity = (p) => p.voltage('out');
     const found = stepAnswer(closed.machine, closed.cycle, { source: 'load step', from: 0, to: 0.05 }, quantity, 1e-3, () => undefined)!;
@@ -73,7 +73,7 @@ describe('a small step by the linearised map is what the circuit does when it is
 });
 
 test('a step that drives the duty to its end is run in time: the map would promise more than there is', () => {
-  const d = change(openDemo('cabin-lighting-rail'), { 'brief.loadStep': 8 });
+  const d = change(bareDemo('cabin-lighting-rail'), { 'brief.loadStep': 8 });
   const { closed } = closedAt(d, { line: 36, load: 0.4, air: 25 });
   const by = { source: 'load step', from: 0, to: 8 };
   const found = stepAnswer(closed.machine, closed.cycle, by, (p) => p.voltage('out'), 1e-3, () => undefined)!;
@@ -84,7 +84,7 @@ test('a step that drives the duty to its end is run in time: the map would promi
 });
 
 test('a controller that winds up on the way from rest comes back after thousands of periods: settled where the stage stood', () => {
-  const d = openDemo('station-charger');
+  const d = bareDemo('station-charger');
   const { machine, cycle } = closedAt(d, middle(d, 1)).closed;
   const found = must(settleCycle(machine));
   found.state.z.forEach((v, k) => expect(v).toBeCloseTo(cycle.state.z[k]!, 6));

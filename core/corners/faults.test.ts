@@ -1,7 +1,7 @@
-import { openDemo } from '../../demo/open';
+import { bareDemo, openDemo } from '../../demo/open';
 import { allFaults, faultAt, faultsOf, inOrder, type FaultFound } from './faults';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const point = { line: 48, load: 8, air: 50 };
 const one = (id: string): FaultFound => faultAt(rail, point, faultsOf(rail, point).find((f) => f.id === id)!);
 

@@ -1,8 +1,8 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { evaluate } from '../evaluation';
 import { cornersOf, edgesIn, fieldOf, firstCells, measuresOf, refine, spotKey, type Spot } from './field';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 
 /** Known values of a function on the corners and middles of cells, as a field has them. */
 function sampled(f: (u: number, v: number) => number, limit: number): ReturnType<typeof fieldOf> {

@@ -1,9 +1,9 @@
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
-import { change, openDemo } from '../../demo/open';
+import { bareDemo, change } from '../../demo/open';
 import { holdCorners } from './corners';
 import { junitOf } from './junit';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 interface Case { name: string; failure?: { message: string } }
 const read = (text: string): { name: string; tests: string; failures: string; testcase: Case[] } => {
   expect(XMLValidator.validate(text)).toBe(true);

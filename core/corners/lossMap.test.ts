@@ -1,8 +1,8 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { evaluate } from '../evaluation';
 import { asBuilt, bestOf, byMechanism, byMechanismOfInput, lossMap, lossMapAxes, lossRow } from './lossMap';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const point = { line: 48, load: 6, air: 50 };
 
 test('every cell is what the point has by itself; the best is the best of them', () => {

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { must as unwrap, openDemo } from '../../demo/open';
+import { bareDemo, must as unwrap } from '../../demo/open';
 import { editDesign, type Design } from '../design';
 import { SHELF } from '../../shelf';
 import { holdCorners } from './corners';
@@ -10,7 +10,7 @@ import { searchTopologies } from './searchTopologies';
 import { worstInRegion } from './worst';
 import { parseQuantity } from '../quantity';
 
-const design = openDemo('cabin-lighting-rail');
+const design = bareDemo('cabin-lighting-rail');
 const asked = (freedoms: Freedom[], more: Partial<SearchAsked> = {}): SearchAsked => ({ freedoms, aims: [], by: 'front', seed: 1, trials: 64, ...more });
 
 describe('a search', () => {

@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { randomLcg } from 'd3-random';
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must, openDemo } from '../../demo/open';
 import { billOf, changedBill } from '../evaluation/bill';
 import { evaluate } from '../evaluation';
 import { SHELF } from '../../shelf';
 import { drawn, drawnDesign, NETWORK, offsOf, spreadOf, tolerancesOf, yieldOf, type Tolerance } from './spread';
 import { worstCase } from './worstCase';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const point = { line: 60, load: 8, air: 50 };
 
 test('draws: of the seed and their number alone, within the tolerance, of the right mean and spread', () => {

@@ -1,9 +1,9 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { evaluate } from '../evaluation';
 import { SHELF } from '../../shelf';
 import { choicesOf, tradeOf, type Choice } from './trade';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const point = { line: 54, load: 6, air: 50 };
 
 test.each<[string, Choice]>([['parallel', { of: 'parallel', slot: 'Q1' }], ['gate', { of: 'gate' }], ['core', { of: 'core', slot: 'L1' }]])('%s: every point is what the design with it loses; the present one is among them', (_, choice) => {

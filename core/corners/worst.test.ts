@@ -1,11 +1,11 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must, openDemo } from '../../demo/open';
 import { evaluate } from '../evaluation';
 import { holdCorners } from './corners';
 import { cureOf, movesOf, turnable } from './moves';
 import { requirementNamed, standings } from './requirements';
 import { worstInRegion } from './worst';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 
 describe('the whole region', () => {
   const found = worstInRegion(rail);

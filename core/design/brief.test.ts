@@ -1,11 +1,11 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { judge } from '../corners/corners';
 import { frequencyAt, frequencyRange, FREQUENCIES } from '../choice';
 import { editDesign, type Design } from '.';
 import { evaluate, lightLoadOf, sizeDesign } from '../evaluation';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const refusedAt = (d: Design, changes: Record<string, unknown>): string => {
   const edited = editDesign(d, changes);
   return edited.ok ? '' : edited.problem.where;
@@ -98,7 +98,7 @@ test('capacitors in series: as many more are wanted beside one another, and thei
 });
 
 describe('on the mains', () => {
-  const charger = openDemo('station-charger');
+  const charger = bareDemo('station-charger');
   const point = { line: 230, load: 2, air: 40 };
   const f = must(evaluate(charger, point, { detail: true }));
   test('what the mains gives is what the load takes and what is lost', () => {

@@ -5,13 +5,14 @@ import { judge } from '../corners/corners';
 import { preferred } from '../quantity';
 import { complex, decibels, over, size, times } from '../linear/complex';
 import { onResistance, windingResistance, type CapacitorPart, type InductorPart, type SwitchPart } from '../parts/schema';
-import { editDesign, readDesign, readDesignValue, type Design } from '.';
+import { editDesign, readDesign, readDesignValue, withoutLineFilter, type Design } from '.';
 import { evaluate, remedyOf, sizeDesign, type Figures } from '../evaluation';
 
 const read = (changes: Record<string, unknown> = {}): Design => {
   const base = readDesignValue(demo);
   if (!base.ok) throw new Error(base.problem.message);
-  const edited = editDesign(base.value, changes);
+  // The power stage by itself, on a stiff line.
+  const edited = editDesign(withoutLineFilter(base.value), changes);
   if (!edited.ok) throw new Error(`${edited.problem.where}: ${edited.problem.message}`);
   return edited.value;
 };

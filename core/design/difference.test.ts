@@ -1,10 +1,10 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { calledPart, isEdited } from '../parts/edited';
 import { differences, sameFigures } from './difference';
 import { editDesign } from './edit';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 
 describe('what designs say differently', () => {
   test('nothing, of a design and itself under another name', () => expect(differences([rail, must(editDesign(rail, { name: 'Other' }))])).toEqual([]));
@@ -40,7 +40,7 @@ describe('a part that was changed says so', () => {
 });
 
 test('what is laid over a design, and how its runs are looked at, is no difference', () => {
-  const rail = openDemo('cabin-lighting-rail');
+  const rail = bareDemo('cabin-lighting-rail');
   const other = change(rail, { lanes: [['output']], captures: [{ title: 'bench', trace: 'output', time: [0, 1], value: [24, 24] }] });
   expect(differences([rail, other])).toEqual([]);
   expect(differences([rail, change(other, { schedules: [{ name: 'own 1', begins: 'rest', lasts: 1, steps: [] }] })]).map((d) => d.path)).toContain('schedules.0.lasts');

@@ -5,5 +5,5 @@ export * from './fields';
 export { checkDesign } from './check';
 export { forFigures, sameFigures } from './difference';
 export { sizingInputOf } from './sizingInput';
-export { topologyOf } from './topologyOf';
+export { topologyOf, withoutLineFilter } from './topologyOf';
 export { windingWires } from './windingWires';

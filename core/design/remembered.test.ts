@@ -1,13 +1,13 @@
-import { change, openDemo } from '../../demo/open';
+import { bareDemo, change } from '../../demo/open';
 import { recent } from '../recent';
 import { sizingInputOf } from '.';
 import { sizeDesign } from '../evaluation';
 
 test('a design is found again by what it says, whoever says it; one that says something else is another', () => {
-  const design = openDemo('cabin-lighting-rail');
+  const design = bareDemo('cabin-lighting-rail');
   const sized = sizeDesign(design);
   expect(sizeDesign(structuredClone(design))).toBe(sized);
-  expect(sizingInputOf(openDemo('cabin-lighting-rail'))).toBe(sizingInputOf(design));
+  expect(sizingInputOf(bareDemo('cabin-lighting-rail'))).toBe(sizingInputOf(design));
   const other = change(design, { 'parts.L1.inductance': 33e-6 });
   expect(sizeDesign(other).values.L1!.taken).toBe(33e-6);
   expect(sizeDesign(design)).toBe(sized);

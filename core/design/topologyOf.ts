@@ -14,9 +14,7 @@ export function withoutLineFilter(d: Design): Design {
   const front = Object.entries(d.branches ?? {}).filter(([, b]) => BRANCHES[b.kind].line);
   if (front.length === 0) return d;
   const gone = new Set(front.flatMap(([id]) => Object.values(slotsOf(id))));
-  return {
-    ...d,
-    branches: Object.fromEntries(Object.entries(d.branches!).filter(([, b]) => !BRANCHES[b.kind].line)),
-    parts: Object.fromEntries(Object.entries(d.parts).filter(([slot]) => !gone.has(slot))),
-  };
+  const kept = Object.entries(d.branches!).filter(([, b]) => !BRANCHES[b.kind].line);
+  const { branches: _, ...rest } = d;
+  return { ...rest, ...(kept.length > 0 ? { branches: Object.fromEntries(kept) } : {}), parts: Object.fromEntries(Object.entries(d.parts).filter(([slot]) => !gone.has(slot))) };
 }

@@ -96,8 +96,15 @@ export interface Loops {
   delay: number;
   /** V that what the outermost feeds back shall be */
   reference: number;
+  /** What of the duty that the line wants is fed forward to the command, V: `level` less `perVolt` for each V of the line as the converter sees it */
+  forward?: Forward;
   /** V of it for each V of the line as the converter sees it, where it follows that */
   follows?: number;
+}
+
+export interface Forward {
+  level: number;
+  perVolt: number;
 }
 
 /** The source of that reference */
@@ -108,8 +115,23 @@ export const namesOf = (outermost: boolean): { breaks: string; controller: strin
 /** The source that lets the gates go, where something does that over time */
 export const ENABLE = 'enable';
 
+/** What the innermost controller adds to what is fed forward, and the node of that */
+const [CORRECTED, FORWARD] = ['corrected', 'fed forward'];
+export { FORWARD };
+
+/** The command as the sum of both. @param asked a program of the circuit's own puts out what is fed forward */
+const forwarded = ({ level, perVolt }: Forward, asked: boolean): Element[] => [
+  ...(asked
+    ? []
+    : ([
+        { kind: 'voltage-source', id: 'forward level', a: 'forward level', b: '0', value: level },
+        { kind: 'controlled-voltage', id: FORWARD, a: FORWARD, b: 'forward level', plus: '0', minus: LINE, gain: perVolt },
+      ] as const)),
+  { kind: 'controlled-voltage', id: 'command sum', a: COMMAND, b: CORRECTED, plus: FORWARD, minus: '0', gain: 1 },
+];
+
 /** Its loops closed; with sources that do something over time, by their ids, where that is given: among them one that lets the gates go. */
-export function closed(a: Assembled, { loops, ramp, delay, reference, follows }: Loops, over: Readonly<Record<string, Waveform>> = {}): Circuit {
+export function closed(a: Assembled, { loops, ramp, delay, reference, follows, forward }: Loops, over: Readonly<Record<string, Waveform>> = {}): Circuit {
   const { elements, timings, roles, drive } = a;
   const [plus, minus] = roles.outputs[0]!.nodes;
   const around = loops.map(({ controller, sensed }, k): Element[] => {
@@ -121,7 +143,7 @@ export function closed(a: Assembled, { loops, ramp, delay, reference, follows }:
         ? { kind: 'controlled-voltage', id: at === 'sensed' ? 'sense' : 'inner sense', a: at!, b: '0', plus, minus, gain: 1 }
         : { kind: 'current-sense', id: at === 'sensed' ? 'sense' : 'inner sense', a: at!, b: '0', of: sensed.current, gain: sensed.ohms },
       { kind: 'voltage-source', id: breaks, a: at!, b: fed!, value: 0 },
-      controllerElement(controller, id, k === 0 ? COMMAND : INNER_REFERENCE, outermost ? REFERENCE_SOURCE : INNER_REFERENCE, fed!),
+      controllerElement(controller, id, k === 0 ? (forward ? CORRECTED : COMMAND) : INNER_REFERENCE, outermost ? REFERENCE_SOURCE : INNER_REFERENCE, fed!),
     ];
   });
   const moved = (e: Element): Element => ((e.kind === 'voltage-source' || e.kind === 'current-source') && Object.hasOwn(over, e.id) ? { ...e, value: over[e.id]! } : e);
@@ -131,6 +153,7 @@ export function closed(a: Assembled, { loops, ramp, delay, reference, follows }:
       ...elements.map(moved),
       ...drive.elements(timings, { ramp }),
       ...(a.asked ? [] : [follows === undefined ? moved({ kind: 'voltage-source', id: REFERENCE_SOURCE, a: REFERENCE_SOURCE, b: '0', value: reference }) : ({ kind: 'controlled-voltage', id: REFERENCE_SOURCE, a: REFERENCE_SOURCE, b: '0', plus: LINE, minus: '0', gain: follows } as const)]),
+      ...(forward ? forwarded(forward, a.asked === true) : []),
       // Of controllers that sample at one moment the outer is asked first: the inner goes by what it says.
       ...around.toReversed().flat(),
       ...(Object.hasOwn(over, ENABLE) ? [moved({ kind: 'voltage-source', id: ENABLE, a: ENABLE, b: '0', value: 1 })] : []),

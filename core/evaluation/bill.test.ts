@@ -1,11 +1,11 @@
-import { must, openDemo } from '../../demo/open';
+import { bareDemo, must } from '../../demo/open';
 import { editDesign } from '../design';
 import { evaluate } from '.';
 import { billOf, changedBill } from './bill';
 
 /** A bill is frozen: what is changed in it changes nothing else that was sized. */
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const point = { line: 48, load: 8, air: 25 };
 const own = must(evaluate(rail, point));
 

@@ -6,6 +6,7 @@ import { carryOver } from '../orbit/carry';
 import { settleCycle, type SettledCycle } from '../orbit/settle';
 import { ok, type Problem, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
+import { LINE } from '../surroundings/line';
 import { closed, INNER_REFERENCE, namesOf, type Loops, type SensedBy } from './assemble';
 import type { SettledStage } from './settleStage';
 
@@ -29,7 +30,7 @@ export function closeStage(stage: SettledStage, loops: Loops): Result<ClosedStag
 export const meanOf = (stage: SettledStage, sensed: SensedBy): number => (sensed === 'output' ? stage.measure({ output: 0 }).mean : sensed.ohms * stage.measure({ current: sensed.current }).mean);
 
 /** V that each loop's controller has to put out, inner first: the modulator's command, and what the next inner one is to be at. */
-const outputsOf = (stage: SettledStage, { loops, ramp }: Loops): number[] => loops.map((_, k) => (k === 0 ? stage.setting * ramp : meanOf(stage, loops[k - 1]!.sensed)));
+const outputsOf = (stage: SettledStage, { loops, ramp, forward }: Loops): number[] => loops.map((_, k) => (k === 0 ? stage.setting * ramp - (forward ? forward.level - forward.perVolt * stage.measure({ voltage: [LINE] }).mean : 0) : meanOf(stage, loops[k - 1]!.sensed)));
 
 /** Why a controller can not put out what it has to: problem "clips"; undefined where all can. */
 export function clipped(stage: SettledStage, loops: Loops): Problem | undefined {

@@ -1,11 +1,11 @@
 import fc from 'fast-check';
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { editDesign, type Design } from '../design';
 import { compensatorsOf } from './compensator';
 
 /** What is remembered of placements is what would be placed anew: whatever was asked before. */
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const cascade = change(rail, { 'control.method': 'average-current', 'control.amplifier': 'pi', 'control.crossover': 4e3 });
 /** The same asked of a module that has never been asked. */
 function afresh(d: Design): ReturnType<typeof compensatorsOf> {

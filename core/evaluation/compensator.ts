@@ -15,7 +15,7 @@ import { injectionPointAt, loopAt, type InjectionPoint } from '../response/injec
 import type { Roles } from '../converter/roles';
 import { LINE } from '../surroundings/line';
 import type { OperatingPoint } from '../topology';
-import { namesOf, opened, REFERENCE_SOURCE, type Loop, type Loops, type SensedBy } from './assemble';
+import { namesOf, opened, REFERENCE_SOURCE, type Forward, type Loop, type Loops, type SensedBy } from './assemble';
 import { amplifierOf, billOf, structureOf, type Bill } from './bill';
 import { closeStage, meanOf, type ClosedStage } from './closed';
 import { recent } from '../recent';
@@ -63,7 +63,9 @@ export function loopsAsked(bill: Bill, { mains }: Pick<Roles, 'mains'>, d: Desig
   const { inner } = structureOf(bill.input);
   const plant = d.measured?.find((m) => m.of === 'plant' && m.title === control.placedOn);
   const { least, most } = bill.drive.commands ?? { least: 0, most: 1 };
-  const commanded = { low: least * control.ramp, high: most * control.ramp };
+  // Of what is fed forward it may have to take all off again.
+  const forward = mains && typeof control.feedForward === 'number' ? control.feedForward : 0;
+  const commanded = { low: (least - forward) * control.ramp, high: most * control.ramp };
   const outer: LoopAsked = {
     title: mains ? 'current' : 'output voltage',
     amplifier: amplifierOf(bill.input),
@@ -85,13 +87,17 @@ export function quantityOf(sensed: SensedBy, { outputs }: Pick<Roles, 'outputs'>
   return sensed === 'output' ? (p) => p.voltage(...outputs[0]!.nodes) : (p) => p.current(sensed.current).map((v) => v * sensed.ohms);
 }
 
+/** What of the duty 1 − v/Vout is fed forward to a ramp; nothing where none is. */
+const forwardOf = ({ feedForward, ramp }: Control, output: number): Forward | undefined => (typeof feedForward === 'number' ? { level: feedForward * ramp, perVolt: (feedForward * ramp) / output } : undefined);
+
 /** What closes loops of a design around a stage: the outermost of them holds the mean where the open stage has it. */
 export const loopsAround = ({ brief, control }: Design, stage: SettledStage, loops: readonly Loop[]): Loops => {
   const { sensed } = loops.at(-1)!;
   const reference = sensed === 'output' ? brief.output.voltage : meanOf(stage, sensed);
+  const forward = stage.roles.mains ? forwardOf(control, brief.output.voltage) : undefined;
   // What is drawn from the mains is asked for in step with it: behind a filter that is what is left of the mains there.
   const follows = stage.roles.mains && stage.roles.front ? { follows: reference / stage.measure({ voltage: [LINE] }).mean } : {};
-  return { loops, ramp: control.ramp, delay: control.delay, reference, ...follows };
+  return { loops, ramp: control.ramp, delay: control.delay, reference, ...follows, ...(forward ? { forward } : {}) };
 };
 
 /** Where a loop of a closed stage is broken. */

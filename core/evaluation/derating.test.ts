@@ -1,8 +1,8 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { evaluate } from '.';
 import { deratingOf } from './derating';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 
 test('at every load that is allowed all is below its limit, and with a fiftieth more the one that is named is above', () => {
   const { points, line } = deratingOf(rail, 60);

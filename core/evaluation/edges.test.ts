@@ -1,9 +1,9 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import type { SwitchPart } from '../parts/schema';
 import { edgeStudy } from './edges';
 import { evaluate } from './evaluate';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const point = { line: 54, load: 6, air: 50 };
 
 test('what is said of the edges is what the switch loses at them, by charge and by table', () => {

@@ -1,4 +1,4 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import type { Measured } from '../measured/types';
 import type { CapacitorPart } from '../parts/schema';
 import { degrees, phase, size, times } from '../linear/complex';
@@ -9,7 +9,7 @@ import { compareMeasured, evaluate, fitPlant } from './index';
 import { settleStage } from './settleStage';
 import { standAt } from './standing';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const point = placementPoint(rail);
 
 /** What the rail would show on the bench with other values than it was designed with. */

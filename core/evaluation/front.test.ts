@@ -1,4 +1,4 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { bestPeak, bestResistance } from '../branches/damped';
 import { dampBranch, hangBranch } from '../choice';
@@ -12,7 +12,7 @@ import { evaluate, sizeDesign } from './index';
 
 /** A filter before the line: its impedance, that of the converter, and what becomes of both together. */
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const at = { line: 36, load: 8, air: 25 };
 const hung = must(hangBranch(rail, 'line-filter', SHELF));
 const damped = must(dampBranch(hung, 'B1', 'parallel', SHELF));

@@ -1,4 +1,4 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must, openDemo } from '../../demo/open';
 import type { Design } from '../design';
 import { decibels, degrees, phase, size } from '../linear/complex';
 import { instability } from '../orbit/stability';
@@ -16,7 +16,7 @@ import { standAt } from './standing';
 
 /** Every control structure, and every way of sampling, in the closed circuit itself. */
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const exact = { 'control.rounded': false };
 const WAYS: [string, Design][] = [
   ['voltage mode, type III', change(rail, exact)],

@@ -1,7 +1,7 @@
 import type { Element } from '../circuit/elements';
 import { notchSteps, placeMainsLoop } from '../control/mainsLoop';
 import type { MainsLoop } from '../response/voltageLoop';
-import { REFERENCE_SOURCE, type Assembled } from './assemble';
+import { FORWARD, REFERENCE_SOURCE, type Assembled, type Forward } from './assemble';
 import { OFF_CONDUCTANCE, esrOf } from '../converter/fragment';
 import type { CapacitorPart, DiodePart } from '../parts/schema';
 import { INPUT, LINE } from '../surroundings/line';
@@ -41,6 +41,8 @@ export interface OnWhole {
   /** Ω that the current loop measures by, and V at its largest */
   ohms: number;
   reference: number;
+  /** V that is fed forward to the command */
+  forward?: Forward;
   resistance(slot: string): number;
 }
 
@@ -82,18 +84,20 @@ export function wholeOf(a: Assembled, bill: Bill, on: OnWhole): Assembled {
   const fedAt = topology.fedAt;
   const bridgeAt = fedAt === undefined ? 'mains' : BRIDGE;
   const before = (node: string): string => (node === '0' ? 'neutral' : node === fedAt ? 'mains' : node === INPUT ? bridgeAt : node);
+  // What stands beside the line for the switching's sake is behind the bridge.
+  const behindBridge = (e: Element): Element => ('a' in e && e.a === INPUT ? { ...e, a: LINE } : e);
   const elements: Element[] = [
     { kind: 'voltage-source', id: LINE, a: 'mains', b: 'neutral', value: { shape: 'sine', offset: 0, amplitude: crestOf(on.line), frequency: on.mains, phase: 0, ...(on.changes && on.changes.length > 0 ? { changes: on.changes.map(([t, v]): [number, number] => [t, crestOf(v)]) } : {}) } },
     ...a.elements.flatMap((e): Element[] => (front.has(e.id) && 'a' in e && 'b' in e ? [{ ...e, a: before(e.a), b: before(e.b) } as Element] : [])),
     diode(1, bridgeAt, LINE), diode(2, 'neutral', LINE), diode(3, '0', bridgeAt), diode(4, '0', 'neutral'),
     ...beside.map((slot): Element => ({ kind: 'capacitor', id: slot, a: LINE, b: '0', capacitance: sizing.values[slot]!.taken, esr: esrOf(input.parts[slot] as CapacitorPart, sizing.values[slot]!.taken) })),
-    ...a.elements.filter((e) => e.id !== LINE && e.id !== a.roles.front?.feeds && !front.has(e.id) && e.id !== slow?.id && !('a' in e && (e.a === behind || e.b === behind))),
+    ...a.elements.filter((e) => e.id !== LINE && e.id !== a.roles.front?.feeds && !front.has(e.id) && e.id !== slow?.id && !('a' in e && (e.a === behind || e.b === behind))).map(behindBridge),
     { kind: 'voltage-source', id: OUTPUT_REFERENCE, a: OUTPUT_REFERENCE, b: '0', value: input.brief.output.voltage },
     {
       kind: 'sampled-control', id: VOLTAGE_LOOP, period: a.period, phase: 0, delay: 0, memory: program.memory,
       inputs: { wanted: [OUTPUT_REFERENCE, '0'], output: [...a.roles.outputs[0]!.nodes], line: [LINE, '0'] },
-steps: [...program.steps, `drawn = clamp(conductance * line, 0, ${largest})`, `asked = ${on.ohms} * drawn`],
-      outputs: { asked: { a: REFERENCE_SOURCE, b: '0' } },
+steps: [...program.steps, `drawn = clamp(conductance * line, 0, ${largest})`, `asked = ${on.ohms} * drawn`, ...(on.forward ? [`forward = max(${on.forward.level} - ${on.forward.perVolt} * line, 0)`] : [])],
+      outputs: { asked: { a: REFERENCE_SOURCE, b: '0' }, ...(on.forward ? { forward: { a: FORWARD, b: '0' } } : {}) },
     },
   ];
   const { front: _, ...roles } = a.roles;

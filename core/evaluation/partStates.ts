@@ -1,7 +1,7 @@
 import type { CapacitorState, Commutation, DiodeState, InductorState, PartStates, SwitchState, TransformerState } from '../loss';
 import type { Prepared } from '../circuit/machine';
-import { dot } from '../linear/dense';
-import { areaAlong, climb } from '../linear/stepTable';
+import { apply, dot } from '../linear/dense';
+import { phiOnce, rowOfArea } from '../linear/stepTable';
 import { aliveRinging, modalRates, modesOf } from '../linear/modes';
 import { areaOf } from '../orbit/cycle';
 import { ends, type Quantity } from '../orbit/measure';
@@ -64,12 +64,16 @@ export function windingVoltages(stage: SettledStage, id: string): { volts: numbe
     modalRates(modes, s.z0, q);
     const cuts = Math.min(MOST_CUTS, Math.max(CUTS, Math.ceil((s.duration * aliveRinging(modes, s.z0, q, 1e-4)) / (Math.PI / 4))));
     const seconds = s.duration / cuts;
-    let z = s.z0;
-    return Array.from({ length: cuts }, (_, i) => {
-      const volts = dot(row, areaAlong(stepTable, z, seconds), size) / seconds;
-      if (i < cuts - 1) z = climb(stepTable, z, seconds);
-      return { volts, seconds };
-    });
+    // All pieces are alike: their means follow from their beginnings by one row, and one step leads from each to the next.
+    const [mean, phi] = [rowOfArea(stepTable, row, seconds), phiOnce(stepTable, seconds)];
+    let [z, next]: [Float64Array, Float64Array] = [s.z0, new Float64Array(size)];
+    const out: { volts: number; seconds: number }[] = [];
+    for (let i = 0; i < cuts; i++) {
+      out.push({ volts: dot(mean, z, size) / seconds, seconds });
+      apply(phi, z, next, size);
+      [z, next] = [next, i === 0 ? new Float64Array(size) : z];
+    }
+    return out;
   });
 }
 

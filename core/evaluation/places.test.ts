@@ -1,4 +1,4 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import type { Design } from '../design';
 import { add, decibels, degrees, over, phase, size, times, type Complex } from '../linear/complex';
 import { injectedLoopGain, loopAt } from '../response/injectionPoint';
@@ -14,7 +14,7 @@ import { standAt } from './standing';
 
 /** One closed converter, its loops broken at one place or another. */
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const cascade = change(rail, { 'control.method': 'average-current', 'control.amplifier': 'pi', 'control.crossover': 4e3, 'control.rounded': false });
 const peak = change(rail, { 'control.method': 'peak-current', 'control.amplifier': 'type-two', 'control.rounded': false });
 const one: Complex = { re: 1, im: 0 };

@@ -1,9 +1,9 @@
-import { must, openDemo } from '../../demo/open';
+import { bareDemo, must } from '../../demo/open';
 import { evaluate } from '.';
 import { readProfile, underProfile } from './profile';
 import { warmingOf } from './warming';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const point = { line: 54, air: 40 };
 
 test('a load that stands warms up as a warm-up does, and ends where it settles', () => {

@@ -1,8 +1,8 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { evaluate, proveOnConverter } from './index';
 import { placementPoint } from './compensator';
 
-const rail = change(openDemo('cabin-lighting-rail'), { 'control.amplifier': 'pid', 'control.sampled': 'pre-warped', 'control.crossover': 12e3, 'brief.loadStep': 0.8 });
+const rail = change(bareDemo('cabin-lighting-rail'), { 'control.amplifier': 'pid', 'control.sampled': 'pre-warped', 'control.crossover': 12e3, 'brief.loadStep': 0.8 });
 const point = placementPoint(rail);
 
 test('fine steps: at rest it wanders by no more than the converter tells apart, and its load step is that of the exact loop', () => {
@@ -38,7 +38,7 @@ test('a cascade: both loops in integers, and its load step is that of the exact 
 });
 
 test('a network, and the mains, are told so', () => {
-  for (const d of [change(rail, { 'control.sampled': 'none' }), openDemo('station-charger')]) {
+  for (const d of [change(rail, { 'control.sampled': 'none' }), bareDemo('station-charger')]) {
     const found = proveOnConverter(d, d.brief.line.mains === undefined ? point : { line: 230, load: 2, air: 25 });
     expect(found.ok ? '' : found.problem.where).toBe('control.sampled');
   }

@@ -1,4 +1,4 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must, openDemo } from '../../demo/open';
 import { evaluate } from './index';
 import { placementPoint } from './compensator';
 import { complex, over, times, type Complex } from '../linear/complex';
@@ -6,7 +6,7 @@ import { flatStretch } from '../response/flat';
 import { bode, margins } from '../response/margins';
 import { logSpaced } from '../response/system';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const loop = (changes: Record<string, unknown>) => {
   const d = change(rail, changes);
   return must(evaluate(d, placementPoint(d), { detail: true })).loop!;

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { cornerPoints, judge } from '../corners/corners';
-import { change, openDemo } from '../../demo/open';
+import { bareDemo, change, openDemo } from '../../demo/open';
 import type { Problem, Result } from '../problem';
 import { editDesign, readDesign, type Design } from '../design';
 import { evaluate, sizeDesign, type Figures } from '.';
@@ -66,7 +66,7 @@ describe('figures wherever there is a cycle', () => {
     expect([figures.loop, figures.detail!.bode, figures.detail!.step]).toEqual([undefined, undefined, undefined]);
     expect(figures.detail!.waves.time.length).toBeGreaterThan(10);
     // The verdict fails there by all that the loop would show, and by nothing else.
-    const asked = value(editDesign(openDemo('cabin-lighting-rail'), { 'control.crossover': 100e3, 'control.phaseMargin': 88 }));
+    const asked = value(editDesign(bareDemo('cabin-lighting-rail'), { 'control.crossover': 100e3, 'control.phaseMargin': 88 }));
     const corner = judge(asked, { line: 48, load: 8, air: 50 });
     expect(corner.problem?.where).toBe('control.crossover');
     expect(corner.requirements.filter((r) => Number.isNaN(r.value)).map((r) => [r.id, r.holds, r.room])).toEqual([['deviation', false, -1], ['phaseMargin', false, -1], ['gainMargin', false, -1]]);

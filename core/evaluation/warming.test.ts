@@ -1,4 +1,4 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must, openDemo } from '../../demo/open';
 import { evaluate } from '.';
 import { warmingOf } from './warming';
 
@@ -21,7 +21,7 @@ test.each(DEMOS)('%s: from the air to where it settles, and never beyond', (name
 });
 
 test('a heavier sink takes as much longer and ends where it did', () => {
-  const rail = openDemo('cabin-lighting-rail');
+  const rail = bareDemo('cabin-lighting-rail');
   const point = { line: 54, load: 6, air: 40 };
   const [light, heavy] = [100, 400].map((heatCapacity) => must(warmingOf(change(rail, { 'sink.heatCapacity': heatCapacity }), point)));
   const sink = light!.nodes.findIndex((n) => n.id === 'sink');
@@ -41,6 +41,6 @@ test.each(DEMOS)('%s: perturbed, the settled solution comes back: it is a stable
 });
 
 test('heat that runs away has no end, and says so', () => {
-  const found = warmingOf(change(openDemo('cabin-lighting-rail'), { 'sink.thermalResistance': 400 }), { line: 48, load: 8, air: 50 });
+  const found = warmingOf(change(bareDemo('cabin-lighting-rail'), { 'sink.thermalResistance': 400 }), { line: 48, load: 8, air: 50 });
   expect(found.ok ? '' : found.problem.code).toBe('runaway');
 });

@@ -1,5 +1,5 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import { must, openDemo } from '../../demo/open';
+import { bareDemo, must, openDemo } from '../../demo/open';
 import { buildMachine } from '../circuit/machine';
 import { Circuit } from '../circuit/elements';
 import { closedDesign } from '../evaluation/closedDesign';
@@ -69,7 +69,7 @@ test.each(files)('circuit %s comes back the same, or what has no line in it is n
 });
 
 test('on the mains there is none, and that is said', () => {
-  const d = openDemo('station-charger');
+  const d = bareDemo('station-charger');
   expect(designNetlist(d, { line: 230, load: 1, air: 25 })).toMatchObject({ ok: false, problem: { code: 'netlist', where: 'brief.line' } });
 });
 

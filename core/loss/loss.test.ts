@@ -5,7 +5,7 @@ import { MECHANISMS, partLosses, type Commutation, type SwitchState } from '.';
 import { gateSplit } from './gateDrive';
 import { overlapTime } from './overlap';
 import { editDesign } from '../design';
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { evaluate } from '../evaluation';
 
@@ -177,7 +177,7 @@ describe('losses of a transformer and of a clamp, each by hand', () => {
 
 // A table made of what charge, capacitance and stored charge say of the same made-up device, at one voltage; the converter then at others.
 test('by charge and by table the same device loses alike, within a tenth in the range of its table', () => {
-  const rail = openDemo('cabin-lighting-rail');
+  const rail = bareDemo('cabin-lighting-rail');
   const device = rail.parts.Q1 as SwitchPart;
   const partner = rail.parts.Q2 as SwitchPart;
   const [volts, amps] = [48, [3, 6, 9]];
@@ -210,7 +210,7 @@ test('gate drive: its energy parts between driver and resistors by their resista
   const { driverResistance: _, ...drive } = state.drive;
   expect(gateSplit({ ...state, drive }).driver).toBe(0);
   // In a design: nothing more is lost, and what is not there is refused; the control's own supply is a loss among the others.
-  const rail = openDemo('cabin-lighting-rail');
+  const rail = bareDemo('cabin-lighting-rail');
   const at = { line: 48, load: 6, air: 40 };
   const lost = (d: typeof rail): number => must(evaluate(d, at)).losses.total;
   expect(lost(change(rail, { 'drive.driverResistance': 1 }))).toBeCloseTo(lost(rail), 9);

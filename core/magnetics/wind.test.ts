@@ -1,4 +1,4 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { GOODS, SHELF } from '../../shelf';
 import { cornerPoints } from '../corners/corners';
 import { evaluate } from '../evaluation';
@@ -10,7 +10,7 @@ import { coreLoss, sineLoss, swingOf } from './flux';
 import { bestWire, FULLEST, partOf, woundAs } from './wind';
 import { factorAt } from './window';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const point = { line: 54, load: 6, air: 50 };
 const study = must(windingStudy(rail, 'L1', point, GOODS, cornerPoints(rail)));
 const wires = GOODS.filter((g): g is Wire => g.kind === 'wire');

@@ -1,4 +1,4 @@
-import { must, openDemo } from '../../demo/open';
+import { bareDemo, must } from '../../demo/open';
 import { beginRun, harmonicsAt, recordRun } from '../schedule';
 import { peaksOf, recording, spectrumOf } from '.';
 
@@ -18,7 +18,7 @@ test('a sine that fits the window reads its own amplitude; beside it, what a Han
 });
 
 test('of whole periods at rest its lines are the exact harmonics of the settled cycle', () => {
-  const rail = openDemo('cabin-lighting-rail');
+  const rail = bareDemo('cabin-lighting-rail');
   const point = { line: 48, load: 6, air: 25 };
   const periods = 16;
   const s = { name: 's', begins: 'settled' as const, lasts: periods / rail.brief.frequency, steps: [] };

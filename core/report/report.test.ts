@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { csvParse } from 'd3-dsv';
 import { XMLParser } from 'fast-xml-parser';
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { candidates } from '../choice';
 import { requirementNamed } from '../corners/requirements';
@@ -12,7 +12,7 @@ import { printQuantity as print } from '../quantity';
 import { VERSION } from '../version';
 import { billCsv, billLines, cornersCsv, hashOf, knownOf, loopCsv, reportHtml, reportMarkdown, reportOf, SECTIONS, wavesCsv } from '.';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const point = { line: 48, load: 8, air: 50 };
 const known = must(knownOf(rail, point, SHELF));
 

@@ -22,7 +22,7 @@ export interface MainsLoop {
  *
  * @param capacitance F of the reservoir
  * @param resistance Ω of the load
- * @returns the closed loop from a step of the load in A to the output in V; its crossover in Hz, and its phase margin in degrees
+ * @returns the closed loop to the output in V from a step of the load in A and from one of its reference in V; its crossover in Hz, and its phase margin in degrees
  */
 export function voltageLoop(loop: MainsLoop, capacitance: number, resistance: number): { closed: LinearSystem; crossover: number; phaseMargin: number } {
   const { proportional: kp, zero, notch } = loop;
@@ -52,7 +52,7 @@ function notchAt({ frequency, quality }: NonNullable<MainsLoop['notch']>, f: num
 function closedOf(kp: number, ki: number, C: number, leak: number, notch: MainsLoop['notch']): LinearSystem {
   const b = (n: number): Float64Array[] => [Float64Array.from({ length: n }, (_, i) => (i === 0 ? -1 / C : 0))];
   const c = (n: number): Float64Array => Float64Array.from({ length: n }, (_, i) => (i === 0 ? 1 : 0));
-  if (!notch) return { n: 2, A: new Float64Array([-(leak + kp) / C, -ki / C, 1, 0]), b: b(2), c: c(2), d: [0] };
+  if (!notch) return { n: 2, A: new Float64Array([-(leak + kp) / C, -ki / C, 1, 0]), b: [...b(2), new Float64Array([kp / C, -1])], c: c(2), d: [0, 0] };
   // N v = v − w, where w = (ω/Q) s / (s² + ω/Q s + ω²) v: w' = ω/Q (v − w) − ω² u, u' = w.
   const w0 = 2 * Math.PI * notch.frequency;
   const wide = w0 / notch.quality;
@@ -64,6 +64,6 @@ function closedOf(kp: number, ki: number, C: number, leak: number, notch: MainsL
       wide, 0, -wide, -w0 * w0,
       0, 0, 1, 0,
     ]),
-    b: b(4), c: c(4), d: [0],
+    b: [...b(4), new Float64Array([kp / C, -1, -wide, 0])], c: c(4), d: [0, 0],
   };
 }

@@ -1,4 +1,4 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { evaluate } from '../evaluation';
 import { crestOf } from '../surroundings/mains';
 import { buildMachine, restState } from '../circuit/machine';
@@ -8,7 +8,8 @@ import { beginRun, harmonicsAt, movesAt, pinnedAt, recordRun, usualSchedules, ty
 
 /** The station charger on the mains, as one circuit: against the view of it angle by angle, in its balances, and with a controller that is too slow. */
 
-const charger = openDemo('station-charger');
+/** With a current loop by itself: nothing fed forward, no notch, a sawtooth. */
+const charger = change(bareDemo('station-charger'), { 'control.feedForward': null, 'control.notchQuality': null, 'control.outerPhaseMargin': 72, 'control.carrier': 'trailing', 'control.crossover': 4000, 'control.phaseMargin': 55 });
 const point = { line: 230, load: 2, air: 25 };
 const mains = charger.brief.line.mains!;
 const still = (cycles: number, change: Partial<Schedule> = {}): Schedule => ({ name: 'still', begins: 'settled', lasts: cycles / mains, steps: [], ...change });

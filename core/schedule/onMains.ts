@@ -4,7 +4,6 @@ import type { Design } from '../design/schema';
 import { closed, type Assembled } from '../evaluation/assemble';
 import type { ClosedDesign } from '../evaluation/closedDesign';
 import { conductanceOf, mainsBeside, VOLTAGE_LOOP, wholeOf, type OnWhole } from '../evaluation/mainsWhole';
-import { LONG_WORK } from '../orbit/budget';
 import { march } from '../orbit/march';
 import { rebase } from '../orbit/newton';
 import { settleCycle, type SettledCycle } from '../orbit/settle';
@@ -27,13 +26,13 @@ const cycles = recent<string, Result<{ machine: Machine; cycle: SettledCycle }>>
 
 /** Runs towards a settled cycle, and cycles of the mains of each */
 const [RUNS, CYCLES] = [3, 10];
-/** Switching periods of a cycle that settles in the usual work, and ns of an ordinary machine at most */
-const [USUAL, MOST_WORK] = [1400, 15e9];
+/** Switching periods of a cycle that settles in the usual work, and ns of an ordinary machine for it, at most and at most of all */
+const [USUAL, WORK, MOST_WORK] = [1400, 12e9, 30e9];
 
 /** The whole of a design closed at a point on the mains. */
 export function wholeMains(d: Design, point: OperatingPoint, { bill, stage: { assembled, resistance }, loops }: ClosedDesign): WholeMains {
   const { sensed } = loops.loops.at(-1)!;
-  const on = { line: point.line, mains: mainsBeside(d.brief.line.mains!, d.brief.frequency), ohms: sensed === 'output' ? 1 : sensed.ohms, reference: d.control.reference, resistance };
+  const on = { line: point.line, mains: mainsBeside(d.brief.line.mains!, d.brief.frequency), ohms: sensed === 'output' ? 1 : sensed.ohms, reference: d.control.reference, resistance, ...(loops.forward ? { forward: loops.forward } : {}) };
   return {
     period: 1 / on.mains,
     with: (changes) => wholeOf(assembled, bill, { ...on, ...(changes ? { changes } : {}) }),
@@ -45,7 +44,7 @@ export function wholeMains(d: Design, point: OperatingPoint, { bill, stage: { as
       near.z[column.get(assembled.roles.mains!.reservoir)!] = d.brief.output.voltage;
       near.z[column.get(`held ${VOLTAGE_LOOP}.whole`)!] = conductanceOf(d.brief.output.voltage, point.load, point.line);
       // As many more switching periods as a cycle has, as much more work it is.
-      const most = Math.min(MOST_WORK, LONG_WORK * Math.max(1, d.brief.frequency / on.mains / USUAL));
+      const most = Math.min(MOST_WORK, WORK * Math.max(1, d.brief.frequency / on.mains / USUAL));
       const settle = (near: State): Result<SettledCycle> => settleCycle(machine.value, { near, period: 1 / on.mains, most });
       let found = settle(near);
       // Of a current that does not follow, so that switches rest and end where they may, Newton finds the cycle only from nearby: a run goes there.

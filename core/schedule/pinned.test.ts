@@ -1,9 +1,9 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { holdCorners, judge } from '../corners/corners';
 import { editDesign, type Design } from '../design';
 import { pinnedAt, pinnedInWords, recordRun, beginRun, schedulesOf, shareOf, type Pinned } from '.';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const point = { line: 48, load: 4, air: 50 };
 const pin = (more: Partial<Pinned>): Pinned => ({ schedule: 'load step', trace: 'output', title: 'Output', unit: 'V', from: 0, ...more });
 const withPins = (...pins: Pinned[]): Design => change(rail, { pins, 'requirements.pinned.on': true });

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must, openDemo } from '../../demo/open';
 import { evaluate } from '../evaluation';
 import type { Design } from '../design';
 import { automaticDesign } from '../testing/automatic';
@@ -9,7 +9,7 @@ import { beginRun, readSchedule, movesAt, recordRun, recordStretch, scheduleProb
 
 /** A converter run through what happens to it over time. */
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const point: OperatingPoint = { line: 48, load: 2, air: 25 };
 const named = (d: Design, at: OperatingPoint, name: string): Schedule => usualSchedules(d, at).find((s) => s.name === name)!;
 /** A whole run, in so many stretches where that is said. */

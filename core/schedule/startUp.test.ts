@@ -1,10 +1,10 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must, openDemo } from '../../demo/open';
 import { evaluate } from '../evaluation';
 import { startUp } from '.';
 
 /** From rest: line and load there, the reference rising. */
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const point = { line: 48, load: 6, air: 25 };
 const run = (changes: Record<string, unknown>) => must(startUp(change(rail, changes), point));
 
@@ -44,4 +44,4 @@ test.each(['sensor-supply', 'door-motor', 'gate-supplies', 'radio'])('%s starts'
   expect(found.most.at(-1)! / d.brief.output.voltage).toBeGreaterThan(0.92);
   expect(found.most.at(-1)! / d.brief.output.voltage).toBeLessThan(1.05);
 });
-test('on the mains it is not run, and that is said', () => expect(startUp(openDemo('station-charger'), { line: 230, load: 2, air: 25 })).toMatchObject({ ok: false, problem: { where: 'brief.line.mains' } }));
+test('on the mains it is not run, and that is said', () => expect(startUp(bareDemo('station-charger'), { line: 230, load: 2, air: 25 })).toMatchObject({ ok: false, problem: { where: 'brief.line.mains' } }));

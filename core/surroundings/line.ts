@@ -27,14 +27,11 @@ export function putLine(f: Fragment, brief: Brief, volts: number, fedAt?: string
   if (lineInductance !== undefined) f.put({ kind: 'inductor', id: `${LINE} inductance`, a: between, b: to, inductance: lineInductance });
 }
 
-/**
- * Beside a line that is not stiff, what smooths what is drawn is part of the circuit: on a dc line before the place where the converter's
- * impedance is seen, on the mains behind the rectifier.
- */
+/** Beside a line that is not stiff, what smooths what is drawn is part of the circuit, before the place where the converter's impedance is seen. */
 export function besideLine(f: Fragment, brief: Brief, fedAt?: string): void {
   if (isStiff(brief) && fedAt === undefined) return;
   f.fedThrough(INPUT, INPUT, LINE);
-  f.intoCircuit(LINE, brief.line.mains === undefined ? INPUT : LINE, '0');
+  f.intoCircuit(LINE, INPUT, '0');
 }
 
 /** Why the line can not be what the brief says; undefined where it can. */

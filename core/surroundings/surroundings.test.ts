@@ -1,4 +1,4 @@
-import { change, openDemo } from '../../demo/open';
+import { bareDemo, change } from '../../demo/open';
 import type { CapacitorPart } from '../parts/schema';
 import { editDesign, type Design } from '../design';
 import { evaluate, sizeDesign, type Figures } from '../evaluation';
@@ -6,7 +6,7 @@ import { LOADS } from './loads';
 
 /** What hangs on both ends of a converter: what it takes, what it does to small signals, and what it can not be. */
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const KINDS = LOADS.map((l) => l.id);
 const with_ = (kind: string, more: Record<string, unknown> = {}): Design => change(rail, { 'brief.loadKind': kind, ...(kind === 'diode-string' ? { 'brief.loadThreshold': 20 } : {}), ...more });
 const at = { line: 54, load: 6, air: 40 };
@@ -55,8 +55,8 @@ describe('loads', () => {
     expect(refused(rail, { 'brief.loadKind': 'diode-string', 'brief.loadThreshold': 24 })).toBe('brief.loadThreshold');
     expect(refused(rail, { 'brief.loadKind': 'constant-power', 'brief.loadInductance': 1e-4 })).toBe('brief.loadInductance');
     expect(refused(rail, { 'brief.loadKind': 'lamp' })).toBe('brief.loadKind');
-    expect(refused(openDemo('station-charger'), { 'brief.loadKind': 'constant-power' })).toBe('brief.loadKind');
-    expect(refused(openDemo('station-charger'), { 'brief.lineInductance': 1e-6 })).toBe('brief.lineInductance');
+    expect(refused(bareDemo('station-charger'), { 'brief.loadKind': 'constant-power' })).toBe('brief.loadKind');
+    expect(refused(bareDemo('station-charger'), { 'brief.lineInductance': 1e-6 })).toBe('brief.lineInductance');
   });
 });
 

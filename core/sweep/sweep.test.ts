@@ -1,10 +1,10 @@
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { cornerPoints, holdCorners, judge } from '../corners/corners';
 import { evaluate } from '../evaluation';
 import { beginRun, recordRun, usualSchedules } from '../schedule';
 import { limitOf, readAxis, sweepable, sweepOne, sweepProblem, sweptFigures, valuesOf } from '.';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const point = { line: 48, load: 6, air: 50 };
 const axis = (text: string) => must(readAxis(text, rail));
 

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { change, must, openDemo } from '../../demo/open';
+import { bareDemo, change, must } from '../../demo/open';
 import { checkDesign } from '../design/check';
 import { evaluate } from '../evaluation';
 import { airFactor, boardResistance, resistanceOfSink, sinkWanted } from './cooling';
@@ -9,7 +9,7 @@ import { shareParallel } from './parallel';
 import { rippleOf } from './ripple';
 import { meetingsOf } from './runaway';
 
-const rail = openDemo('cabin-lighting-rail');
+const rail = bareDemo('cabin-lighting-rail');
 const point = { line: 48, load: 8, air: 50 };
 const rungsOf = (d: typeof rail): Record<string, number> => Object.fromEntries(must(evaluate(d, point)).heat.rungs.map((r) => [r.id, r.temperature]));
 

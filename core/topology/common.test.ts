@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { openDemo } from '../../demo/open';
+import { bareDemo } from '../../demo/open';
 import type { CapacitorPart, InductorPart } from '../parts/schema';
 import { parseQuantity } from '../quantity';
 import type { Working } from '../working';
@@ -9,7 +9,7 @@ import { newton, root } from './root';
 
 /** What topologies share: closed forms against the balances that they come from, and the choice of values. */
 
-const { parts } = openDemo('cabin-lighting-rail');
+const { parts } = bareDemo('cabin-lighting-rail');
 const C = parts.C2 as CapacitorPart;
 const L = parts.L1 as InductorPart;
 const working = (value: number): Working => ({ title: '', formula: '', numbers: '', value, unit: 'F', source: '', leavesOut: '' });
@@ -59,7 +59,7 @@ test('an inductance is the next of its series above what is wanted, or one’s o
 describe('duties', () => {
   test('the ends of the region, each with its working', () => {
     const asked: string[] = [];
-    const { brief } = openDemo('cabin-lighting-rail');
+    const { brief } = bareDemo('cabin-lighting-rail');
     const found = dutyRange({ brief }, (title, at) => (asked.push(`${title} ${at.line} ${at.load}`), working(at.line === brief.line.max ? 0.4 : 0.67)));
     expect(asked).toEqual([`smallest duty ${brief.line.max} ${brief.load.min}`, `largest duty ${brief.line.min} ${brief.load.max}`]);
     expect([found.min, found.max, found.workings.length]).toEqual([0.4, 0.67, 2]);

@@ -22,6 +22,7 @@ import { Messages } from './Messages';
 import { Tour } from './Tour';
 import { usePathname } from 'next/navigation';
 import { Readings, useReadings } from '../stages/waveforms/Readings';
+import { TuningPanel, useMainsSeen } from '../stages/waveforms/TuningPanel';
 import css from './frame.module.css';
 
 /** The frame around every stage: brief line, reeds, pad, power path, part panel, kept strip. */
@@ -34,7 +35,9 @@ export function Frame({ children }: { children: ReactNode }) {
   const [drawer, setDrawer] = useState(false);
   const waveforms = usePathname() === '/waveforms';
   const found = useReadings();
+  const mainsSeen = useMainsSeen();
   const readings = waveforms ? found : undefined;
+  const tuning = waveforms && mainsSeen;
   useEffect(() => {
     let stop: (() => void) | undefined;
     let gone = false;
@@ -97,8 +100,8 @@ export function Frame({ children }: { children: ReactNode }) {
           {children}
         </section>
       </main>
-      <aside className={css.right} aria-label={readings ? 'Readings' : 'Selected part'} data-drawn={drawer}>
-        {readings ? <Readings {...readings} /> : <PartPanel />}
+      <aside className={css.right} aria-label={readings ? 'Readings' : tuning ? 'Tuning' : 'Selected part'} data-drawn={drawer}>
+        {readings ? <Readings {...readings} /> : tuning ? <TuningPanel /> : <PartPanel />}
       </aside>
       <button type="button" className={`${css.chip} ${css.drawer}`} aria-expanded={drawer} onClick={() => setDrawer(!drawer)}>
         {drawer ? 'close' : selected}

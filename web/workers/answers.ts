@@ -18,7 +18,7 @@ export interface AnswerStore {
 }
 
 /** How many answers of a method are kept: those of the designs looked at of late. Others are not kept. */
-const MOST: Readonly<Record<string, number>> = { evaluate: 24, judge: 72, mapRow: 72, candidate: 84, frequency: 32, drawnFrom: 600, judgedFor: 600, faultAt: 90 };
+const MOST: Readonly<Record<string, number>> = { evaluate: 24, judge: 72, mapRow: 72, candidate: 84, frequency: 32, mainsStudy: 8, drawnFrom: 600, judgedFor: 600, faultAt: 90 };
 
 /** Long work, in pieces: its answers are stored at least so often (ms), so that nothing of it is lost with the page */
 const [LONG, OFTEN] = [new Set(['drawnFrom', 'judgedFor', 'faultAt']), 2000];

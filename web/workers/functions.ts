@@ -1,5 +1,7 @@
 import { cornerPoints, judge, type Corner } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
+import { mainsStudy } from '../../core/schedule/mainsQuality';
+import { tuneMains, type Tuning } from '../../core/evaluation/tuneMains';
 import { underProfile, type Profile, type Under } from '../../core/evaluation/profile';
 import { deratingOf, type Derating } from '../../core/evaluation/derating';
 import { warmingOf, type Warming } from '../../core/evaluation/warming';
@@ -51,6 +53,10 @@ const aboutOf = ({ traces, offered, nodes, devices, period }: Running): About =>
 export const ofDesign = {
   evaluate: (design: Design, point: OperatingPoint, place?: PlaceId): Result<Figures> => evaluate(design, point, { detail: true, ...(place ? { place } : {}) }),
   judge: (design: Design, point: OperatingPoint): Corner => judge(design, point, evaluate(design, point, { detail: true })),
+  /** A cycle of the mains of the whole circuit. */
+  mainsStudy: (design: Design, point: OperatingPoint): ReturnType<typeof mainsStudy> => mainsStudy(design, point),
+  /** A cascade on the mains, tuned. */
+  tuneMains: (design: Design, point: OperatingPoint): Result<Tuning> => tuneMains(design, point),
   /** Temperatures under a load profile. */
   underProfile: (design: Design, point: OperatingPoint, profile: Profile): Result<Under> => underProfile(design, point, profile),
   /** How much of a load is allowed in which air. */

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { change, must, openDemo } from '../../../demo/open';
+import { bareDemo, change, must } from '../../../demo/open';
 import { evaluate } from '../../evaluation';
 import { automaticDesigns } from '../../testing/automatic';
 import { degrees, over, phase, radians, scale, size, times, turn } from '../../linear/complex';
@@ -81,7 +81,7 @@ test('on a plant of one pole the whole design has the crossover and margin that 
 });
 
 test('a double pole asks for more lift than there is: refused by the field, with what would do', () => {
-  const found = evaluate(change(openDemo('cabin-lighting-rail'), { 'control.amplifier': 'transconductance' }), { line: 48, load: 8, air: 25 });
+  const found = evaluate(change(bareDemo('cabin-lighting-rail'), { 'control.amplifier': 'transconductance' }), { line: 48, load: 8, air: 25 });
   const { loop } = must(found).problems;
   expect([loop?.code, loop?.where]).toEqual(['boost', 'control.crossover']);
 });

@@ -23,6 +23,8 @@ import { LayOver } from './LayOver';
 import { Margins } from './Margins';
 import { inPairs, NetworkRows } from './Network';
 import { MeasuredList } from './MeasuredList';
+import type { FrontCurves } from '../../../core/evaluation/front';
+import { FrontView } from './FrontView';
 import { maskCurve } from './maskCurve';
 import { Places } from './Places';
 import { ReadAt } from './ReadAt';
@@ -75,7 +77,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
   const design = useStore((s) => s.design);
   const kept = useStore((s) => s.kept);
   const { fresh, corners, kept: keptFigures } = useStore((s) => s.answers);
-  const [chosen, setTab] = useState<(typeof TABS)[number]['id']>('loop');
+  const [chosen, setTab] = useState<(typeof TABS)[number]['id'] | 'front'>('loop');
   const [stepOf, setStepOf] = useState<StepOf>('load');
   const [startChosen, setStart] = useState(false);
   const injection = useInjection();
@@ -85,7 +87,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
   const bode = f.detail!.bode!;
   const current = f.loop.outer !== undefined;
   const tabs = TABS.filter((t) => bode[t.id]);
-  const tab = bode[chosen] ? chosen : 'loop';
+  const tab = chosen !== 'front' && bode[chosen] ? chosen : 'loop';
   const shown = bode[tab]!;
   const { averages, clocked } = structureNamed(design.control.method)!;
   const loops = loopsShown(design, f);
@@ -111,19 +113,25 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
     { curve: shown, label: 'now', colour: 'var(--spruce)' },
   ];
   const overridden = seen.handles.map((h) => h.key).filter((k) => design.control[k] !== null);
+  const front = chosen === 'front';
+  const saved = front && bode.front ? frontColumns(bode.front) : columnsOf(shown);
+  const head = (
+    <div className={css.head}>
+      <div className={css.tabs} style={{ gap: 4 }} role="tablist">
+        {[...tabs, { id: 'front', title: 'Filter' } as const].map((t) => (
+          <button key={t.id} type="button" role="tab" className={frame.chip} style={{ paddingInline: 8 }} aria-selected={t.id === (front ? 'front' : tab)} onClick={() => setTab(t.id)}>
+            {t.title}
+          </button>
+        ))}
+      </div>
+      <SaveMenu svg={svg} name={front ? 'line-filter' : `bode-${tab}`} columns={() => saved} />
+    </div>
+  );
+  if (front) return <FrontView figures={f} head={head} svg={svg} />;
   return (
     <div className={css.columns}>
       <div className={css.stack}>
-        <div className={css.head}>
-          <div className={css.tabs} role="tablist">
-            {tabs.map((t) => (
-              <button key={t.id} type="button" role="tab" className={frame.chip} aria-selected={tab === t.id} onClick={() => setTab(t.id)}>
-                {t.title}
-              </button>
-            ))}
-          </div>
-          <SaveMenu svg={svg} name={`bode-${tab}`} columns={() => columnsOf(shown)} />
-        </div>
+        {head}
         <div style={{ display: 'flex', justifyContent: 'space-between', gap: 10 }}>
         <div className="muted" style={{ fontSize: 11.5, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
           {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : !averages && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' && bode.averaged ? ' · dotted: averaged' : ''}{tab === 'compensator' && bode.continuous ? ' · dotted: what it stands for, not sampled' : ''}{tab === 'loop' && bode.inner ? ' · blue: the loop inside' : ''}{tab === 'loop' && bode.place ? ' · red: broken elsewhere' : ''}{tab === 'outputImpedance' && design.brief.impedanceMask ? ' · red: its mask' : ''}{compared.length > 0 && (tab === 'loop' || tab === 'plant') ? ' · ochre: measured' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
@@ -276,5 +284,7 @@ function Remark({ network }: { network: Network }) {
   );
 }
 
+
+const frontColumns = ({ filter, converter }: FrontCurves): Record<string, readonly number[]> => ({ 'frequency (Hz)': filter.frequency, 'filter (dB Ω)': filter.gain, 'filter (°)': filter.phase, 'converter (dB Ω)': converter.gain, 'converter (°)': converter.phase });
 
 const columnsOf = (c: BodeCurve): Record<string, readonly number[]> => ({ 'frequency (Hz)': c.frequency, 'gain (dB)': c.gain, 'phase (°)': c.phase });

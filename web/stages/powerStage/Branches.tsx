@@ -42,7 +42,7 @@ export function Branches() {
           </button>
         </span>
       ))}
-      {KINDS.filter((kind) => (BRANCHES[kind].across ? across !== undefined : takesBranches(topology))).map((kind) => (
+      {KINDS.filter((kind) => (BRANCHES[kind].across ? across !== undefined : BRANCHES[kind].line === true || takesBranches(topology))).map((kind) => (
         <button key={kind} type="button" className={frame.chip} title={BRANCHES[kind].purpose} onClick={() => hang(kind)}>
           hang a {BRANCHES[kind].title}
           {BRANCHES[kind].across ? ` across ${across}` : ''}

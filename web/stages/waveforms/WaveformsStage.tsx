@@ -11,7 +11,10 @@ import { CycleCount } from './CycleCount';
 import { InTime, runAsColumns, runInColumns } from './InTime';
 import { inTimeActions, useInTime } from '../../state/inTime';
 import { Lanes, wavesAsColumns } from './Lanes';
+import { courseAsColumns } from './MainsCycle';
 import { MainsPlot } from './MainsPlot';
+import { MainsView } from './MainsView';
+import { useMains } from '../../state/mains';
 import { useSweep } from '../../state/sweep';
 import { sweepAsColumns, SweepView } from './SweepView';
 
@@ -27,6 +30,8 @@ export function WaveformsStage() {
   const f = figures!;
   const inTime = mode === 'time';
   const swept = mode === 'sweep';
+  const onMains = mode === 'mains' && design.brief.line.mains !== undefined;
+  const study = useMains((s) => s.now);
   const closes = f.cycle.closure > 0 ? `closes to ${f.cycle.closure.toExponential(0)}` : 'closes exactly';
   // Saved by the names that they are seen by.
   const called = run && { ...run, traces: calledIn(design, run.traces) };
@@ -36,8 +41,8 @@ export function WaveformsStage() {
     <div className={css.stack}>
       <div className={css.head}>
         <h2 style={{ margin: 0 }}>
-          {inTime ? 'In time' : swept ? 'Sweep' : f.mains ? `Settled at ${Math.round((f.mains.seen * 180) / Math.PI)}° of the mains` : 'Settled cycle'}{' '}
-          {!inTime && !swept && (
+          {onMains ? 'One cycle of the mains, solved' : inTime ? 'In time' : swept ? 'Sweep' : f.mains ? `Settled at ${Math.round((f.mains.seen * 180) / Math.PI)}° of the mains` : 'Settled cycle'}{' '}
+          {!inTime && !swept && !onMains && (
             <span className="muted" style={{ fontWeight: 400 }} title={`${f.cycle.conduction}, ${closes}`}>
               duty <span className="mono" data-testid="duty">{(f.cycle.duty * 100).toFixed(2)} %</span>
               {f.mains ? null : `, ${f.cycle.conduction}, ${closes}`}
@@ -52,23 +57,26 @@ export function WaveformsStage() {
               ))}
             </select>
           ) : (
-            !swept && <CycleCount cycles={cycles} onChange={setCycles} />
+            !swept && !onMains && <CycleCount cycles={cycles} onChange={setCycles} />
           )}
           {(
             [
               ['cycle', 'Settled cycle'],
+              ['mains', 'Mains'],
               ['time', 'In time'],
               ['sweep', 'Sweep'],
             ] as const
-          ).map(([id, title]) => (
-            <button key={id} type="button" className={frame.chip} aria-pressed={id === (inTime ? 'time' : swept ? 'sweep' : 'cycle')} onClick={() => inTimeActions.look(id)}>
+          ).filter(([id]) => id !== 'mains' || design.brief.line.mains !== undefined).map(([id, title]) => (
+            <button key={id} type="button" className={frame.chip} aria-pressed={id === (onMains ? 'mains' : inTime ? 'time' : swept ? 'sweep' : 'cycle')} onClick={() => inTimeActions.look(id)}>
               {title}
             </button>
           ))}
-          <SaveMenu svg={svg} name={inTime ? name.replace(' ', '-') : swept ? 'sweep' : 'settled-cycle'} columns={() => (swept && sweep ? sweepAsColumns(sweep) : inTime && called ? runAsColumns(called) : wavesAsColumns(f.detail!.waves))} {...(inTime && called ? { binary: () => runInColumns(called) } : {})} />
+          <SaveMenu svg={svg} name={onMains ? 'mains' : inTime ? name.replace(' ', '-') : swept ? 'sweep' : 'settled-cycle'} columns={() => (onMains && study ? courseAsColumns(study.course) : swept && sweep ? sweepAsColumns(sweep) : inTime && called ? runAsColumns(called) : wavesAsColumns(f.detail!.waves))} {...(inTime && called ? { binary: () => runInColumns(called) } : {})} />
         </div>
       </div>
-      {swept ? (
+      {onMains ? (
+        <MainsView svg={svg} />
+      ) : swept ? (
         <SweepView svg={svg} />
       ) : inTime ? (
         <InTime svg={svg} />
