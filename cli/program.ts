@@ -8,7 +8,9 @@ import { addRunVerb } from './runVerb';
 import { addDiffVerb } from './diffVerb';
 import { addFaultsVerb } from './faultsVerb';
 import { addHeatVerb } from './heatVerb';
+import { addFilterVerb } from './filterVerb';
 import { addMainsVerb } from './mainsVerb';
+import { addNoiseVerb } from './noiseVerb';
 import { addMapVerb } from './mapVerb';
 import { addNetlistVerb } from './netlistVerb';
 import { addReportVerb } from './reportVerb';
@@ -59,6 +61,8 @@ export function reed(args: readonly string[]): number | Promise<number> {
   addRunVerb(program, (finished) => (code = finished));
   addSweepVerb(program, (finished) => (code = finished));
   addMainsVerb(program, (finished) => (code = finished));
+  addFilterVerb(program, (finished) => (code = finished));
+  addNoiseVerb(program, (finished) => (code = finished));
   addMapVerb(program, (finished) => (code = finished));
   addFaultsVerb(program, (finished) => (code = finished));
   addHeatVerb(program, (finished) => (code = finished));

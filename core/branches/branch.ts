@@ -13,6 +13,9 @@ export const Branch = z.strictObject({
   damped: z.enum(['parallel', 'series']).optional(),
   /** Capacitance that damps, over that which it damps; 4 when left out */
   ratio: z.number().min(0.1).max(100).nullable().optional(),
+  /** H of a line filter's choke that acts on what both lines carry alike; F from each line to earth (Y capacitors) */
+  commonMode: z.number().positive().nullable().optional(),
+  toEarth: z.number().positive().nullable().optional(),
   /** dB that a line filter takes off the ripple at the switching frequency; 40 when left out */
   attenuation: z.number().min(3).max(160).nullable().optional(),
 });

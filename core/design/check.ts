@@ -3,6 +3,7 @@ import { crossoverOf, mostMargin } from '../control/mainsLoop';
 import { latest } from '../control/sampling';
 import type { Problem } from '../problem';
 import { pinnedProblem } from '../surroundings/schedule';
+import { tableProblem } from '../noise/receiver';
 import { printQuantity as print } from '../quantity';
 import { lineRefusal } from '../surroundings/line';
 import { loadRefusal } from '../surroundings/loads';
@@ -50,6 +51,11 @@ export function checkDesign(d: Design): Problem[] {
   for (const id of ['ripple', 'deviation', 'ratings'] as const)
     if (!(d.requirements[id].limit > 0))
       found.push(problem(`requirements.${id}.limit`, 'a limit of zero can not be sized for', 'choose a limit above zero'));
+
+  for (const key of ['quasiPeak', 'average'] as const) {
+    const wrong = d.noise?.[key] && tableProblem(d.noise[key]);
+    if (wrong) found.push(problem(`noise.${key}`, wrong, 'sort its rows by frequency, two of one frequency where it steps'));
+  }
 
   const topology = topologyOf(d);
   if (!topology) {

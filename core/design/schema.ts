@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { AMPLIFIERS, CARRIERS, DISCRETISATIONS, SETTINGS, STRUCTURES, type Control as ControlOf } from '../control';
 import { Branch } from '../branches/branch';
 import { Measured, MOST_MEASURED } from '../measured/types';
+import { STANDARDS } from '../noise/receiver';
 import { Part } from '../parts/schema';
 import { Brief, Drive } from '../surroundings/brief';
 import { Captured, MOST_CAPTURES } from '../capture/types';
@@ -88,6 +89,18 @@ const Tolerances = z.strictObject({
   aged: z.boolean().default(false),
 });
 
+/** A table of Hz and dBµV, rising in Hz. */
+const Limits = z.array(z.tuple([z.number(), z.number()])).max(40);
+/** F from the switch node to earth, F beside a filter's winding, H of a capacitor's leads; limits of one's own in place of the standard's. */
+export const Noise = z.strictObject({
+  standard: z.enum(STANDARDS.map((s) => s.id) as [string, ...string[]]).optional(),
+  toEarth: z.number().positive().nullable().optional(),
+  windingCapacitance: z.number().positive().nullable().optional(),
+  leadInductance: z.number().positive().nullable().optional(),
+  quasiPeak: Limits.optional(),
+  average: Limits.optional(),
+});
+
 export const Design = z.strictObject({
   kind: z.literal(KIND),
   version: z.literal(VERSION),
@@ -114,6 +127,8 @@ export const Design = z.strictObject({
   captures: z.array(Captured).max(MOST_CAPTURES).optional(),
   /** Traces of its runs by lane, from above; the topology's own signals where left out */
   lanes: z.array(z.array(z.string().min(1).max(120)).min(1).max(MOST_IN_LANE)).min(1).max(MOST_LANES).optional(),
+  /** What its conducted noise is held against, and the strays that it is computed with */
+  noise: Noise.optional(),
   /** How its traces are looked at, by their ids */
   looks: z.record(z.string().min(1).max(120), Look).refine((l) => Object.keys(l).length <= MOST_LOOKS, `of ${MOST_LOOKS} traces at most`).optional(),
   /** The heat sink that all stand on which say nothing else; and further ones */

@@ -1,5 +1,5 @@
-/** sin(πx)/(πx) */
-const sinc = (x: number): number => (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x));
+/** sin(πx)/(πx): what an edge in a straight line leaves of a harmonic. */
+export const sinc = (x: number): number => (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x));
 
 /**
  * Size of the n-th harmonic (peak) of a trapezoid of a height, high for a share of the period counted at half its height, with edges that rise and

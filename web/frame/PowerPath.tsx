@@ -168,6 +168,9 @@ const slotOf = (s: DrawnSymbol): string => s.slot ?? s.id;
 
 /** px of the smallest text, and units of the drawing that it has where the drawing is at its own size */
 const [SMALLEST, SMALL, NAME] = [11, 10.5, 12];
+/** px a unit below which values beside symbols would stand on one another */
+const CROWDED = 0.64;
+
 /** Height of a line, and width of a figure, over the size of the text */
 const [LINE, CHARACTER] = [1.18, 0.62];
 
@@ -202,7 +205,8 @@ function DrawnPart({ drawn, design, figures, paint, selected, amps, scale, roomB
   };
   // Beside a symbol all stands in one column; a part that lies in its wire has its name below, and what is painted on it above.
   const beside = label === 'right' || label === 'left' || wide;
-  const values = wrapped(part ? valueOf(id, design, figures) : endValue(drawn, design, figures), scale < 0.9 && (beside || roomBelow));
+  // Where it is crowded the path names its parts, and the panel says the rest.
+  const values = scale < CROWDED && part ? [] : wrapped(part ? valueOf(id, design, figures) : endValue(drawn, design, figures), scale < 0.9 && (beside || roomBelow));
   const lines: Line[] = [{ text: drawn.id, kind: 'name' as const }, ...values.map((text) => ({ text, kind: 'value' as const })), ...(beside ? [{ text: note, kind: 'note' as const }] : [])].filter((l) => l.text !== '');
   const at = wide ? { x: x + 31, anchor: 'start' as const } : label === 'right' ? { x: x + 25, anchor: 'start' as const } : label === 'left' ? { x: x - 25, anchor: 'end' as const } : { x, anchor: 'middle' as const };
   const first = beside ? y - ((lines.length - 1) / 2) * step + 0.35 * small : y + 24 + 0.9 * named;

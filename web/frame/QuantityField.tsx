@@ -164,13 +164,14 @@ export function OverrideField({
   label: string;
 }) {
   const document = useEdited();
-  const typed = document.useAt(path) as number | null;
+  const typed = document.useAt(path) as number | null | undefined;
   const print = (v: number): string => (unit === '' ? String(v) : printQuantity(v, unit));
   const read: EditorProps['read'] = (text) => {
     const found = parseQuantity(text, unit, path);
     return found.ok ? { changes: { [path]: found.value }, echo: printTyped(found.value, unit, 9) } : found.problem;
   };
-  if (typed === null)
+  // Not there at all is as good as nothing said.
+  if (typed == null)
     return (
       <span className="mono">
         <span data-computed>{print(computed)}</span> <Editor label={`${label}: override`} shown="✎" start={printTyped(computed, unit)} paths={[path]} read={read} />

@@ -45,7 +45,7 @@ export interface Asked {
 
 interface State {
   /** Is the converter seen in its settled cycle, over a cycle of the mains, in time, or over values of something? */
-  mode: 'cycle' | 'mains' | 'time' | 'sweep';
+  mode: 'cycle' | 'mains' | 'time' | 'sweep' | 'noise';
   /** The schedule that is looked at, by its name; how often another was chosen, which is then looked at whole */
   name: string;
   chosen: number;

@@ -1,6 +1,7 @@
 import { cornerPoints, judge, type Corner } from '../../core/corners/corners';
 import { mapRow, type MapCell } from '../../core/corners/map';
 import { mainsStudy } from '../../core/schedule/mainsQuality';
+import { conductedNoise, type NoiseStudy } from '../../core/evaluation/noise';
 import { tuneMains, type Tuning } from '../../core/evaluation/tuneMains';
 import { underProfile, type Profile, type Under } from '../../core/evaluation/profile';
 import { deratingOf, type Derating } from '../../core/evaluation/derating';
@@ -55,6 +56,8 @@ export const ofDesign = {
   judge: (design: Design, point: OperatingPoint): Corner => judge(design, point, evaluate(design, point, { detail: true })),
   /** A cycle of the mains of the whole circuit. */
   mainsStudy: (design: Design, point: OperatingPoint): ReturnType<typeof mainsStudy> => mainsStudy(design, point),
+  /** Conducted noise as a receiver would read it. */
+  conductedNoise: (design: Design, point: OperatingPoint): Result<NoiseStudy> => conductedNoise(design, point),
   /** A cascade on the mains, tuned. */
   tuneMains: (design: Design, point: OperatingPoint): Result<Tuning> => tuneMains(design, point),
   /** Temperatures under a load profile. */

@@ -159,7 +159,7 @@ function OneFilter({ id, branch, figures, change }: { id: string; branch: Branch
       </div>
       <div className={frame.row}>
         <span className="muted">damped</span>
-        <select className={frame.select} aria-label={`Damping of ${L}, ${C}`} value={branch.damped ?? ''} onChange={(e) => change(dampBranch(design, id, (e.target.value || undefined) as Branch['damped'], shelf))}>
+        <select className={frame.select} style={{ maxWidth: 160 }} aria-label={`Damping of ${L}, ${C}`} value={branch.damped ?? ''} onChange={(e) => change(dampBranch(design, id, (e.target.value || undefined) as Branch['damped'], shelf))}>
           {DAMPED.map((d) => (
             <option key={d.id} value={d.id}>
               {d.title}

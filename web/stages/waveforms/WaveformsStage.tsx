@@ -14,6 +14,7 @@ import { Lanes, wavesAsColumns } from './Lanes';
 import { courseAsColumns } from './MainsCycle';
 import { MainsPlot } from './MainsPlot';
 import { MainsView } from './MainsView';
+import { NoiseView } from './NoiseView';
 import { useMains } from '../../state/mains';
 import { useSweep } from '../../state/sweep';
 import { sweepAsColumns, SweepView } from './SweepView';
@@ -31,6 +32,7 @@ export function WaveformsStage() {
   const inTime = mode === 'time';
   const swept = mode === 'sweep';
   const onMains = mode === 'mains' && design.brief.line.mains !== undefined;
+  const noisy = mode === 'noise';
   const study = useMains((s) => s.now);
   const closes = f.cycle.closure > 0 ? `closes to ${f.cycle.closure.toExponential(0)}` : 'closes exactly';
   // Saved by the names that they are seen by.
@@ -41,8 +43,8 @@ export function WaveformsStage() {
     <div className={css.stack}>
       <div className={css.head}>
         <h2 style={{ margin: 0 }}>
-          {onMains ? 'One cycle of the mains, solved' : inTime ? 'In time' : swept ? 'Sweep' : f.mains ? `Settled at ${Math.round((f.mains.seen * 180) / Math.PI)}° of the mains` : 'Settled cycle'}{' '}
-          {!inTime && !swept && !onMains && (
+          {onMains ? 'One cycle of the mains, solved' : inTime ? 'In time' : swept ? 'Sweep' : noisy ? 'Conducted noise at the line' : f.mains ? `Settled at ${Math.round((f.mains.seen * 180) / Math.PI)}° of the mains` : 'Settled cycle'}{' '}
+          {!inTime && !swept && !onMains && !noisy && (
             <span className="muted" style={{ fontWeight: 400 }} title={`${f.cycle.conduction}, ${closes}`}>
               duty <span className="mono" data-testid="duty">{(f.cycle.duty * 100).toFixed(2)} %</span>
               {f.mains ? null : `, ${f.cycle.conduction}, ${closes}`}
@@ -57,7 +59,7 @@ export function WaveformsStage() {
               ))}
             </select>
           ) : (
-            !swept && !onMains && <CycleCount cycles={cycles} onChange={setCycles} />
+            !swept && !onMains && !noisy && <CycleCount cycles={cycles} onChange={setCycles} />
           )}
           {(
             [
@@ -65,9 +67,10 @@ export function WaveformsStage() {
               ['mains', 'Mains'],
               ['time', 'In time'],
               ['sweep', 'Sweep'],
+              ['noise', 'Noise'],
             ] as const
           ).filter(([id]) => id !== 'mains' || design.brief.line.mains !== undefined).map(([id, title]) => (
-            <button key={id} type="button" className={frame.chip} aria-pressed={id === (onMains ? 'mains' : inTime ? 'time' : swept ? 'sweep' : 'cycle')} onClick={() => inTimeActions.look(id)}>
+            <button key={id} type="button" className={frame.chip} aria-pressed={id === (onMains ? 'mains' : inTime ? 'time' : swept ? 'sweep' : noisy ? 'noise' : 'cycle')} onClick={() => inTimeActions.look(id)}>
               {title}
             </button>
           ))}
@@ -76,6 +79,8 @@ export function WaveformsStage() {
       </div>
       {onMains ? (
         <MainsView svg={svg} />
+      ) : noisy ? (
+        <NoiseView svg={svg} />
       ) : swept ? (
         <SweepView svg={svg} />
       ) : inTime ? (
