@@ -11,6 +11,8 @@ export const Branch = z.strictObject({
   resistance: z.number().positive().nullable(),
   /** How a filter is damped: by a capacitor with a resistor beside its own, or by a resistor in series with that; not at all when left out */
   damped: z.enum(['parallel', 'series']).optional(),
+  /** The output is fed back before a second stage, not behind it */
+  feedback: z.literal('before').optional(),
   /** Capacitance that damps, over that which it damps; 4 when left out */
   ratio: z.number().min(0.1).max(100).nullable().optional(),
   /** H of a line filter's choke that acts on what both lines carry alike; F from each line to earth (Y capacitors) */

@@ -4,5 +4,6 @@ export * from './candidates';
 export * from './frequencies';
 export * from './hangBranch';
 export * from './mended';
+export * from './secondStage';
 export { wishesOf, type By } from './wishes';
 export * from './anew';

@@ -35,8 +35,8 @@ const Conduction = z.strictObject({ through: z.array(z.union([id, z.array(id).mi
 export const Roles = z.strictObject({
   /** The source that is the line */
   line: id,
-  /** The regulated output first: its nodes, the resistances that are its load, the source that steps it */
-  outputs: z.array(z.strictObject({ nodes: pair, loads: z.array(id), step: id.optional() })).min(1),
+  /** The regulated output first: its nodes (and those that it is fed back at, where they are others), the resistances that are its load, the source that steps it */
+  outputs: z.array(z.strictObject({ nodes: pair, loads: z.array(id), step: id.optional(), sensed: pair.optional() })).min(1),
   parts: z.record(id, PartRole),
   /**
    * Conduction is discontinuous where for longer than a share of the period none of these devices conducts; of several
@@ -57,7 +57,7 @@ export type LoopRole = z.infer<typeof LoopRole>;
 /** Roles as the file of a circuit gives them: its loops are closed in it. Outputs may say what they are to be, in V, and within what share. */
 export const FileRoles = z.strictObject({
   line: id,
-  outputs: z.array(z.strictObject({ nodes: pair, loads: z.array(id).min(1), step: id.optional(), voltage: z.number().optional(), within: z.number().gt(0).lt(1).default(0.01) })).min(1).max(20),
+  outputs: z.array(z.strictObject({ nodes: pair, loads: z.array(id).min(1), step: id.optional(), sensed: pair.optional(), voltage: z.number().optional(), within: z.number().gt(0).lt(1).default(0.01) })).min(1).max(20),
   parts: z.record(id, PartRole).default({}),
   conduction: Conduction.optional(),
   front: Front.optional(),

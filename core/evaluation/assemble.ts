@@ -133,7 +133,7 @@ const forwarded = ({ level, perVolt }: Forward, asked: boolean): Element[] => [
 /** Its loops closed; with sources that do something over time, by their ids, where that is given: among them one that lets the gates go. */
 export function closed(a: Assembled, { loops, ramp, delay, reference, follows, forward }: Loops, over: Readonly<Record<string, Waveform>> = {}): Circuit {
   const { elements, timings, roles, drive } = a;
-  const [plus, minus] = roles.outputs[0]!.nodes;
+  const [plus, minus] = roles.outputs[0]!.sensed ?? roles.outputs[0]!.nodes;
   const around = loops.map(({ controller, sensed }, k): Element[] => {
     const outermost = k === loops.length - 1;
     const { breaks, controller: id } = namesOf(outermost);

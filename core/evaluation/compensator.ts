@@ -84,7 +84,7 @@ export function loopsAsked(bill: Bill, { mains }: Pick<Roles, 'mains'>, d: Desig
 
 /** What a loop feeds back, in V, of a pattern. */
 export function quantityOf(sensed: SensedBy, { outputs }: Pick<Roles, 'outputs'>): Quantity {
-  return sensed === 'output' ? (p) => p.voltage(...outputs[0]!.nodes) : (p) => p.current(sensed.current).map((v) => v * sensed.ohms);
+  return sensed === 'output' ? (p) => p.voltage(...(outputs[0]!.sensed ?? outputs[0]!.nodes)) : (p) => p.current(sensed.current).map((v) => v * sensed.ohms);
 }
 
 /** What of the duty 1 − v/Vout is fed forward to a ramp; nothing where none is. */

@@ -95,7 +95,7 @@ export function wholeOf(a: Assembled, bill: Bill, on: OnWhole): Assembled {
     { kind: 'voltage-source', id: OUTPUT_REFERENCE, a: OUTPUT_REFERENCE, b: '0', value: input.brief.output.voltage },
     {
       kind: 'sampled-control', id: VOLTAGE_LOOP, period: a.period, phase: 0, delay: 0, memory: program.memory,
-      inputs: { wanted: [OUTPUT_REFERENCE, '0'], output: [...a.roles.outputs[0]!.nodes], line: [LINE, '0'] },
+      inputs: { wanted: [OUTPUT_REFERENCE, '0'], output: [...(a.roles.outputs[0]!.sensed ?? a.roles.outputs[0]!.nodes)], line: [LINE, '0'] },
 steps: [...program.steps, `drawn = clamp(conductance * line, 0, ${largest})`, `asked = ${on.ohms} * drawn`, ...(on.forward ? [`forward = max(${on.forward.level} - ${on.forward.perVolt} * line, 0)`] : [])],
       outputs: { asked: { a: REFERENCE_SOURCE, b: '0' }, ...(on.forward ? { forward: { a: FORWARD, b: '0' } } : {}) },
     },

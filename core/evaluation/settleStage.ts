@@ -118,7 +118,7 @@ export function settleStage({ input }: Bill, view: Pick<View, 'assemble'>, tempe
 }
 
 /** What the command is set by: the mean of the output, or that of the current drawn from the mains. */
-export const regulated = ({ outputs, mains }: Pick<Roles, 'outputs' | 'mains'>): Quantity => (mains ? (p) => p.current(mains.current) : (p) => p.voltage(...outputs[0]!.nodes));
+export const regulated = ({ outputs, mains }: Pick<Roles, 'outputs' | 'mains'>): Quantity => (mains ? (p) => p.current(mains.current) : (p) => p.voltage(...(outputs[0]!.sensed ?? outputs[0]!.nodes)));
 
 /** Share of the period in which a switch is on. */
 const shareOn = ({ intervals, period }: SettledCycle, id: string): number => intervals.reduce((s, x) => s + (x.pattern.on.has(id) ? x.duration : 0), 0) / period;

@@ -3,6 +3,8 @@ import { branchSlot, dropBranch, hangBranch } from '../../../core/choice';
 import { BRANCHES, canHangAcross, takesBranches } from '../../../core/branches';
 import type { Branch } from '../../../core/branches/branch';
 import { topologyOf } from '../../../core/design';
+import { useState } from 'react';
+import { StageOffer } from './StageOffer';
 import frame from '../../frame/frame.module.css';
 import { QuantityField } from '../../frame/QuantityField';
 import { useShelf } from '../../state/shelf';
@@ -22,12 +24,16 @@ export function Branches() {
     actions.take(next.value);
     if (slot) actions.select(slot);
   };
+  const [offered, setOffered] = useState(false);
   const hang = (kind: Branch['kind']): void => {
+    // It may cost the loop its margin: that is said before.
+    if (kind === 'filter') return setOffered(true);
     const next = hangBranch(design, kind, shelf, BRANCHES[kind].across && across ? { at: across } : {});
     const id = next.ok ? Object.keys(next.value.branches!).find((x) => !design.branches?.[x]) : undefined;
     change(next, id && branchSlot(id));
   };
   return (
+    <>
     <div style={{ display: 'flex', gap: 8, alignItems: 'center', flexWrap: 'wrap', margin: '10px 0' }} data-testid="branches">
       <b>Hung on it</b>
       {Object.entries(design.branches ?? {}).map(([id, b]) => (
@@ -50,5 +56,7 @@ export function Branches() {
       ))}
       {across === undefined && <span className="muted">Select a switch or diode to hang a snubber or clamp across it.</span>}
     </div>
+    {offered && <StageOffer leave={() => setOffered(false)} />}
+    </>
   );
 }
