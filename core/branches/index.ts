@@ -5,12 +5,14 @@ import type { Branch } from './branch';
 import { clamp } from './clamp';
 import { damping } from './damping';
 import { filter } from './filter';
+import { bead } from './bead';
 import { lineFilter } from './lineFilter';
+import { regulator } from './regulator';
 import { snubber } from './snubber';
 import type { Added, BranchKind } from './types';
 
 /** Branches that can be hung on a power stage; a new one is a file beside the others, a line here and its id in ./branch. */
-export const BRANCHES: Readonly<Record<Branch['kind'], BranchKind>> = { damping, filter, 'line-filter': lineFilter, snubber, clamp };
+export const BRANCHES: Readonly<Record<Branch['kind'], BranchKind>> = { damping, filter, 'line-filter': lineFilter, bead, regulator, snubber, clamp };
 
 /** Can branches be hung on this topology's output? Where an output capacitor stands, that is no reservoir. */
 export const takesBranches = (t: Topology): boolean => t.slots.some((p) => p.id === ringingOf(t).C && p.beats === undefined);

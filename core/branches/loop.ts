@@ -17,3 +17,16 @@ export function endsOf(elements: readonly Element[], id: string): [string, strin
   if (!e || !('a' in e)) throw new Error(`the circuit has no ${id}`);
   return e.kind === 'diode' ? [e.b, e.a] : [e.a, e.b];
 }
+
+/**
+ * What rings at a switch or diode, from two readings on the bench: its frequency, and that with a known capacitor beside the part. Both ring with
+ * the same inductance: C = Cadded / ((f/f')² − 1), L = 1 / ((2πf)² C).
+ * Source: Mohan, Undeland, Robbins, "Power Electronics", ch. 27 (snubber design from measured ringing).
+ * @param bare Hz @param added F @param slower Hz with it
+ * @returns H and F; undefined where the added capacitor does not slow the ringing
+ */
+export function ringingFrom(bare: number, added: number, slower: number): { stray: number; parasitic: number } | undefined {
+  if (!(slower < bare) || !(slower > 0) || !(added > 0)) return undefined;
+  const parasitic = added / ((bare / slower) ** 2 - 1);
+  return { parasitic, stray: 1 / ((2 * Math.PI * bare) ** 2 * parasitic) };
+}

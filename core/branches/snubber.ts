@@ -30,7 +30,7 @@ export const snubber: BranchKind = {
     return {
       slots: [{ id: C, kind: 'capacitor', title: 'snubber capacitor', purpose: `damps the ringing at ${at}` }],
       size(input, { blocking }) {
-        const own = ownCapacitance(input.parts[at]!);
+        const own = branch.parasitic ?? ownCapacitance(input.parts[at]!);
         const stray = branch.stray ?? STRAY;
         const capacitor = capacitorValue(input.parts[C] as CapacitorPart, [{ title: 'capacitance of the snubber', formula: `C ≥ ${TIMES} C(${at})`, numbers: `${TIMES} × ${print(own, 'F')}`, value: TIMES * own, unit: 'F', source: SOURCE, leavesOut: 'what the capacitance of the other side adds; more damps better and burns more' }]);
         const resistor = resistorValue(input, id, branch, C, { title: 'resistance of the snubber', formula: `R = √(L / C(${at}))`, numbers: `L = ${print(stray, 'H')} of the loop, ${print(own, 'F')}`, value: Math.sqrt(stray / own), unit: 'Ω', source: SOURCE, leavesOut: 'damping by skin effect and by the part itself' });

@@ -2,7 +2,9 @@ import type { CapacitorPart, Part } from '../parts/schema';
 import { fail, type Result } from '../problem';
 import { BRANCHES, hangs } from '../branches';
 import { BRANCH_IDS, slotsOf, type Branch, type BranchSlot } from '../branches/branch';
+import { USUAL_BEAD } from '../branches/bead';
 import { STRAY } from '../branches/loop';
+import { usualRegulator } from '../branches/regulator';
 import { filledBy, type BranchKind } from '../branches/types';
 import { crestOf } from '../surroundings/mains';
 import { topologyOf } from '../design/topologyOf';
@@ -23,12 +25,13 @@ export type Hung = Pick<Branch, 'at' | 'damped'>;
 export function hangBranch(d: Design, kind: Branch['kind'], shelf: readonly Part[], how: Hung = {}): Result<Design> {
   const t = topologyOf(d);
   const { at } = how;
-  const branch: Branch = { kind, resistance: null, ...(how.damped ? { damped: how.damped } : {}), ...(at === undefined ? {} : { at, stray: STRAY }) };
+  const branch: Branch = { kind, resistance: null, ...(how.damped ? { damped: how.damped } : {}), ...(at === undefined ? {} : { at, stray: STRAY }), ...(kind === 'regulator' ? { regulator: usualRegulator(d.brief.output.voltage) } : {}), ...(kind === 'bead' ? { bead: USUAL_BEAD } : {}) };
   if (!t || !hangs(t, branch))
     return BRANCHES[kind].across ? fail('branch', 'branches', `a ${kind} hangs across one switch or diode, not across ${at ?? 'nothing'}`, 'choose a switch or a diode that is no one of several alike') : fail('branch', 'branches', 'this power stage has no output capacitor to hang one beside', 'take a topology with one');
   const id = BRANCH_IDS.find((x) => !d.branches?.[x]);
   if (!id) return fail('branch', 'branches', `there are ${BRANCH_IDS.length} branches already`, 'take one away first');
   const hung = filled(d, id, branch, shelf, filledBy(BRANCHES[kind], branch));
+  if (hung.ok && kind === 'regulator') return editDesign(hung.value, { 'requirements.headroom.on': true });
   // What stands before the line is asked not to ring against the converter.
   return hung.ok && BRANCHES[kind].line ? editDesign(hung.value, { 'requirements.filterMargin.on': true }) : hung;
 }

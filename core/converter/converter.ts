@@ -103,7 +103,7 @@ export function figuresOn({ circuit, roles, machine, cycle, measured, watts }: S
   const input = -watts[roles.line]!;
   const output = outputs.reduce((sum, o) => sum + o.power, 0);
   const parts = Object.entries(roles.parts).map(([id, p]): Burnt => {
-    const elements = [...p.elements, p.body, p.across, ...(p.copper ?? []).map((c) => c.element)].filter((e) => e !== undefined);
+    const elements = [...p.elements, p.body, ...[p.across ?? []].flat(), ...(p.copper ?? []).map((c) => c.element)].filter((e) => e !== undefined);
     return { id, elements, total: burnt(elements) };
   });
   const named = new Set([roles.line, ...roles.outputs.flatMap((o) => o.loads), ...parts.flatMap((p) => p.elements)]);

@@ -56,6 +56,7 @@ export function fragment({ parts, values, resistance }: Site) {
   let through: Roles['conduction']['through'] | undefined;
   let longer = MOMENT;
   let smoothedByLoad = false;
+  let constant = false;
   let mains: Roles['mains'];
   const front: string[] = [];
   let feeds: string | undefined;
@@ -157,6 +158,13 @@ export function fragment({ parts, values, resistance }: Site) {
     output(plus: string, minus: string): void {
       outputs.push({ nodes: [plus, minus], loads: [] });
     },
+    /** Resistors whose loss counts as that of a slot's part. */
+    burnsFor(slot: string, ...ids: string[]): void {
+      roles[slot]!.across = ids;
+    },
+    /** What hangs on the first output takes the same current whatever its voltage. */
+    constantLoad: (): void => void (constant = true),
+    isConstantLoad: (): boolean => constant,
     /** The current of the first output runs through the inductance of the load: the stage has no filter of its own. */
     smoothedByLoad: (): void => void (smoothedByLoad = true),
     isSmoothedByLoad: (): boolean => smoothedByLoad,

@@ -22,8 +22,8 @@ export const PartRole = z.strictObject({
   copper: z.array(z.strictObject({ element: id, title: z.string() })).optional(),
   /** An inductor wound on the core of another slot: the flux there is of both, and the loss counts there */
   core: z.strictObject({ slot: id, k: z.number().gt(0).lt(1) }).optional(),
-  /** A resistor across a capacitor, whose loss counts as the capacitor's */
-  across: id.optional(),
+  /** A resistor across a capacitor, or several before it, whose loss counts as the capacitor's */
+  across: z.union([id, z.array(id).min(1)]).optional(),
   /** A slow current that a capacitor carries besides what is seen within a period: the mean of this element's */
   slow: id.optional(),
 });

@@ -23,7 +23,7 @@ export function missingIn(circuit: Circuit, roles: FileRoles): Problem | undefin
     if (found) return found;
   }
   for (const [slot, p] of Object.entries(roles.parts)) {
-    const found = element(`roles.parts.${slot}`, ...p.elements, p.beside, p.leg, p.body, p.across, p.slow, ...(p.copper ?? []).map((c) => c.element));
+    const found = element(`roles.parts.${slot}`, ...p.elements, p.beside, p.leg, p.body, ...[p.across ?? []].flat(), p.slow, ...(p.copper ?? []).map((c) => c.element));
     if (found) return found;
     if (p.elements.length === 0 && p.beside === undefined && p.leg === undefined) return { code: 'value', where: `roles.parts.${slot}`, message: 'nothing of the circuit stands for it', remedy: 'name an element, or the source that it stands beside' };
   }

@@ -80,6 +80,8 @@ export const REQUIREMENTS: readonly Requirement[] = [
     value: (f) => f.loop?.front?.margin ?? NaN,
     applies: (f) => f.loop?.front !== undefined,
   },
+  { id: 'headroom', title: 'room over the post-regulator’s dropout', short: 'headroom', unit: 'V', direction: 'at least', stage: 'waveforms', value: (f) => f.post?.headroom ?? NaN, applies: (f) => f.post !== undefined },
+  { id: 'postRipple', title: 'ripple behind the post-regulator', short: 'ripple behind', unit: 'V', direction: 'at most', stage: 'waveforms', value: (f) => f.post?.ripple ?? NaN, applies: (f) => f.post !== undefined },
   { id: 'powerFactor', title: 'power factor at full load', short: 'power factor', unit: '', direction: 'at least', stage: 'waveforms', value: (f) => f.quality?.powerFactor ?? NaN, applies: onFullMains, origin: 1 },
   { id: 'distortion', title: 'distortion at full load', short: 'distortion', unit: '%', direction: 'at most', stage: 'waveforms', value: (f) => f.quality?.distortion ?? NaN, applies: onFullMains },
   { id: 'harmonics', title: 'a harmonic of its limit', short: 'harmonics', unit: '%', direction: 'at most', stage: 'waveforms', value: (f) => (f.quality ? (f.quality.tightest ? f.quality.tightest.value / f.quality.tightest.limit : 0) : NaN), applies: onFullMains },

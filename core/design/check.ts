@@ -91,6 +91,7 @@ export function checkDesign(d: Design): Problem[] {
     if (!topology.slots.some((p) => p.id === id))
       found.push(problem(`parts.${id}`, `this power stage has no place ${id}`, `its places are ${topology.slots.map((p) => p.id).join(', ')}`, 'unknown-field'));
 
+  found.push(...regulatorProblems(d));
   if (found.length === 0) found.push(...unbuildable(d, topology));
 
   if (drive.deadTime * brief.frequency > 0.1)
@@ -153,6 +154,20 @@ function unbuildable(d: Design, topology: Topology): Problem[] {
       out.push(problem(`parts.${slot}`, `the brief wants ${v.count} of these in parallel`, 'choose a larger capacitor, or allow more ripple'));
   }
   return out;
+}
+
+/** Regulators that have nothing above them, tables out of order, and more of them than one. */
+function regulatorProblems({ branches = {}, brief }: Design): Problem[] {
+  const own = Object.entries(branches).filter(([, b]) => b.kind === 'regulator');
+  const rises = (table: readonly (readonly [number, number])[], where: string): Problem[] => {
+    const back = table.findIndex(([f], k) => k > 0 && f <= table[k - 1]![0]);
+    return back > 0 ? [problem(where, `row ${back + 1} does not rise in frequency`, 'sort its rows by frequency, each once')] : [];
+  };
+  return [
+    ...(own.length > 1 ? [problem('branches', 'there are two linear regulators behind one output', 'take one of them away')] : []),
+    ...own.flatMap(([id, { regulator }]) => (regulator && regulator.voltage + regulator.dropout >= brief.output.voltage ? [problem(`branches.${id}.regulator.voltage`, `it makes ${print(regulator.voltage, 'V')} and wants ${print(regulator.dropout, 'V')} above that: the output of ${print(brief.output.voltage, 'V')} does not reach it`, `raise the output above ${print(regulator.voltage + regulator.dropout, 'V')}, or let it make less`)] : [])),
+    ...Object.entries(branches).flatMap(([id, b]) => [...(b.regulator ? rises(b.regulator.rejection, `branches.${id}.regulator.rejection`) : []), ...(b.bead ? rises(b.bead.impedance, `branches.${id}.bead.impedance`) : [])]),
+  ];
 }
 
 /** Filters that ring where the converter switches, or above: they let its ripple through, or raise it. */

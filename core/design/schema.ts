@@ -61,6 +61,9 @@ export const Requirements = z.strictObject({
   pinned: requirement.default({ limit: 1, on: false }),
   /** Asked where a filter or an impedance stands before it */
   filterMargin: requirement.default({ limit: 6, on: false }),
+  /** Asked where a linear regulator stands behind it */
+  headroom: requirement.default({ limit: 0.1, on: false }),
+  postRipple: requirement.default({ limit: 1e-3, on: false }),
   /** Asked on the mains */
   powerFactor: requirement.default({ limit: 0.95, on: false }),
   distortion: requirement.default({ limit: 0.05, on: false }),

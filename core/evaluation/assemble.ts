@@ -44,7 +44,7 @@ export function assemble({ topology: t, input, sizing, drive }: Bill, point: Ope
   t.stage(f, input, sizing, point);
   f.whole();
   besideLine(f, input.brief, t.fedAt);
-  putLoads(f, input.brief, point.load);
+  putLoads(f, f.isConstantLoad() ? { ...input.brief, loadKind: 'constant-current' } : input.brief, point.load);
   if (f.timings.some((x) => x.kind === 'held')) f.put({ kind: 'voltage-source', id: HIGH, a: HIGH, b: '0', value: 2 });
   const unsound = f.elements.find((e) => unsoundValue(e) !== undefined);
   if (unsound) return fail('value', unsound.id, `no circuit can be made of these parts: the ${unsoundValue(unsound)} of ${unsound.id} is none that can be computed with`, 'look for a part whose values are nothing, or far from those of the others');

@@ -20,6 +20,7 @@ import { quantityOf } from '../converter/measures';
 import { largestMultiplier } from './settleStage';
 import { atLightLoad, type LightLoad } from '../design/conduction';
 import { mainsCurves, mainsFigures } from './mainsFigures';
+import { POST, postFigures, postNode } from './postRegulator';
 import { standAt, type Standing } from './standing';
 import { loopWorkings } from './workings';
 
@@ -65,7 +66,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
   const { stage } = warm;
   const looped = loopFigures(d, standing, stage, extent.detail === true, extent.place, extent.network);
   const { loop, curves, step, lineStep, referenceStep } = looped.ok ? looped.value : ({} as Partial<Looped>);
-  const bare = stageOf(point, settled.value, loop && dividerLoss(d, loop.network));
+  const bare = stageOf(d, point, settled.value, loop && dividerLoss(d, loop.network));
   const figures: Figures = { ...bare, ...(loop ? { loop } : {}), problems: { ...bare.problems, ...(looped.ok ? {} : { loop: looped.problem }) } };
   if (!extent.detail) return ok(figures);
   figures.detail = {
@@ -88,7 +89,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
  */
 export function evaluateStage(d: Design, point: OperatingPoint): Result<StageFigures> {
   const settled = warmedAt(d, point);
-  return settled.ok ? ok(stageOf(point, settled.value)) : settled;
+  return settled.ok ? ok(stageOf(d, point, settled.value)) : settled;
 }
 
 /** The divider of a design's output as it is placed; undefined where it can not be. */
@@ -103,7 +104,7 @@ export const dividerOf = (d: Design): Network['divider'] | undefined => {
  */
 export function evaluateLosses(d: Design, point: OperatingPoint, divider = dividerOf(d)): Result<StageFigures> {
   const settled = warmedAt(d, point);
-  return settled.ok ? ok(stageOf(point, settled.value, divider ? dividerLoss(d, { divider }) : 0)) : settled;
+  return settled.ok ? ok(stageOf(d, point, settled.value, divider ? dividerLoss(d, { divider }) : 0)) : settled;
 }
 
 /** What controller and drivers take for themselves, as it stands among the losses. */
@@ -136,14 +137,16 @@ function warmed(d: Design, point: OperatingPoint, bill: Bill, from?: (slot: stri
   return bounded ? ok({ standing: standing.value, warm: cold.value, runaway: warm.problem }) : warm;
 }
 
-function stageOf(point: OperatingPoint, { standing, warm, runaway }: Warmed, divider = 0): StageFigures {
+function stageOf(d: Design, point: OperatingPoint, { standing, warm, runaway }: Warmed, divider = 0): StageFigures {
   const { topology: t, input, sizing } = standing.bill;
   const { stage } = warm;
   const signals = Object.fromEntries(t.signals.map((s) => [s.id, { ...stage.measure(s.of) }]));
   const aside = (id: string, mechanism: string, watts: number): PartLoss[] => (watts > 0 ? [{ id, mechanisms: { [mechanism]: watts }, total: watts, temperature: standing.air }] : []);
-  const parts = [...warm.losses, ...aside(DIVIDER, 'divider', divider), ...aside(CONTROL, 'supply', input.drive.supplyPower ?? 0)];
+  const post = postFigures(d, stage, standing.load, standing.air);
+  const parts = [...warm.losses, ...(post ? aside(POST, 'pass', post.watts) : []), ...aside(DIVIDER, 'divider', divider), ...aside(CONTROL, 'supply', input.drive.supplyPower ?? 0)];
   const total = parts.reduce((sum, l) => sum + l.total, 0);
-  const output = outputPower(stage.circuit, stage.roles, stage.measure, stage.cycleIntegrals);
+  // What a regulator behind it burns of what the converter gives is lost.
+  const output = outputPower(stage.circuit, stage.roles, stage.measure, stage.cycleIntegrals) - (post ? (stage.measure({ output: 0 }).mean - post.voltage) * standing.load : 0);
   return {
     point,
     sizing,
@@ -160,7 +163,8 @@ function stageOf(point: OperatingPoint, { standing, warm, runaway }: Warmed, div
     },
     ...(warm.mains ? { mains: mainsFigures(warm.mains, standing.mains!.seen, heldUp(standing, warm.stage)) } : {}),
     losses: { output, total, input: output + total, efficiency: output / (output + total), parts },
-    heat: { rungs: runaway ? [] : warm.rungs, iterations: warm.iterations },
+    heat: { rungs: runaway ? [] : [...warm.rungs, ...(post ? [postNode(post, standing.air)] : [])], iterations: warm.iterations },
+    ...(post ? { post } : {}),
     problems: runaway ? { heat: runaway } : {},
     duties: warm.duties,
     stresses: stressesOf(input.parts, t, sizing, warm.duties),

@@ -12,6 +12,7 @@ import type { PartStress } from '../converter/stresses';
 import type { Landmark, OperatingPoint, Sizing } from '../topology';
 import type { Compared } from './measured';
 import type { LoopPlace, PlaceId } from './places';
+import type { PostFigures } from './postRegulator';
 import type { FrontCurves, FrontFigures } from './front';
 import type { Problem } from '../problem';
 import type { Working } from '../working';
@@ -27,6 +28,8 @@ export interface Figures {
   pinned?: number;
   /** What is drawn from the mains by the whole circuit, where that has been settled */
   quality?: Pick<CurrentQuality, 'powerFactor' | 'distortion' | 'tightest'>;
+  /** Where a linear regulator stands behind it */
+  post?: PostFigures;
   /** Left out where no compensator can be placed or built: `problems` says why */
   loop?: LoopFigures;
   losses: LossFigures;

@@ -77,6 +77,12 @@ export function windingVoltages(stage: SettledStage, id: string): { volts: numbe
   });
 }
 
+/** Resistors as the one that burns what they do: the first, at so many volts. */
+const together = (list: readonly { volts: number; resistance: number }[]): { volts: number; resistance: number } => {
+  const { resistance } = list[0]!;
+  return { volts: Math.sqrt(list.reduce((sum, r) => sum + (r.volts ** 2 / r.resistance) * resistance, 0)), resistance };
+};
+
 /** What the loss mechanisms of each part are given. */
 export function partStates({ topology, input, sizing }: Bill, stage: SettledStage, duties: Record<string, PartStress>): StateOf {
   // Without a clock it is what it takes.
@@ -119,14 +125,14 @@ export function partStates({ topology, input, sizing }: Bill, stage: SettledStag
       } satisfies TransformerState;
     else {
       const own = role.elements[0] === undefined ? undefined : elementOf(stage.circuit, role.elements[0]);
-      const beside = role.across === undefined ? undefined : elementOf(stage.circuit, role.across);
+const beside = [role.across ?? []].flat().map((r) => elementOf(stage.circuit, r)).flatMap((e) => (e.kind === 'resistor' ? [{ volts: stage.measure({ voltage: [e.a, e.b] }).rms, resistance: e.resistance }] : []));
       out[id] = {
         id,
         part,
         rms,
         resistance: own?.kind === 'capacitor' ? own.esr : esrOf(part, sizing.values[id]!.taken),
         ...(part.balancingResistance === undefined ? {} : { balancing: { volts: duties[id]!.voltage, resistance: part.balancingResistance / Math.max(1, sizing.values[id]!.count ?? 1) } }),
-        ...(beside?.kind === 'resistor' ? { beside: { volts: stage.measure({ voltage: [beside.a, beside.b] }).rms, resistance: beside.resistance } } : {}),
+        ...(beside.length > 0 ? { beside: together(beside) } : {}),
       } satisfies CapacitorState;
     }
   }

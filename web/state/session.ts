@@ -4,6 +4,7 @@ import door from '../../demo/door-motor.json';
 import gates from '../../demo/gate-supplies.json';
 import radio from '../../demo/radio.json';
 import charger from '../../demo/station-charger.json';
+import reference from '../../demo/reference-supply.json';
 import sensor from '../../demo/sensor-supply.json';
 import { Design as Schema, readDesign, readDesignValue, type Design } from '../../core/design';
 import { isCircuit } from '../../core/interchange/circuitFile';
@@ -22,7 +23,7 @@ import { actions, useStore } from './store';
 import { openTabs, type Tabs } from './tabs';
 
 /** The designs that are shipped, by name. */
-const DEMOS: readonly unknown[] = [cabin, door, radio, sensor, gates, brake, charger];
+const DEMOS: readonly unknown[] = [cabin, door, radio, sensor, gates, brake, charger, reference];
 export const demoNames = (): string[] => DEMOS.map((_, i) => demoDesign(i).name);
 const OPEN = 'open';
 /** The circuit that stands in front of the open design, when one does */

@@ -4,6 +4,7 @@ import { BRANCHES, canHangAcross, takesBranches } from '../../../core/branches';
 import type { Branch } from '../../../core/branches/branch';
 import { topologyOf } from '../../../core/design';
 import { useState } from 'react';
+import { BranchCard, hasCard } from './BranchCard';
 import { StageOffer } from './StageOffer';
 import frame from '../../frame/frame.module.css';
 import { QuantityField } from '../../frame/QuantityField';
@@ -22,15 +23,19 @@ export function Branches() {
   const change = (next: ReturnType<typeof hangBranch>, slot?: string): void => {
     if (!next.ok) return actions.refuse(next.problem);
     actions.take(next.value);
-    if (slot) actions.select(slot);
+    if (slot && next.value.parts[slot]) actions.select(slot);
   };
   const [offered, setOffered] = useState(false);
+  const [opened, setOpened] = useState<string>();
+  const shown = opened === undefined ? undefined : design.branches?.[opened];
+  const named = (id: string, b: Branch): string => `${BRANCHES[b.kind].title}${b.at ? ` across ${b.at}` : ''}${BRANCHES[b.kind].fills.length > 0 ? `, ${branchSlot(id)}` : ''}`;
   const hang = (kind: Branch['kind']): void => {
     // It may cost the loop its margin: that is said before.
     if (kind === 'filter') return setOffered(true);
     const next = hangBranch(design, kind, shelf, BRANCHES[kind].across && across ? { at: across } : {});
     const id = next.ok ? Object.keys(next.value.branches!).find((x) => !design.branches?.[x]) : undefined;
     change(next, id && branchSlot(id));
+    if (id && hasCard(kind)) setOpened(id);
   };
   return (
     <>
@@ -38,9 +43,8 @@ export function Branches() {
       <b>Hung on it</b>
       {Object.entries(design.branches ?? {}).map(([id, b]) => (
         <span key={id} className={frame.chip} style={{ display: 'inline-flex', gap: 6 }}>
-          <button type="button" className={frame.link} onClick={() => actions.select(branchSlot(id))}>
-            {BRANCHES[b.kind].title}
-            {b.at ? ` across ${b.at}` : ''}, {branchSlot(id)}
+          <button type="button" className={frame.link} aria-expanded={hasCard(b.kind) ? opened === id : undefined} onClick={() => (BRANCHES[b.kind].fills.length > 0 && actions.select(branchSlot(id)), setOpened(opened === id ? undefined : id))}>
+            {named(id, b)}
           </button>
           {b.at && b.stray !== undefined && <QuantityField path={`branches.${id}.stray`} label={`inductance of the loop at ${b.at}`} />}
           <button type="button" className={frame.link} aria-label={`Take ${BRANCHES[b.kind].title} away`} title="Take it away" onClick={() => change(dropBranch(design, id))}>
@@ -56,6 +60,7 @@ export function Branches() {
       ))}
       {across === undefined && <span className="muted">Select a switch or diode to hang a snubber or clamp across it.</span>}
     </div>
+    {opened !== undefined && shown && <BranchCard id={opened} branch={shown} leave={() => setOpened(undefined)} />}
     {offered && <StageOffer leave={() => setOffered(false)} />}
     </>
   );

@@ -165,7 +165,7 @@ function NoiseFigures({ study }: { study: NoiseStudy }) {
       {stray('windingCapacitance', 'F', 'across a filter’s winding')}
       {stray('leadInductance', 'H', 'leads of a capacitor')}
       {row('edges take', print(study.strays.edge, 's', 2))}
-      <LimitsEditor />
+      <LimitsEditor standard={study.standard} />
       <p className="muted" style={{ fontSize: 11.5, lineHeight: 1.35 }}>
         Leaves out: {study.leavesOut}.
       </p>
