@@ -57,7 +57,7 @@ export function postFigures(d: Design, { cycleIntegrals, cycle, roles, measure }
 }
 
 /** Its junction among the other temperatures. */
-export const postNode = ({ id, junction, maxJunction, watts }: PostFigures, air: number): ThermalNodeState => ({ id: `${id} junction`, title: `${POST} junction`, spot: 'junction', towards: 'air', resistance: watts > 0 ? (junction - air) / watts : 0, limit: maxJunction, temperature: junction, heat: watts });
+export const postNode = ({ id, junction, maxJunction, watts }: PostFigures, air: number): ThermalNodeState => ({ id: `${id} junction`, title: `${POST} junction`, slot: POST, spot: 'junction', towards: 'air', resistance: watts > 0 ? (junction - air) / watts : 0, limit: maxJunction, temperature: junction, heat: watts });
 
 /** What it is called among the losses */
 export const POST = 'post-regulator';

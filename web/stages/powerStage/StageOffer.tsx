@@ -15,13 +15,14 @@ export function StageOffer({ leave }: { leave: () => void }) {
   const args = useMemo(() => [design, own] as [typeof design, typeof own], [design, own]);
   const ask = useCallback((engine: Engine, ...a: typeof args) => engine.secondStages(...a), []);
   const found = useAsked(ask, args);
+  const { phaseMargin, gainMargin } = design.requirements;
   const offer = found?.value;
   const degrees = (v: number): string => (Number.isFinite(v) ? print(v, '°', 3) : 'no loop');
   const change = (w: StageWay): string => (offer && Number.isFinite(w.phaseMargin) ? `${w.phaseMargin < offer.now.phaseMargin ? '−' : '+'}${Math.abs(w.phaseMargin - offer.now.phaseMargin).toFixed(0)}°` : '');
   return (
     <section style={{ border: '1px solid var(--line)', borderRadius: 10, padding: '8px 12px', margin: '8px 0' }} data-testid="stage-offer" aria-label="A second L-C stage">
       <div style={{ display: 'flex', justifyContent: 'space-between' }}>
-        <b>What a second L-C stage would do, at the middle of the line and full load</b>
+        <b>A second L-C stage, at mid line and full load</b>
         <button type="button" className={frame.link} onClick={leave}>
           leave it
         </button>
@@ -33,7 +34,7 @@ export function StageOffer({ leave }: { leave: () => void }) {
           <thead>
             <tr>
               <th>way</th>
-              <th style={{ textAlign: 'right' }}>phase margin</th>
+              <th style={{ textAlign: 'right' }}>phase</th>
               <th style={{ textAlign: 'right' }}>gain margin</th>
               <th style={{ textAlign: 'right' }}>ripple</th>
               <th />
@@ -50,10 +51,10 @@ export function StageOffer({ leave }: { leave: () => void }) {
             {offer.ways.map((w) => (
               <tr key={w.id}>
                 <td>{w.title}</td>
-                <td className={`${css.number} ${w.stable ? '' : css.fails}`}>
+                <td className={`${css.number} ${w.stable && w.phaseMargin >= phaseMargin.limit ? '' : css.fails}`}>
                   {w.stable ? `${degrees(w.phaseMargin)} (${change(w)})` : 'unstable'}
                 </td>
-                <td className={`${css.number} ${w.stable ? '' : css.fails}`}>{Number.isFinite(w.gainMargin) ? print(w.gainMargin, 'dB', 3) : '–'}</td>
+                <td className={`${css.number} ${w.stable && w.gainMargin >= gainMargin.limit ? '' : css.fails}`}>{Number.isFinite(w.gainMargin) ? print(w.gainMargin, 'dB', 3) : '–'}</td>
                 <td className={css.number}>{print(w.ripple, 'V', 3)}</td>
                 <td style={{ textAlign: 'right' }}>
                   <button type="button" className={frame.chip} style={{ padding: '1px 8px' }} aria-label={`Hang it ${w.title}`} onClick={() => (actions.take(w.design), leave())}>
