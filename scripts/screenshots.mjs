@@ -81,27 +81,41 @@ for (const [name, text] of [['line', '12 V'], ['output voltage', '5 V'], ['load'
 await asked.getByTestId('proposal').getByText('holds at').waitFor({ timeout: 60_000 });
 await shoot(asked, 'new-design');
 
-const topologies = await open('power-stage');
-await topologies.getByRole('group', { name: 'Show' }).getByRole('button', { name: 'topologies' }).click();
-await topologies.getByTestId('candidates').waitFor();
-await topologies.getByRole('status').filter({ hasText: 'held against' }).waitFor({ state: 'detached', timeout: 60_000 });
-await topologies.waitForTimeout(900);
-await shoot(topologies, 'topologies');
-
-const shelf = await open('power-stage');
-await shelf.locator('[data-part="Q1"]').click();
-await shelf.getByRole('group', { name: 'Show' }).getByRole('button', { name: 'shelf' }).click();
-await shelf.waitForTimeout(900);
-await shoot(shelf, 'shelf');
-
 const mains = await open('waveforms');
 await mains.getByRole('button', { name: /▾/ }).first().click();
 await mains.getByRole('menuitem', { name: 'Station charger, as shipped' }).click();
 await mains.getByTestId('corner-count').filter({ hasText: '9 of 9' }).waitFor({ timeout: 60_000 });
-await mains.getByRole('slider', { name: 'Angle of the mains in view' }).focus();
-for (let i = 0; i < 5; i++) await mains.keyboard.press('Shift+ArrowLeft');
+await mains.getByRole('button', { name: 'Noise', exact: true }).click();
+await mains.getByTestId('noise').waitFor({ timeout: 60_000 });
 await mains.waitForTimeout(900);
+await mains.screenshot({ path: path.join(folder, 'noise.png') });
+await mains.keyboard.press('4');
+for (const [label, text] of [['wanted crossover', '1500']]) {
+  await mains.getByRole('button', { name: label }).first().click();
+  await mains.keyboard.type(text);
+  await mains.keyboard.press('Enter');
+}
+await mains.keyboard.press('1');
+await mains.getByRole('button', { name: /^duty fed forward/ }).first().click();
+await mains.keyboard.press('Control+A');
+await mains.keyboard.type('10 %');
+await mains.keyboard.press('Enter');
+await mains.keyboard.press('3');
+await mains.getByRole('button', { name: 'Mains', exact: true }).click();
+await mains.getByTestId('quality').waitFor({ timeout: 120_000 });
+await mains.getByTestId('tuning').getByRole('button', { name: 'tune the cascade' }).click();
+await mains.getByTestId('tuning').getByText('place the loop around it').waitFor({ timeout: 120_000 });
+await mains.getByTestId('mains-cycle').getByText('A - -').waitFor({ timeout: 120_000 });
+await mains.getByTestId('mains-state').getByText('periods of').waitFor({ timeout: 120_000 });
 await shoot(mains, 'mains');
+
+const filter = await open('loop');
+await filter.keyboard.press('k');
+await filter.getByRole('tab', { name: 'Filter' }).click();
+await filter.getByLabel('Damping of L14, C14').selectOption('');
+await filter.getByTestId('front-figures').waitFor();
+await filter.waitForTimeout(1500);
+await shoot(filter, 'filter');
 
 const circuit = await open('waveforms');
 await circuit.getByRole('button', { name: /▾/ }).first().click();

@@ -30,7 +30,7 @@ export function onOutput(stage: Topology, C: string, L: string | undefined): Dra
 }
 
 /** Room behind the line for an inductor, and for each capacitor */
-const [LINE_INDUCTOR, LINE_CAPACITOR] = [160, 118];
+const [LINE_INDUCTOR, LINE_CAPACITOR] = [108, 88];
 
 /** The drawing with room made behind the line, and a filter in it: its inductor lying in the upper wire, then its capacitors. */
 export function behindLine(d: Drawing, L: string, capacitors: readonly string[]): Drawing {
@@ -45,8 +45,8 @@ export function behindLine(d: Drawing, L: string, capacitors: readonly string[])
     height: d.height,
     symbols: [
       ...d.symbols.map((s) => ({ ...s, x: shift(s.x) })),
-      { id: L, symbol: 'inductor', x: source.x + LINE_INDUCTOR / 2 + 27, y: top, turn: 1, label: 'below' },
-      ...capacitors.map((id, k) => ({ id, symbol: 'capacitor', x: at[k]!, y: (top + bottom) / 2, turn: 0, label: 'right' }) as const),
+      { id: L, symbol: 'inductor', x: source.x + LINE_INDUCTOR / 2 + 14, y: top, turn: 1, label: 'below', terse: true },
+      ...capacitors.map((id, k) => ({ id, symbol: 'capacitor', x: at[k]!, y: (top + bottom) / 2, turn: 0, label: 'right', terse: true }) as const),
     ],
     wires: [...d.wires.map((w) => ({ ...w, points: w.points.map(([x, y]) => [shift(x), y] as const) })), ...capacitors.map((id, k) => ({ points: [[at[k]!, top], [at[k]!, bottom]] as const, carries: id }))],
     dots: [...d.dots.map(([x, y]) => [shift(x), y] as const), ...at.flatMap((x) => [[x, top], [x, bottom]] as const)],

@@ -11,7 +11,7 @@ import { forwardTwoSwitch } from './forwardTwoSwitch';
 import { fourSwitch } from './fourSwitch';
 import { halfBridgeDiode } from './halfBridgeDiode';
 import { halfBridgeSynchronous } from './halfBridgeSynchronous';
-import { mainsBoost } from './mainsBoost';
+import { mainsBoost, mainsBoostOf } from './mainsBoost';
 import { interleavedBuck } from './interleaved';
 import { inverting } from './inverting';
 import { phaseShifted } from './phaseShifted';
@@ -22,7 +22,7 @@ import type { Brief } from '../surroundings/brief';
 import type { Topology } from './types';
 
 /** Every topology there is; a new one is a file beside the others and a line here. */
-export const TOPOLOGIES: readonly Topology[] = [buckSynchronous, buckDiode, interleavedBuck(2), interleavedBuck(3), interleavedBuck(4), chopper, boostSynchronous, boostDiode, fourSwitch, inverting, sepic, sepicCoupled, cuk, flybackOne, flybackTwo, forwardReset, forwardTwoSwitch, halfBridgeDiode, halfBridgeSynchronous, phaseShifted, mainsBoost];
+export const TOPOLOGIES: readonly Topology[] = [buckSynchronous, buckDiode, interleavedBuck(2), interleavedBuck(3), interleavedBuck(4), chopper, boostSynchronous, boostDiode, fourSwitch, inverting, sepic, sepicCoupled, cuk, flybackOne, flybackTwo, forwardReset, forwardTwoSwitch, halfBridgeDiode, halfBridgeSynchronous, phaseShifted, mainsBoost, mainsBoostOf(2)];
 
 /** The topology of that id, without branches; undefined when there is none. */
 export const topologyNamed = (id: string): Topology | undefined => TOPOLOGIES.find((t) => t.id === id);

@@ -36,16 +36,16 @@ type At = Pick<OperatingPoint, 'line' | 'load'>;
 const bridgeOf = (input: SizingInput): DiodePart => input.parts.D2 as DiodePart;
 const FED: MainsFed = { rectifier: 'D2', least: LEAST };
 
-/** The boost at an angle: what it feeds the output is found by the mean that L1 shall carry. */
-function boostAt(input: SizingInput, sizing: Pick<Sizing, 'values'>, volts: number, mean: number): { fed: number; forecast: Forecast } {
+/** The boost at an angle: what it feeds the output is found by the mean that L1 shall carry; of several phases the forecast is that of one. */
+function boostAt(input: SizingInput, sizing: Pick<Sizing, 'values'>, volts: number, mean: number, n: number): { fed: number; forecast: Forecast } {
   let fed = (volts * mean) / input.brief.output.voltage;
-  let forecast = boostDiode.forecast(input, sizing, { line: volts, load: fed });
+  let forecast = boostDiode.forecast(input, sizing, { line: volts, load: fed / n });
   // What is fed goes with what is drawn but for losses: three rounds of the rule of proportion, and a secant's worth more.
   for (let round = 0; round < 8; round++) {
-    const ratio = mean / forecast.parts.L1!.mean;
+    const ratio = mean / n / forecast.parts.L1!.mean;
     if (Math.abs(ratio - 1) < 1e-9) break;
     fed *= ratio;
-    forecast = boostDiode.forecast(input, sizing, { line: volts, load: fed });
+    forecast = boostDiode.forecast(input, sizing, { line: volts, load: fed / n });
   }
   return { fed, forecast };
 }
@@ -66,7 +66,7 @@ interface Angled {
 }
 
 /** The stage at each angle by its forecast, the current being such that the load gets what it takes. */
-function quarterCycle(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: At): { crest: number; at: Angled[] } {
+function quarterCycle(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: At, n: number): { crest: number; at: Angled[] } {
   const list = settledAngles(drawnFrom(FED, bridgeOf(input), point.line, input.brief.output.voltage));
   const ohms = slopeResistance(bridgeOf(input));
   let crest = (2 * input.brief.output.voltage * point.load) / crestOf(point.line);
@@ -74,7 +74,7 @@ function quarterCycle(input: SizingInput, sizing: Pick<Sizing, 'values'>, point:
   for (let round = 0; round < 12; round++) {
     at = list.map(({ angle, weight }) => {
       const drawn = crest * Math.sin(angle);
-      const { fed, forecast } = boostAt(input, sizing, rectified(bridgeOf(input), point.line, angle, drawn, ohms), drawn);
+      const { fed, forecast } = boostAt(input, sizing, rectified(bridgeOf(input), point.line, angle, drawn, ohms), drawn, n);
       const { Q1, D1, L1, C2 } = forecast.parts;
       const C1 = { ...L1!, mean: 0, rms: Math.sqrt(Math.max(0, L1!.rms ** 2 - L1!.mean ** 2)), peak: L1!.peak - L1!.mean };
       return { angle, weight, fed, forecast, parts: { Q1: Q1!, D1: D1!, L1: L1!, D2: legOf(drawn), C1, C2: reservoirOf(C2!, fed - point.load) } };
@@ -89,28 +89,32 @@ function quarterCycle(input: SizingInput, sizing: Pick<Sizing, 'values'>, point:
 /** Points of a sizing input that are kept solved: forecasts are asked for many times over while parts are chosen */
 const MOST_SOLVED = 200;
 const solved = new WeakMap<SizingInput, ReturnType<typeof recent<string, ReturnType<typeof quarterCycle>>>>();
-function quarter(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: At): ReturnType<typeof quarterCycle> {
+function quarter(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: At, n: number): ReturnType<typeof quarterCycle> {
   const find = solved.get(input) ?? recent<string, ReturnType<typeof quarterCycle>>(MOST_SOLVED);
   solved.set(input, find);
-  const key = `${point.line} ${point.load} ${sizing.values.L1!.taken} ${sizing.values.C2!.taken}`;
-  return find(key, () => quarterCycle(input, sizing, point));
+  const key = `${n} ${point.line} ${point.load} ${sizing.values.L1!.taken} ${sizing.values.C2!.taken}`;
+  return find(key, () => quarterCycle(input, sizing, point, n));
 }
 
-function forecast(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load' | 'angle'>): Forecast {
-  const { crest, at } = quarter(input, sizing, point);
+/** Slots whose stress is that of one phase alone; what capacitors carry of several is only estimated. */
+const SHARED = new Set(['C1', 'C2']);
+
+function forecastOf(n: number, input: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load' | 'angle'>): Forecast {
+  const { crest, at } = quarter(input, sizing, point, n);
   const angle = point.angle ?? Math.PI / 2;
   const drawn = crest * Math.sin(angle);
-  const here = boostAt(input, sizing, rectified(bridgeOf(input), point.line, angle, drawn, slopeResistance(bridgeOf(input))), drawn).forecast;
-  const parts: Record<string, Carried> = {};
-  for (const { id } of mainsBoost.slots) parts[id] = overMains(at.map((a) => ({ weight: a.weight, duty: { ...a.parts[id]!, voltage: 0 } })), id === 'C2' ? point.load : 0);
-  return { mode: here.mode, border: here.border, duty: here.duty, outputRipple: outputRipple(sizing.values.C2!.taken, input.brief.line.mains!, at.map((a) => ({ ...a, fast: a.forecast.outputRipple }))).peakToPeak, crest, parts };
+  const here = boostAt(input, sizing, rectified(bridgeOf(input), point.line, angle, drawn, slopeResistance(bridgeOf(input))), drawn, n).forecast;
+  const parts: Record<string, Carried & { estimate?: true }> = {};
+  for (const id of ['D2', 'C1', 'L1', 'Q1', 'D1', 'C2']) parts[id] = { ...overMains(at.map((a) => ({ weight: a.weight, duty: { ...a.parts[id]!, voltage: 0 } })), id === 'C2' ? point.load : 0), ...(n > 1 && SHARED.has(id) ? { estimate: true as const } : {}) };
+  return { mode: here.mode, border: here.border, duty: here.duty, outputRipple: outputRipple(sizing.values.C2!.taken, input.brief.line.mains!, at.map((a) => ({ ...a, fast: a.forecast.outputRipple }))).peakToPeak, ...(n > 1 ? { rippleEstimate: true as const } : {}), crest, parts };
 }
 
-function size(input: SizingInput): Sizing {
+function sizeOf(n: number, input: SizingInput): Sizing {
   const { brief, allowed } = input;
   const { line, output, load } = brief;
   const power = output.voltage * load.max;
-  const crest = (2 * power) / crestOf(line.min);
+  const all = (2 * power) / crestOf(line.min);
+  const crest = all / n;
   const largest = Math.max(...[line.min, line.max].flatMap((v) => [crestOf(v), Math.min(crestOf(v), output.voltage / 2)]).map((v) => v * (1 - v / output.voltage)));
   const slow = 2 * Math.PI * line.mains!;
   const text = { f: print(brief.frequency, 'Hz'), out: print(output.voltage, 'V'), P: print(power, 'W') };
@@ -118,14 +122,14 @@ function size(input: SizingInput): Sizing {
     title, formula: 'D = 1 − √2 Vline / (Vout + Vf)', numbers: `1 − √2 × ${print(v, 'V')} / ${print(output.voltage, 'V')}`, value: 1 - crestOf(v) / (output.voltage + (input.parts.D1 as DiodePart).drop), unit: '%', source: SOURCE, leavesOut: 'resistances; towards the zero crossing the duty rises to its limit',
   });
   const inductance: Working = {
-    title: 'inductance', formula: 'L ≥ max v (1 − v / Vout) / (f · r · I),  I = 2 P / (√2 Vline) at the lowest line', numbers: `${print(largest, 'V')} / (${text.f} × ${brief.rippleShare} × ${print(crest, 'A')}),  I = 2 × ${text.P} / (√2 × ${print(line.min, 'V')})`,
+    title: 'inductance', formula: `L ≥ max v (1 − v / Vout) / (f · r · I),  I = 2 P / (√2 Vline${n > 1 ? ` · ${n}` : ''}) at the lowest line`, numbers: `${print(largest, 'V')} / (${text.f} × ${brief.rippleShare} × ${print(crest, 'A')}),  I = 2 × ${text.P} / (√2 × ${print(line.min, 'V')}${n > 1 ? ` × ${n}` : ''})`,
     value: largest / (brief.frequency * brief.rippleShare * crest), unit: 'H', source: SOURCE, leavesOut: 'losses: the current is a few percent more',
   };
   const bulk = input.parts.C2 as CapacitorPart;
   const tau = bulk.esr * bulk.capacitance;
   const held: Working = {
-    title: 'capacitance for the ripple at twice the mains', formula: 'C ≥ (Iout / (2π fmains) + 2 τ I) / ΔV,  τ = ESR · C of one', numbers: `(${print(load.max, 'A')} / (2π × ${print(line.mains!, 'Hz')}) + 2 × ${print(tau, 's')} × ${print(crest, 'A')}) / ${print(allowed.ripple, 'V')}`,
-    value: (load.max / slow + 2 * tau * crest) / allowed.ripple, unit: 'F', source: SOURCE, leavesOut: 'that the ripple of the switching and the slow one peak at different angles: on the safe side',
+    title: 'capacitance for the ripple at twice the mains', formula: 'C ≥ (Iout / (2π fmains) + 2 τ I) / ΔV,  τ = ESR · C of one', numbers: `(${print(load.max, 'A')} / (2π × ${print(line.mains!, 'Hz')}) + 2 × ${print(tau, 's')} × ${print(all, 'A')}) / ${print(allowed.ripple, 'V')}`,
+    value: (load.max / slow + 2 * tau * all) / allowed.ripple, unit: 'F', source: SOURCE, leavesOut: 'that the ripple of the switching and the slow one peak at different angles: on the safe side',
   };
   const pace = crossoverOf(input.control, line.mains!);
   const step: Working = {
@@ -152,15 +156,22 @@ const signals: Signal[] = [
   { id: 'rectified', title: 'Rectified line', unit: 'V', of: { voltage: ['line'] } },
 ];
 
-export const mainsBoost: Topology = {
-  id: 'mains-boost',
-  title: 'Mains rectifier with boost',
+/** A rectifier with so many boosts alike behind it, each a further share of the period later: the file’s head says how it works. */
+export function mainsBoostOf(n: number): Topology {
+  const phases = Array.from({ length: n }, (_, k) => k);
+  const alike = n > 1 ? { copies: n } : {};
+  const tail = (k: number): string => (k === 0 ? '' : ` ${k + 1}`);
+  const size = (input: SizingInput): Sizing => sizeOf(n, input);
+  const forecast: Topology['forecast'] = (input, sizing, point) => forecastOf(n, input, sizing, point);
+  return {
+  id: n === 1 ? 'mains-boost' : `mains-boost-interleaved-${n}`,
+  title: n === 1 ? 'Mains rectifier with boost' : `Mains rectifier with boost, ${['', '', 'two', 'three'][n]} phases`,
   slots: [
     { id: 'D2', kind: 'diode', title: 'rectifier diode', purpose: 'two of the four carry the line current in each half cycle', copies: 4 },
     { id: 'C1', kind: 'capacitor', title: 'film capacitor', purpose: 'holds the ripple of the switching behind the rectifier' },
-    { id: 'L1', kind: 'inductor', title: 'line inductor', purpose: 'keeps the ripple to its share of the line current' },
-    { id: 'Q1', kind: 'switch', title: 'low-side switch', purpose: 'puts the rectified line across the inductor for D of the period' },
-    { id: 'D1', kind: 'diode', title: 'boost diode', purpose: 'hands the inductor current to the output' },
+    { id: 'L1', kind: 'inductor', title: 'line inductor', purpose: 'keeps the ripple to its share of the line current', ...alike },
+    { id: 'Q1', kind: 'switch', title: 'low-side switch', purpose: 'puts the rectified line across the inductor for D of the period', ...alike },
+    { id: 'D1', kind: 'diode', title: 'boost diode', purpose: 'hands the inductor current to the output', ...alike },
     { id: 'C2', kind: 'capacitor', title: 'reservoir', purpose: 'takes the power that beats at twice the mains frequency', beats: true },
   ],
   refuses({ line, output, frequency }) {
@@ -177,33 +188,43 @@ export const mainsBoost: Topology = {
   rightHalfPlaneZero: () => undefined,
   crossoverLimit: (input) => input.brief.frequency / 8,
   stage(f, input, sizing) {
-    f.inductor('L1', 'line', 'sw');
-    f.switch('Q1', 'sw', '0', 'high');
-    f.diode('D1', 'sw', 'out');
+    // Of several phases what is drawn is what they draw together, through a source of 0 V that tells it.
+    const drawn = n === 1 ? 'L1' : 'drawn';
+    if (n > 1) f.put({ kind: 'voltage-source', id: drawn, a: 'line', b: 'shared', value: 0 });
+    for (const k of phases) {
+      const [sw, high] = [`sw${tail(k)}`, `high${tail(k)}`];
+      f.inductor('L1', n === 1 ? 'line' : 'shared', sw, { id: `L1${tail(k)}` });
+      f.switch('Q1', sw, '0', high, `Q1${tail(k)}`);
+      f.diode('D1', sw, 'out', `D1${tail(k)}`);
+    }
+    // Phases are alike: how the first rests, all do.
+    if (n > 1) f.conducts('Q1', 'D1');
     f.capacitor('C2', 'out', '0');
     f.put(
       { kind: 'inductor', id: 'reservoir', a: 'out', b: 'mean', inductance: 1 / ((2 * Math.PI * SLOW) ** 2 * sizing.values.C2!.taken) },
       { kind: 'voltage-source', id: 'mean output', a: 'mean', b: '0', value: input.brief.output.voltage },
     );
     f.slow('C2', 'reservoir');
-    f.inStep('L1', 'C2');
+    f.inStep(drawn, 'C2');
     f.aside('D2', { leg: 'line' });
     f.aside('C1', { beside: 'line' });
     f.output('out', '0');
-    f.duty('high');
+    for (const k of phases) f.duty(`high${tail(k)}`, undefined, { id: `modulator${tail(k)}`, phase: k / n });
   },
-  duty: (input, sizing, point) => dutyNear(atAngle(input, sizing, point).forecast.duty, 0.995),
+  duty: (input, sizing, point) => dutyNear(atAngle(input, sizing, point, n).forecast.duty, 0.995),
   start(input, sizing, point) {
-    const { fed, forecast: f } = atAngle(input, sizing, point);
+    const { fed, forecast: f } = atAngle(input, sizing, point, n);
     const { L1 } = f.parts;
-    return { C2: input.brief.output.voltage, L1: f.mode === 'continuous' ? L1!.peak - L1!.peakToPeak : 0, reservoir: fed - point.load };
+    const low = f.mode === 'continuous' ? L1!.peak - L1!.peakToPeak : 0;
+    // Later phases stand a share of their rise higher.
+    return { C2: input.brief.output.voltage, ...Object.fromEntries(phases.map((k) => [`L1${tail(k)}`, k === 0 || f.mode !== 'continuous' ? low : low + (L1!.peakToPeak * k) / n])), reservoir: fed - point.load };
   },
   signals,
   mains: FED,
   landmarks(input, sizing, point) {
-    const L = sizing.values.L1!.taken;
+    const L = sizing.values.L1!.taken / n;
     const C = sizing.values.C2!.taken;
-    const D = atAngle(input, sizing, { ...point, angle: point.angle ?? Math.PI / 2 } as OperatingPoint).forecast.duty;
+    const D = atAngle(input, sizing, { ...point, angle: point.angle ?? Math.PI / 2 } as OperatingPoint, n).forecast.duty;
     const f = (1 - D) / (2 * Math.PI * Math.sqrt(L * C));
     return [landmark('resonance of L1 and C2', 'f = (1 − D) / (2π √(L C))', `${(1 - D).toFixed(3)} / (2π √(${print(L, 'H')} × ${print(C, 'F')}))`, f, 'damping; above it the current answers the duty as Vout / sL')];
   },
@@ -234,11 +255,15 @@ export const mainsBoost: Topology = {
     ],
     dots: [[305, 25], [510, 25], [750, 25], [305, 135], [510, 135], [750, 135]],
   },
-};
+  };
+}
+
+export const mainsBoost = mainsBoostOf(1);
+
 
 /** The boost at the angle of a point, with the current drawn there. */
-function atAngle(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: OperatingPoint): { fed: number; forecast: Forecast } {
+function atAngle(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: OperatingPoint, n: number): { fed: number; forecast: Forecast } {
   const angle = point.angle ?? Math.PI / 2;
-  const mean = (point.drawn ?? quarter(input, sizing, point).crest) * Math.sin(angle);
-  return boostAt(input, sizing, rectified(bridgeOf(input), point.line, angle, mean, slopeResistance(bridgeOf(input))), mean);
+  const mean = (point.drawn ?? quarter(input, sizing, point, n).crest) * Math.sin(angle);
+  return boostAt(input, sizing, rectified(bridgeOf(input), point.line, angle, mean, slopeResistance(bridgeOf(input))), mean, n);
 }

@@ -120,6 +120,8 @@ export interface DrawnSymbol {
   y: number;
   turn: 0 | 1 | 2 | 3;
   label: 'below' | 'right' | 'left' | 'above' | 'none';
+  /** Named only, where there is little room: the panel says its value */
+  terse?: true;
   /** The place it belongs to where that is not its id: the second of two alike, a further winding */
   slot?: string;
   /** It was hung on the output beside the topology's own: the next stands behind it */

@@ -206,7 +206,7 @@ function DrawnPart({ drawn, design, figures, paint, selected, amps, scale, roomB
   // Beside a symbol all stands in one column; a part that lies in its wire has its name below, and what is painted on it above.
   const beside = label === 'right' || label === 'left' || wide;
   // Where it is crowded the path names its parts, and the panel says the rest.
-  const values = scale < CROWDED && part ? [] : wrapped(part ? valueOf(id, design, figures) : endValue(drawn, design, figures), scale < 0.9 && (beside || roomBelow));
+  const values = (drawn.terse || scale < CROWDED) && part ? [] : wrapped(part ? valueOf(id, design, figures) : endValue(drawn, design, figures), scale < 0.9 && (beside || roomBelow));
   const lines: Line[] = [{ text: drawn.id, kind: 'name' as const }, ...values.map((text) => ({ text, kind: 'value' as const })), ...(beside ? [{ text: note, kind: 'note' as const }] : [])].filter((l) => l.text !== '');
   const at = wide ? { x: x + 31, anchor: 'start' as const } : label === 'right' ? { x: x + 25, anchor: 'start' as const } : label === 'left' ? { x: x - 25, anchor: 'end' as const } : { x, anchor: 'middle' as const };
   const first = beside ? y - ((lines.length - 1) / 2) * step + 0.35 * small : y + 24 + 0.9 * named;
