@@ -30,7 +30,7 @@ export function onOutput(stage: Topology, C: string, L: string | undefined): Dra
 }
 
 /** Room behind the line for an inductor, and for each capacitor */
-const [LINE_INDUCTOR, LINE_CAPACITOR] = [108, 88];
+const [LINE_INDUCTOR, LINE_CAPACITOR] = [108, 98];
 
 /** The drawing with room made behind the line, and a filter in it: its inductor lying in the upper wire, then its capacitors. */
 export function behindLine(d: Drawing, L: string, capacitors: readonly string[]): Drawing {

@@ -105,7 +105,7 @@ export const lineFilter: BranchKind = {
         const volts = input.brief.line.mains === undefined ? point.line : crestOf(point.line) * Math.sin(point.angle ?? Math.PI / 2);
         return { [L]: drawnAt(input, point), [C]: volts, ...(parallel ? { [E]: volts } : {}), ...(beside ? { [beside]: volts } : {}) };
       },
-      signals: [{ id: `${L}Current`, title: `${L} current`, unit: 'A', of: { current: L }, lane: 'whole' }],
+      signals: [{ id: `${L}Current`, title: `${L} current`, unit: 'A', of: { current: L } }],
       drawing: behindLine(stage.drawing, L, parallel ? [C, E] : [C]),
     };
   },

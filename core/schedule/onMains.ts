@@ -4,6 +4,7 @@ import type { Design } from '../design/schema';
 import { closed, type Assembled } from '../evaluation/assemble';
 import type { ClosedDesign } from '../evaluation/closedDesign';
 import { conductanceOf, mainsBeside, VOLTAGE_LOOP, wholeOf, type OnWhole } from '../evaluation/mainsWhole';
+import { carryOver } from '../orbit/carry';
 import { march } from '../orbit/march';
 import { rebase } from '../orbit/newton';
 import { settleCycle, type SettledCycle } from '../orbit/settle';
@@ -23,6 +24,10 @@ export interface WholeMains {
 
 /** Settled cycles of the mains take a second or two: those looked at of late are kept. */
 const cycles = recent<string, Result<{ machine: Machine; cycle: SettledCycle }>>(6);
+
+/** The last cycle of each choice of states: where the next one is looked for first. */
+const neighbours = new Map<string, { machine: Machine; cycle: SettledCycle }>();
+const NEIGHBOURS = 3;
 
 /** Runs towards a settled cycle, and cycles of the mains of each */
 const [RUNS, CYCLES] = [3, 10];
@@ -46,7 +51,11 @@ export function wholeMains(d: Design, point: OperatingPoint, { bill, stage: { as
       // As many more switching periods as a cycle has, as much more work it is.
       const most = Math.min(MOST_WORK, WORK * Math.max(1, d.brief.frequency / on.mains / USUAL));
       const settle = (near: State): Result<SettledCycle> => settleCycle(machine.value, { near, period: 1 / on.mains, most });
-      let found = settle(near);
+      // From where a neighbour stood, if it has the same states; else from rest with what is slow where it is expected.
+      const columns = [...machine.value.layout.column.keys()].join();
+      const beside = neighbours.get(columns);
+      let found = beside ? settle(carryOver(beside.machine, machine.value, beside.cycle.state)) : settle(near);
+      if (beside && !found.ok) found = settle(near);
       // Of a current that does not follow, so that switches rest and end where they may, Newton finds the cycle only from nearby: a run goes there.
       let state = near;
       for (let k = 0; !found.ok && k < RUNS; k++) {
@@ -55,7 +64,12 @@ export function wholeMains(d: Design, point: OperatingPoint, { bill, stage: { as
         state = rebase(machine.value, there.value, CYCLES / on.mains);
         found = settle(state);
       }
-      return found.ok ? ok({ machine: machine.value, cycle: found.value }) : found;
+      if (!found.ok) return found;
+      const settled = { machine: machine.value, cycle: found.value };
+      neighbours.delete(columns);
+      neighbours.set(columns, settled);
+      if (neighbours.size > NEIGHBOURS) neighbours.delete(neighbours.keys().next().value!);
+      return ok(settled);
     }),
   };
 }

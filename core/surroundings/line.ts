@@ -8,6 +8,9 @@ export const LINE = 'line';
 /** The node where the line, or the filter behind it, ends and the converter begins, and the source of 0 V between them: where both impedances are seen */
 export const INPUT = 'input';
 
+/** Ω beside the inductance of wiring, where a filter’s follows it: far above what either is at any frequency of the switching */
+const WIRING = 1e4;
+
 /** Has the line an impedance of its own: wiring, a source's? */
 const isStiff = ({ lineResistance, lineInductance }: Brief): boolean => lineResistance === undefined && lineInductance === undefined;
 
@@ -25,6 +28,8 @@ export function putLine(f: Fragment, brief: Brief, volts: number, fedAt?: string
   const between = lineResistance === undefined ? behind : lineInductance === undefined ? to : `${LINE} between`;
   if (lineResistance !== undefined) f.resistor(`${LINE} resistance`, behind, between, lineResistance);
   if (lineInductance !== undefined) f.put({ kind: 'inductor', id: `${LINE} inductance`, a: between, b: to, inductance: lineInductance });
+  // Two inductances in series leave the node between them to what wiring loses at high frequencies.
+  if (lineInductance !== undefined && fedAt !== undefined) f.resistor(`${LINE} damping`, between, to, WIRING);
 }
 
 /** Beside a line that is not stiff, what smooths what is drawn is part of the circuit, before the place where the converter's impedance is seen. */

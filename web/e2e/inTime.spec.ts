@@ -104,7 +104,7 @@ test('any trace of any part: added by a click, read, joined, moved, taken away; 
   const state = page.getByTestId('run-state');
   await expect(state).toContainText('switched, exact');
   // A part of the power path, and what can be seen of it.
-  await page.getByRole('button', { name: /^C2/ }).first().click();
+  await page.getByRole('button', { name: /^C2,/ }).first().click();
   await page.getByTestId('traces-of').getByRole('button', { name: 'power' }).click();
   await expect(page.locator('[data-trace="C2.power"]')).toBeVisible();
   const readings = page.getByTestId('readings');

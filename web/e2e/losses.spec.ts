@@ -42,7 +42,7 @@ test('losses over the load, and the efficiency map: made, stopped, a cell taken,
   await page.getByRole('button', { name: 'stop', exact: true }).last().click();
   await expect(page.getByRole('status').filter({ hasText: '% of the map' })).toHaveCount(0);
   await page.getByRole('button', { name: /make (the map|it again)/ }).click();
-  await expect(page.getByTestId('map-best')).toContainText('900 settled points');
+  await expect(page.getByTestId('map-best')).toContainText('900 settled points', { timeout: 150_000 });
   // A cell says what it is, and is gone to.
   const map = page.getByTestId('loss-map');
   const cell = map.locator('rect').nth(29);

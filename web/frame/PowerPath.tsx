@@ -62,7 +62,7 @@ function DrawnPath() {
           <circle key={i} cx={x} cy={y} r={3} fill="var(--ink)" />
         ))}
         {drawing.symbols.map((s) => (
-          <DrawnPart key={s.id} drawn={s} design={design} figures={figures} paint={paint} selected={selected === slotOf(s)} amps={amps(slotOf(s))} scale={scale} roomBelow={!drawing.symbols.some((o) => Math.abs(o.x - s.x) < 60 && o.y > s.y && o.y < s.y + 115)} />
+          <DrawnPart key={s.id} drawn={s} design={design} figures={figures} paint={paint} selected={selected === slotOf(s)} amps={amps(slotOf(s))} scale={scale} crowded={scale < (drawing.symbols.some((o) => o.terse) ? WITH_FILTER : CROWDED)} roomBelow={!drawing.symbols.some((o) => Math.abs(o.x - s.x) < 60 && o.y > s.y && o.y < s.y + 115)} />
         ))}
         {marked && <PlaceMarks design={design} figures={figures} />}
       </svg>
@@ -129,15 +129,15 @@ function FoldedPath() {
 const worstStress = (id: string, figures: Figures | undefined): number | undefined => figures?.stresses.filter((s) => s.slot === id).reduce((a, s) => Math.max(a, s.value / s.rating), 0);
 
 /** What is painted on a part, in figures. */
-function noteOf(id: string, paint: Paint, figures: Figures | undefined, amps: number): string {
+function noteOf(id: string, paint: Paint, figures: Figures | undefined, amps: number, digits = 3): string {
   if (!figures) return '';
-  if (paint === 'amps') return print(amps, 'A');
+  if (paint === 'amps') return print(amps, 'A', digits);
   if (paint === 'stress') {
     const worst = worstStress(id, figures);
     return worst ? `${Math.round(worst * 100)} %` : '';
   }
   const loss = figures.losses.parts.find((p) => p.id === id)?.total;
-  return loss === undefined ? '' : print(loss, 'W');
+  return loss === undefined ? '' : print(loss, 'W', digits);
 }
 
 /** What stands beside a symbol: its value. */
@@ -168,8 +168,8 @@ const slotOf = (s: DrawnSymbol): string => s.slot ?? s.id;
 
 /** px of the smallest text, and units of the drawing that it has where the drawing is at its own size */
 const [SMALLEST, SMALL, NAME] = [11, 10.5, 12];
-/** px a unit below which values beside symbols would stand on one another */
-const CROWDED = 0.64;
+/** px a unit below which values beside symbols would stand on one another; where a filter has its names between them already */
+const [CROWDED, WITH_FILTER] = [0.64, 0.84];
 
 /** Height of a line, and width of a figure, over the size of the text */
 const [LINE, CHARACTER] = [1.18, 0.62];
@@ -186,7 +186,7 @@ const wrapped = (value: string, narrow: boolean): string[] => {
   return narrow && words.length === 2 && words.join(' ') === value ? words : [value];
 };
 
-function DrawnPart({ drawn, design, figures, paint, selected, amps, scale, roomBelow }: { drawn: DrawnSymbol; design: Design; figures: Figures | undefined; paint: Paint; selected: boolean; amps: number; scale: number; roomBelow: boolean }) {
+function DrawnPart({ drawn, design, figures, paint, selected, amps, scale, crowded, roomBelow }: { drawn: DrawnSymbol; design: Design; figures: Figures | undefined; paint: Paint; selected: boolean; amps: number; scale: number; crowded: boolean; roomBelow: boolean }) {
   const { x, y, turn, label } = drawn;
   const id = slotOf(drawn);
   const part = isPart(drawn);
@@ -197,7 +197,7 @@ function DrawnPart({ drawn, design, figures, paint, selected, amps, scale, roomB
   const step = LINE * small;
   const loss = figures?.losses.parts.find((p) => p.id === id)?.total;
   const worst = worstStress(id, figures);
-  const note = label === 'none' || !(part || (paint === 'amps' && drawn.symbol !== 'load')) ? '' : paint === 'amps' && !part ? (figures ? print(amps, 'A') : '') : noteOf(id, paint, figures, amps);
+  const note = label === 'none' || !(part || (paint === 'amps' && drawn.symbol !== 'load')) ? '' : paint === 'amps' && !part ? (figures ? print(amps, 'A') : '') : noteOf(id, paint, figures, amps, crowded ? 2 : 3);
   const share = paint === 'heat' ? Math.min(1, Math.sqrt((loss ?? 0) / Math.max(1e-9, figures?.losses.total ?? 1))) : paint === 'stress' ? Math.min(1, worst ?? 0) : 0;
   const open = (): void => {
     actions.select(id);
@@ -206,7 +206,7 @@ function DrawnPart({ drawn, design, figures, paint, selected, amps, scale, roomB
   // Beside a symbol all stands in one column; a part that lies in its wire has its name below, and what is painted on it above.
   const beside = label === 'right' || label === 'left' || wide;
   // Where it is crowded the path names its parts, and the panel says the rest.
-  const values = (drawn.terse || scale < CROWDED) && part ? [] : wrapped(part ? valueOf(id, design, figures) : endValue(drawn, design, figures), scale < 0.9 && (beside || roomBelow));
+  const values = (drawn.terse || crowded) && part ? [] : wrapped(part ? valueOf(id, design, figures) : endValue(drawn, design, figures), scale < 0.9 && (beside || roomBelow));
   const lines: Line[] = [{ text: drawn.id, kind: 'name' as const }, ...values.map((text) => ({ text, kind: 'value' as const })), ...(beside ? [{ text: note, kind: 'note' as const }] : [])].filter((l) => l.text !== '');
   const at = wide ? { x: x + 31, anchor: 'start' as const } : label === 'right' ? { x: x + 25, anchor: 'start' as const } : label === 'left' ? { x: x - 25, anchor: 'end' as const } : { x, anchor: 'middle' as const };
   const first = beside ? y - ((lines.length - 1) / 2) * step + 0.35 * small : y + 24 + 0.9 * named;
