@@ -15,6 +15,10 @@ import { SmallSignal } from '../core/response/exact';
 import { injectTone } from '../core/response/inject';
 import { frequencyResponse, logSpaced } from '../core/response/system';
 import { boost, buck, buckBoost } from '../core/testing/circuits';
+import { must, openDemo } from '../demo/open';
+import { evaluate } from '../core/evaluation';
+import { closedDesign } from '../core/evaluation/closedDesign';
+import { forgetMains, wholeMains } from '../core/schedule/onMains';
 import { closed, T, timed } from './circuits';
 import { error, median, per, print, rate, ratio, Rounds, time, type Line, type Timing } from './measure';
 
@@ -198,7 +202,33 @@ function mains(): Line[] {
   ];
 }
 
+/** The station charger as shipped, filter and sampled cascade: the whole of it over a cycle of the mains; and the fast answer, a corner by its angles. */
+function charger(): Line[] {
+  const d = openDemo('station-charger');
+  const point = (line: number): { line: number; load: number; air: number } => ({ line, load: d.brief.load.max, air: d.brief.air.max });
+  let line = 200;
+  const settled = (): void => {
+    line += 1.5;
+    must(wholeMains(d, point(line), must(closedDesign(d, point(line)))).settled());
+  };
+  const cold = median(() => {
+    forgetMains();
+    settled();
+  }, 3, 1);
+  const near = median(settled, 3, 1);
+  const corner = median(() => {
+    line += 1.5;
+    must(evaluate(d, point(line)));
+  }, 7, 1);
+  return [
+    time('settled mains cycle of the station charger with filter and cascade, from rest', cold, 2500),
+    time('the same from a neighbour', near, 800),
+    time('its fast answer, a corner by its angles', corner, 40),
+  ];
+}
+
 console.log('\nThe general solver is the only one for differential equations in the registry that is kept up; it is explicit. There is no implicit one.');
 print('Engine, accuracy', accuracy());
 print('Mains rectifier with boost, 65 kHz, sampled control', mains());
+print('Station charger on the mains, 70 kHz', charger());
 print('Engine, medians', [...lines('timed', timed, { warm: 0.2, fresh: 1.2, transient: 80_000 }, 'duty'), ...lines('diode, closed loop', closed, { warm: 0.5, fresh: 2.5, transient: 40_000 }, 'reference')]);

@@ -24,6 +24,7 @@ const FIELDS: Record<string, Field> = {
   'brief.loadStepTime': { unit: 's', title: 'time the load step takes' },
   'brief.lineStep': { unit: 'V', title: 'line step' },
   'brief.gainUpTo': { unit: 'Hz', title: 'loop gain asked for up to' },
+  'brief.inrushResistance': { unit: 'Ω', title: 'resistor against the inrush' },
   'brief.holdUpTo': { unit: 'V', title: 'output held up to' },
   'brief.loadThreshold': { unit: 'V', title: 'threshold of the load' },
   'brief.loadInductance': { unit: 'H', title: 'inductance of the load' },

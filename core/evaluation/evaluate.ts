@@ -1,7 +1,7 @@
 import { fluxDensity } from '../magnetics/flux';
 import { sample } from '../orbit/sample';
 import { ok, type Problem, type Result } from '../problem';
-import type { OperatingPoint, Slot, Sizing, Topology } from '../topology';
+import { copiesOf, type OperatingPoint, type Slot, type Sizing, type Topology } from '../topology';
 import { DIVIDER, dividerLoss, dividerWorking } from './divider';
 import type { Figures, PartLoss, StageFigures, Stress } from './figures';
 import { coldStage, lossWorkings, warmStage, type WarmStage } from './heat';
@@ -13,6 +13,9 @@ import { billOf, type Bill } from './bill';
 import { compensatorsOf, withoutCorners } from './compensator';
 import type { Design } from '../design/schema';
 import { isDiscontinuous } from '../converter/conduction';
+import { esrOf } from '../converter/fragment';
+import type { CapacitorPart } from '../parts/schema';
+import { crestOf } from '../surroundings/mains';
 import type { Network } from '../control';
 import { outputPower, powerBalance } from '../converter/power';
 import type { PartStress } from '../converter/stresses';
@@ -161,7 +164,7 @@ function stageOf(d: Design, point: OperatingPoint, { standing, warm, runaway }: 
       outputRipple: warm.mains ? warm.mains.output.peakToPeak : signals.output!.peakToPeak,
       start: Array.from(stage.cycle.intervals[0]!.z0.subarray(0, stage.cycle.states)),
     },
-    ...(warm.mains ? { mains: mainsFigures(warm.mains, standing.mains!.seen, heldUp(standing, warm.stage)) } : {}),
+    ...(warm.mains ? { mains: mainsFigures(warm.mains, standing.mains!.seen, heldUp(standing, warm.stage), inrushOf(standing, warm.stage)) } : {}),
     losses: { output, total, input: output + total, efficiency: output / (output + total), parts },
     heat: { rungs: runaway ? [] : [...warm.rungs, ...(post ? [postNode(post, standing.air)] : [])], iterations: warm.iterations },
     ...(post ? { post } : {}),
@@ -175,6 +178,21 @@ function stageOf(d: Design, point: OperatingPoint, { standing, warm, runaway }: 
 function heldUp({ bill: { input, sizing }, load }: Standing, { roles }: WarmStage['stage']): Parameters<typeof mainsFigures>[2] {
   const { output: { voltage }, loadKind = 'resistance', holdUpTo = HELD_TO * input.brief.output.voltage } = input.brief;
   return { capacitance: sizing.values[roles.mains!.reservoir]!.taken, voltage, at: voltage, to: holdUpTo, load, kind: loadKind === 'resistance' || loadKind === 'constant-power' ? loadKind : 'constant-current' };
+}
+
+/** What lies between the mains and an empty reservoir while the gates are still: windings, the rectifier, the reservoir itself. */
+function inrushOf({ bill: { input, sizing, topology } }: Standing, { roles, resistance }: WarmStage['stage']): Parameters<typeof mainsFigures>[3] {
+  const { reservoir } = roles.mains!;
+  const alike = (slot: string): number => copiesOf(topology.slots.find((p) => p.id === slot)!);
+  const coils = topology.slots.filter((p) => p.kind === 'inductor').map((p) => p.id);
+  const part = input.parts[reservoir] as CapacitorPart;
+  const taken = sizing.values[reservoir]!.taken;
+  return {
+    volts: crestOf(input.brief.line.max),
+    inductance: coils.reduce((sum, id) => sum + sizing.values[id]!.taken / alike(id), 0),
+    resistance: coils.reduce((sum, id) => sum + resistance(id) / alike(id), 0) + 2 * resistance(topology.mains!.rectifier) + esrOf(part, taken) + (input.brief.inrushResistance ?? 0),
+    capacitance: taken,
+  };
 }
 
 /** Share of the output that it may sink to, where nothing is said */

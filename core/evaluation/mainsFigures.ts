@@ -1,12 +1,14 @@
 import type { MainsCurves, MainsFigures } from './figures';
 import { seenAt, type WarmStage } from './heat';
 import { holdUp, type HeldUp } from '../surroundings/holdUp';
+import { inrushPeak, type Inrush } from '../surroundings/inrush';
 import type { Standing } from './standing';
 import type { MainsCycle } from './visits';
 
 /** What the mains gives over its cycle: V, A, W. @param seen rad of the angle that everything else is shown at */
-export const mainsFigures = ({ crest, at, output }: MainsCycle, seen: number, held: Omit<HeldUp, 'from'> & { voltage: number }): MainsFigures => ({
+export const mainsFigures = ({ crest, at, output }: MainsCycle, seen: number, held: Omit<HeldUp, 'from'> & { voltage: number }, inrush: Inrush): MainsFigures => ({
   crest,
+  inrush: inrushPeak(inrush),
   holdUp: holdUp({ ...held, from: held.voltage - output.peakToPeak / 2 }),
   rms: Math.sqrt(at.reduce((s, a) => s + a.weight * a.stage.measure({ current: a.stage.roles.mains!.current }).mean ** 2, 0)),
   seen,

@@ -29,6 +29,9 @@ const cycles = recent<string, Result<{ machine: Machine; cycle: SettledCycle }>>
 const neighbours = new Map<string, { machine: Machine; cycle: SettledCycle }>();
 const NEIGHBOURS = 3;
 
+/** Look for the next ones from rest: for what measures how long that takes. */
+export const forgetMains = (): void => neighbours.clear();
+
 /** Runs towards a settled cycle, and cycles of the mains of each */
 const [RUNS, CYCLES] = [3, 10];
 /** Switching periods of a cycle that settles in the usual work, and ns of an ordinary machine for it, at most and at most of all */

@@ -37,6 +37,8 @@ export const Brief = z.strictObject({
   impedanceMask: z.array(z.tuple([z.number().positive(), z.number().positive()])).min(2).max(20).optional(),
   /** Class of the equipment by IEC 61000-3-2, on the mains; A when left out */
   equipmentClass: z.enum(CLASSES).optional(),
+  /** Ω in the way of the mains while it charges the reservoir, bridged afterwards */
+  inrushResistance: z.number().positive().nullable().optional(),
   /** V that the output may sink to while the mains is gone; 80 % of it when left out */
   holdUpTo: z.number().positive().optional(),
   /** Conduction wanted at the smallest load; as it comes when left out */

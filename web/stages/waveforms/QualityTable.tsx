@@ -4,6 +4,7 @@ import { meets, requirementNamed } from '../../../core/corners/requirements';
 import { printQuantity as print, type UnitName } from '../../../core/quantity';
 import { CLASSES } from '../../../core/surroundings/drawnCurrent';
 import frame from '../../frame/frame.module.css';
+import { OverrideField } from '../../frame/QuantityField';
 import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
 import type { Shown } from './MainsView';
@@ -33,7 +34,7 @@ const ROWS: readonly Row[] = [
 /** Figures of what is drawn from the mains, now and of kept states, with what is asked of them; a click asks. */
 export function QualityTable({ shown }: { shown: readonly Shown[] }) {
   const design = useStore((s) => s.design);
-  const holdUp = useStore((s) => s.answers.figures?.mains?.holdUp);
+  const { holdUp, inrush } = useStore((s) => s.answers.figures?.mains) ?? {};
   const { requirements } = design;
   const asks = (id: RequirementId) => {
     const { direction, unit } = requirementNamed(id);
@@ -92,6 +93,22 @@ export function QualityTable({ shown }: { shown: readonly Shown[] }) {
               <td key={s.label} />
             ))}
             <td className={css.number} style={{ paddingBlock: 1.5, paddingRight: 0 }}>{asks('holdUp')}</td>
+          </tr>
+        )}
+        {inrush !== undefined && (
+          <tr>
+            <td style={{ paddingBlock: 1.5 }} title="Switched on empty at the crest of the highest line; the inductor does not saturate">
+              inrush
+            </td>
+            <td className={css.number} style={{ paddingBlock: 1.5 }}>
+              {print(inrush, 'A', 3)}
+            </td>
+            {shown.slice(1).map((s) => (
+              <td key={s.label} />
+            ))}
+            <td className={css.number} style={{ paddingBlock: 1.5, paddingRight: 0 }}>
+              <OverrideField path="brief.inrushResistance" unit="Ω" label="resistor against the inrush" computed={0} suggested={0} />
+            </td>
           </tr>
         )}
       </tbody>
