@@ -7,6 +7,7 @@ import { size } from '../linear/complex';
 import { findRoot } from '../linear/root';
 import { multipliers } from '../orbit/stability';
 import { closedDesign } from './closedDesign';
+import { filterAlone } from './filterAlone';
 import { impedancesAt } from './front';
 import { evaluate, sizeDesign } from './index';
 
@@ -115,4 +116,21 @@ test('the balance of powers closes, and the filter’s parts carry what they mus
   // What the inductor lets through is what was asked for, 40 dB below the pulses, resistances let more through.
   const pulses = must(evaluate(rail, at)).duties.C1!.rms;
   expect(f.duties.L11!.peakToPeak / 2 / Math.SQRT2 / pulses).toBeLessThan(0.02);
+});
+
+test('by itself it takes off what was asked at the switching frequency, and its strays let it through again far above', () => {
+  const alone = must(filterAlone(hung));
+  // Whole capacitors and the next value of E12 are more than was wanted; their resistances let a little more through.
+  expect(alone.attenuation).toBeGreaterThan(39);
+  expect(alone.attenuation).toBeLessThan(50);
+  expect(alone.best).toBeGreaterThan(1e6);
+  const { frequency, gain } = alone.through;
+  expect(gain[0]).toBeCloseTo(0, 2);
+  expect(gain.at(-1)!).toBeGreaterThan(Math.min(...gain) + 10);
+  // The impedance looked at from the converter is the one that is met in the circuit.
+  const { values } = sizeDesign(hung);
+  const rings = 1 / (2 * Math.PI * Math.sqrt(values.L11!.taken * (values.C11!.taken + values.C1!.taken)));
+  const peak = frequency[alone.impedance.gain.indexOf(Math.max(...alone.impedance.gain.slice(0, 200)))]!;
+  expect(peak / rings).toBeCloseTo(1, 0);
+  expect(filterAlone(rail)).toMatchObject({ ok: false, problem: { code: 'front' } });
 });

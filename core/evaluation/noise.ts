@@ -79,7 +79,7 @@ export function conductedNoise(d: Design, point: OperatingPoint): Result<NoiseSt
   const standard = STANDARDS.find((s) => s.id === (d.noise?.standard ?? (d.brief.line.mains === undefined ? 'cispr-25-3' : 'cispr-32-B')))!;
   const first = bill.topology.slots.find((p) => p.kind === 'switch')!.id;
   const state = warm.states[first] as SwitchState;
-  const strays = { ...STRAYS, ...pick(d.noise), edge: (overlapTime(state, 'on') + overlapTime(state, 'off')) / 2 };
+  const strays = { ...STRAYS, ...straysOf(d.noise), edge: (overlapTime(state, 'on') + overlapTime(state, 'off')) / 2 };
   const ladders = laddersOf(bill, d, strays, warm.stage.resistance);
   const count = Math.min(MOST, Math.floor(HIGHEST / frequency));
   // Along the mains each angle has its own spectrum: the peak detector reads the largest, the average one the mean over the time.
@@ -105,7 +105,8 @@ export function conductedNoise(d: Design, point: OperatingPoint): Result<NoiseSt
   });
 }
 
-const pick = (n: Design['noise']): Partial<typeof STRAYS> => Object.fromEntries(Object.entries(n ?? {}).filter(([key, v]) => key in STRAYS && typeof v === 'number'));
+/** The strays that a design states. */
+export const straysOf = (n: Design['noise']): Partial<typeof STRAYS> => Object.fromEntries(Object.entries(n ?? {}).filter(([key, v]) => key in STRAYS && typeof v === 'number'));
 
 /** Peaks of each multiple of the switching frequency: A that the converter draws, V of its switch node. */
 function linesOf({ cycleIntegrals, roles }: SettledStage, { topology }: Pick<Bill, 'topology'>, count: number): { drawn: number; node: number }[] {

@@ -30,6 +30,8 @@ test('long lines are thinned, their ends kept; nothing that is no number is draw
   const x = Float64Array.from({ length: n }, (_, k) => k);
   const svg = plotSvg(plot({ lines: [{ title: 'long', x, y: x.map((v) => Math.sin(v / 1e3)) }] }));
   expect(svg.length).toBeLessThan(60_000);
+  // Two that differ by the last numbers there are.
+  expect(plotSvg(plot({ lines: [{ title: 'least', x: [0, 1], y: [1e-323, 5e-324] }] }))).not.toMatch(/NaN/);
   fc.assert(fc.property(fc.array(fc.oneof(fc.double(), fc.constant(NaN), fc.constant(Infinity), fc.constant(3)), { minLength: 1, maxLength: 12 }), (values) => {
     const tame = values.map((v) => (Math.abs(v) > 1e100 ? NaN : v));
     const drawn = plotSvg(plot({ lines: [{ title: 'any', x: tame.map((_, k) => k * 1e-6), y: tame }] }));

@@ -14,9 +14,12 @@ const POINTS = 1200;
 
 type Scale = ScaleContinuousNumeric<number, number>;
 
+/** What differs by less is one: no scale has steps of the last numbers there are */
+const LEAST = 1e-280;
+
 const extent = (values: readonly number[]): [number, number] => {
   const [low, high] = values.reduce<[number, number]>(([a, b], v) => (Number.isFinite(v) ? [Math.min(a, v), Math.max(b, v)] : [a, b]), [Infinity, -Infinity]);
-  return low < high ? [low, high] : Number.isFinite(low) ? [low - 1, low + 1] : [0, 1];
+  return high - low > LEAST ? [low, high] : Number.isFinite(low) ? [low - 1, low + 1] : [0, 1];
 };
 
 function scaleOf({ log }: Axis, values: readonly number[], range: [number, number], room: number): Scale {

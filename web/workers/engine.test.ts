@@ -34,7 +34,10 @@ test('what it answers is what the core answers, and crosses to the page', async 
   const own = must(evaluate(rail, point, { detail: true }));
   expect(crossed(found.losses)).toEqual(crossed(own.losses));
   expect(crossed(found.loop)).toEqual(crossed(own.loop));
-  expect(crossed((await engine.judge(rail, point)).requirements)).toEqual(crossed(judge(rail, point).requirements));
+  // With curves asked for extremes are bracketed on a finer grid: found to the same width, not in the same bits.
+  const [judged, beside] = [(await engine.judge(rail, point)).requirements, judge(rail, point).requirements];
+  expect(judged.map((r) => [r.id, r.limit, r.holds])).toEqual(beside.map((r) => [r.id, r.limit, r.holds]));
+  judged.forEach((r, k) => expect(r.value / beside[k]!.value).toBeCloseTo(1, 9));
   const [row] = [await engine.mapRow(rail, 4, [40, 48], 25)];
   expect(row.map((c) => [c.line, c.load])).toEqual([[40, 4], [48, 4]]);
   expect(row[1]!.values.phaseMargin).toBeCloseTo(own.loop!.phaseMargin, 9);

@@ -1,12 +1,13 @@
 'use client';
 import { scaleLinear, scaleLog } from 'd3';
-import type { ReactNode, RefObject } from 'react';
+import { useMemo, useState, type ReactNode, type RefObject } from 'react';
 import { BRANCHES } from '../../../core/branches';
 import { slotsOf, type Branch } from '../../../core/branches/branch';
 import { bestPeak, bestResistance, dampingRemark, USUAL_RATIO } from '../../../core/branches/damped';
 import { dampBranch, dropBranch, hangBranch } from '../../../core/choice';
 import { meets } from '../../../core/corners/requirements';
 import type { WithLoop } from '../../../core/evaluation';
+import { filterAlone } from '../../../core/evaluation/filterAlone';
 import { printQuantity as print } from '../../../core/quantity';
 import { OverrideField, QuantityField } from '../../frame/QuantityField';
 import frame from '../../frame/frame.module.css';
@@ -25,6 +26,9 @@ export function FrontView({ figures, head, svg }: { figures: WithLoop; head: Rea
   const kept = useStore((s) => s.kept);
   const keptFigures = useStore((s) => s.answers.kept);
   const curves = figures.detail!.bode!.front;
+  const [alone, setAlone] = useState(false);
+  const itself = useMemo(() => (alone ? filterAlone(design) : undefined), [alone, design]);
+  const own = itself?.ok ? itself.value : undefined;
   const drawn: DrawnCurve[] = curves
     ? [
         ...kept.flatMap((k, i): DrawnCurve[] => {
@@ -40,12 +44,19 @@ export function FrontView({ figures, head, svg }: { figures: WithLoop; head: Rea
     <div className={css.columns}>
       <div className={css.stack}>
         {head}
-        <div className="muted" style={{ fontSize: 11.5 }}>
-          {curves ? 'dB of an ohm, exact · rust: line and filter, looking back · blue: closed converter, looking in' : null}
-          {curves && kept.length > 0 ? ' · dashed: filters of kept states' : null}
+        <div className="muted" style={{ fontSize: 11.5, display: 'flex', justifyContent: 'space-between', gap: 10 }}>
+          <span>
+          {own ? `by itself, with its strays · green: A of the line for each A drawn · rust: dB of an ohm from the converter · takes off ${print(own.attenuation, 'dB', 3)} at ${print(design.brief.frequency, 'Hz', 3)}` : curves ? 'dB of an ohm, exact · rust: line and filter, looking back · blue: closed converter, looking in' : null}
+          {curves && !own && kept.length > 0 ? ' · dashed: filters of kept states' : null}
+          </span>
+          {curves && (
+            <button type="button" className={frame.link} style={{ whiteSpace: 'nowrap' }} aria-pressed={alone} onClick={() => setAlone(!alone)}>
+              {alone ? 'against the converter' : 'by itself'}
+            </button>
+          )}
         </div>
         <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, display: 'flex' }} data-testid="front">
-          {curves ? <BodePlot svg={svg} curves={drawn} nyquist={design.brief.frequency / 2} /> : <p className="muted">The line is stiff: nothing stands between it and the converter, and nothing can ring against it.</p>}
+          {own ? <BodePlot svg={svg} curves={[{ curve: own.impedance, label: 'impedance', colour: 'var(--rust)' }, { curve: own.through, label: 'through', colour: 'var(--spruce)' }]} nyquist={own.through.frequency.at(-1)! * 2} /> : curves ? <BodePlot svg={svg} curves={drawn} nyquist={design.brief.frequency / 2} /> : <p className="muted">The line is stiff: nothing stands between it and the converter, and nothing can ring against it.</p>}
         </div>
       </div>
       <div className={css.tight}>
