@@ -30,7 +30,7 @@ export function onOutput(stage: Topology, C: string, L: string | undefined): Dra
 }
 
 /** Room behind the line for an inductor, and for each capacitor */
-const [LINE_INDUCTOR, LINE_CAPACITOR] = [108, 98];
+const [LINE_INDUCTOR, LINE_CAPACITOR] = [114, 98];
 
 /** The drawing with room made behind the line, and a filter in it: its inductor lying in the upper wire, then its capacitors. */
 export function behindLine(d: Drawing, L: string, capacitors: readonly string[]): Drawing {
@@ -45,7 +45,7 @@ export function behindLine(d: Drawing, L: string, capacitors: readonly string[])
     height: d.height,
     symbols: [
       ...d.symbols.map((s) => ({ ...s, x: shift(s.x) })),
-      { id: L, symbol: 'inductor', x: source.x + LINE_INDUCTOR / 2 + 14, y: top, turn: 1, label: 'below', terse: true },
+      { id: L, symbol: 'inductor', x: source.x + LINE_INDUCTOR / 2 + 17, y: top, turn: 1, label: 'below', terse: true },
       ...capacitors.map((id, k) => ({ id, symbol: 'capacitor', x: at[k]!, y: (top + bottom) / 2, turn: 0, label: 'right', terse: true }) as const),
     ],
     wires: [...d.wires.map((w) => ({ ...w, points: w.points.map(([x, y]) => [shift(x), y] as const) })), ...capacitors.map((id, k) => ({ points: [[at[k]!, top], [at[k]!, bottom]] as const, carries: id }))],

@@ -11,7 +11,7 @@ import type { Control, Setting } from './types';
  * De Gussemé, Van den Bossche, Melkebeek, "Duty-ratio feedforward for digitally controlled boost PFC converters", IEEE Trans. Ind. Electron. 52 (2005).
  */
 export const MAINS_LOOP_SETTINGS: Readonly<Record<string, Setting>> = {
-  outerCrossover: { unit: 'Hz', title: 'crossover of the voltage loop', value: 'placed', asked: true },
+  outerCrossover: { unit: 'Hz', title: 'crossover of the voltage loop', value: 'none', none: { reads: 'a fifth of the mains', begins: 10 }, asked: true },
   outerPhaseMargin: { unit: '°', title: 'its phase margin', value: 72, asked: true },
   notchQuality: { unit: '', title: 'its notch at twice the mains, quality', value: 'none', none: { reads: 'none', begins: 1 }, asked: true },
   feedForward: { unit: '%', title: 'duty fed forward from the line', value: 'none', none: { reads: 'none', begins: 1 }, asked: true },

@@ -25,12 +25,9 @@ async function openNamed(page: Page, stage: string, name: string): Promise<void>
 test('the mains from poor to good: distortion and failing harmonics, tuned in one action, both states laid over', async ({ page }) => {
   await openNamed(page, 'brief', 'Station charger');
   // As nobody has tuned it: a slow current loop by itself.
-  for (const [label, text] of [['wanted crossover', '600'], ['crossover of the voltage loop', '30']] as const) {
-    await page.getByRole('button', { name: label === 'wanted crossover' ? label : new RegExp(label) }).first().click();
-    await page.keyboard.press('Control+A');
-    await page.keyboard.type(text);
-    await page.keyboard.press('Enter');
-  }
+  await type(page, 'wanted crossover', '600');
+  await page.getByRole('button', { name: /^crossover of the voltage loop: / }).click();
+  await type(page, 'crossover of the voltage loop', '30');
   await page.getByRole('button', { name: /^duty fed forward/ }).first().click();
   await page.keyboard.press('Control+A');
   await page.keyboard.type('10 %');

@@ -182,6 +182,39 @@ test('the further views of the power stage and the mains pass the accessibility 
   }
 });
 
+test('mains, noise, filter and branches pass the accessibility rules, in the dark too', async ({ page }) => {
+  await open(page, 'loop');
+  const hold = async (what: string): Promise<void> => {
+    expect(await broken(page, what, { within: STAGE })).toEqual([]);
+    await dark(page, true);
+    expect(await broken(page, `${what}, dark`, { within: STAGE, rules: ['color-contrast'] })).toEqual([]);
+    await dark(page, false);
+    await expect(page.locator('body')).not.toContainText(/NaN|undefined|\[object|∞ H/);
+  };
+  await page.getByRole('tab', { name: 'Filter' }).click();
+  await expect(page.getByTestId('front-figures')).toBeVisible();
+  await hold('filter');
+  await page.getByRole('button', { name: 'by itself' }).click();
+  await hold('filter by itself');
+  await page.keyboard.press('2');
+  await page.getByTestId('branches').getByRole('button', { name: 'hang a ferrite bead' }).click();
+  await expect(page.getByTestId('branch-B1')).toBeVisible();
+  await page.getByRole('button', { name: 'its impedance over the frequency' }).click();
+  await hold('a bead');
+  await page.getByTestId('branches').getByRole('button', { name: 'hang a second L-C stage' }).click();
+  await expect(page.getByTestId('stage-offer').getByRole('row')).toHaveCount(5);
+  await hold('a second stage offered');
+  await page.getByRole('button', { name: /▾/ }).first().click();
+  await page.getByRole('menuitem', { name: 'Station charger, as shipped' }).click();
+  await page.keyboard.press('3');
+  await page.getByRole('button', { name: 'Noise', exact: true }).click();
+  await expect(page.getByTestId('noise')).toBeVisible();
+  await hold('noise');
+  await page.getByRole('button', { name: 'Mains', exact: true }).click();
+  await expect(page.getByTestId('quality')).toBeVisible({ timeout: 120_000 });
+  await hold('mains');
+});
+
 test('a run in time, and a loop on a measured plant, pass the accessibility rules as well', async ({ page }) => {
   await open(page, 'waveforms');
   await page.getByRole('button', { name: 'In time' }).click();

@@ -46,7 +46,7 @@ export function FrontView({ figures, head, svg }: { figures: WithLoop; head: Rea
         {head}
         <div className="muted" style={{ fontSize: 11.5, display: 'flex', justifyContent: 'space-between', gap: 10 }}>
           <span>
-          {own ? `by itself, with its strays · green: A of the line for each A drawn · rust: dB of an ohm from the converter · takes off ${print(own.attenuation, 'dB', 3)} at ${print(design.brief.frequency, 'Hz', 3)}` : curves ? 'dB of an ohm, exact · rust: line and filter, looking back · blue: closed converter, looking in' : null}
+          {own ? `green: line A per A drawn, ${print(-own.attenuation, 'dB', 3)} at ${print(design.brief.frequency, 'Hz', 3)} · rust: dB of an ohm` : curves ? 'dB of an ohm, exact · rust: line with filter · blue: closed converter' : null}
           {curves && !own && kept.length > 0 ? ' · dashed: filters of kept states' : null}
           </span>
           {curves && (

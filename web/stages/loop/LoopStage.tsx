@@ -119,7 +119,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
     <div className={css.head}>
       <div className={css.tabs} style={{ gap: 4 }} role="tablist">
         {[...tabs, { id: 'front', title: 'Filter' } as const].map((t) => (
-          <button key={t.id} type="button" role="tab" className={frame.chip} style={{ paddingInline: 8 }} aria-selected={t.id === (front ? 'front' : tab)} onClick={() => setTab(t.id)}>
+          <button key={t.id} type="button" role="tab" className={frame.chip} style={{ paddingInline: 7, fontSize: 12.5 }} aria-selected={t.id === (front ? 'front' : tab)} onClick={() => setTab(t.id)}>
             {t.title}
           </button>
         ))}

@@ -7,7 +7,7 @@ import plots from '../../plots/plots.module.css';
 import { useSize } from '../../plots/useSize';
 import type { Shown } from './MainsView';
 
-const [LEFT, RIGHT, TOP, BOTTOM, HEIGHT] = [44, 4, 6, 34, 158];
+const [LEFT, RIGHT, TOP, BOTTOM, HEIGHT] = [44, 4, 6, 34, 142];
 /** Odd orders are drawn; every fifth of them is named */
 const ORDERS = Array.from({ length: LAST_ORDER / 2 - 1 }, (_, k) => 2 * k + 3);
 const NAMED = new Set([3, 9, 15, 21, 27, 33, 39]);
