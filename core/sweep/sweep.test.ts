@@ -1,4 +1,4 @@
-import { bareDemo, change, must } from '../../demo/open';
+import { bareDemo, change, must, openDemo } from '../../demo/open';
 import { cornerPoints, holdCorners, judge } from '../corners/corners';
 import { evaluate } from '../evaluation';
 import { beginRun, recordRun, usualSchedules } from '../schedule';
@@ -71,6 +71,19 @@ test('its loop gain is the one of the Loop stage; times of a schedule of its own
   const waves = [0, 1].map((k) => sweepOne(own, point, [when], k, { wave: { schedule: own.schedules![0]!, trace: 'output', bins: 100 } }).wave!);
   // The step comes where it is swept to.
   expect(waves.map((w) => w!.least.indexOf(Math.min(...w!.least)))[1]! - waves.map((w) => w!.least.indexOf(Math.min(...w!.least)))[0]!).toBeCloseTo(20, -1);
+});
+
+test('and what stands before the line is the impedance of the Filter view, its peak higher where it is damped worse', () => {
+  const filtered = openDemo('cabin-lighting-rail');
+  const read = must(readAxis('branches.B4.resistance=0.3,3', filtered));
+  const runs = [0, 1].map((k) => sweepOne(filtered, point, [read], k, { loop: true }));
+  for (const [k, value] of read.values.entries()) {
+    const alone = must(evaluate(change(filtered, { 'branches.B4.resistance': value }), point, { detail: true }));
+    expect(runs[k]!.front!.gain).toEqual(alone.detail!.bode!.front!.filter.gain);
+  }
+  // Ten times the impedance of inductor and capacitor takes the damping capacitor away.
+  const [good, poor] = runs.map((r) => Math.max(...r.front!.gain));
+  expect(poor! - good!).toBeGreaterThan(6);
 });
 
 test('a value that can not be has no figures and says why; the others have theirs', () => {

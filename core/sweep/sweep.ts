@@ -39,6 +39,8 @@ export interface Swept {
   problem?: Problem;
   /** Loop gain at the point: Hz, dB, degrees */
   loop?: { frequency: readonly number[]; gain: readonly number[]; phase: readonly number[] };
+  /** Impedance of what stands before the line, at the point: Hz, dB of an ohm */
+  front?: { frequency: readonly number[]; gain: readonly number[] };
   /** What a trace does over the schedule: least and most of equal bins */
   wave?: { least: Float64Array; most: Float64Array };
 }
@@ -87,9 +89,11 @@ export function sweepOne(d: Design, point: OperatingPoint, axes: readonly Axis[]
 }
 
 function atPoint(design: Design, at: OperatingPoint, loop: boolean): Omit<Swept, 'values'> {
-  const corner = judge(design, at, evaluate(design, at, loop ? { detail: true } : {}));
+  const found = evaluate(design, at, loop ? { detail: true } : {});
+  const corner = judge(design, at, found);
   const { bode } = corner;
-  return { figures: figuresOf(corner), holds: corner.holds, ...(loop && bode ? { loop: { frequency: bode.frequency, gain: bode.gain, phase: bode.phase } } : {}), ...(corner.problem ? { problem: corner.problem } : {}) };
+  const front = found.ok ? found.value.detail?.bode?.front?.filter : undefined;
+  return { figures: figuresOf(corner), holds: corner.holds, ...(loop && bode ? { loop: { frequency: bode.frequency, gain: bode.gain, phase: bode.phase } } : {}), ...(front ? { front: { frequency: front.frequency, gain: front.gain } } : {}), ...(corner.problem ? { problem: corner.problem } : {}) };
 }
 
 function atWorst(design: Design): Omit<Swept, 'values'> {

@@ -14,8 +14,8 @@ export function SaveMenu({ svg, name, columns, binary }: { svg: RefObject<SVGSVG
   };
   return (
     <>
-      <button type="button" className={frame.chip} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>
-        Save plot ▾
+      <button type="button" className={frame.chip} aria-haspopup="menu" aria-label="Save plot" title="Save the plot or its data" onClick={(e) => setAnchor(e.currentTarget)}>
+        Save ▾
       </button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         <MenuItem onClick={then(() => svg.current && saveSvg(svg.current, name))}>as SVG</MenuItem>

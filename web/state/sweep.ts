@@ -20,7 +20,7 @@ export interface Sweep {
 interface State {
   /** Quantities by path, with their values as they are typed */
   asked: readonly { path: string; values: string }[];
-  /** The figure that is drawn, "wave" for a trace over a schedule, "loop" for the loop gain */
+  /** The figure that is drawn, "wave" for a trace over a schedule, "loop" for the loop gain, "front" for the impedance of a line filter */
   shown: string;
   trace: string;
   schedule: string;
@@ -73,7 +73,7 @@ export const sweepActions = {
     const sweep: Sweep = { design, point, axes, runs: Array.from({ length: count.value }, () => undefined), ...(wave ? { wave } : {}) };
     set({ sweep, progress: 0, problem: undefined, picked: undefined, hidden: {} });
     const engine = jobs().at('asked', own.signal);
-    const loop = get().shown === 'loop';
+    const loop = get().shown === 'loop' || get().shown === 'front';
     let there = 0;
     let told = 0;
     try {

@@ -1,6 +1,7 @@
 'use client';
 import { interpolateRgb, scaleLinear, scaleLog } from 'd3';
 import { useState, type RefObject } from 'react';
+import { topologyOf } from '../../../core/design';
 import { inWords as problemInWords } from '../../../core/problem';
 import { printQuantity as print, printTyped, type UnitName } from '../../../core/quantity';
 import { schedulesOf } from '../../../core/schedule';
@@ -58,6 +59,7 @@ export function SweepView({ svg }: { svg: RefObject<SVGSVGElement | null> }) {
             ))}
             <option value="wave">a trace in time</option>
             <option value="loop">the loop gain</option>
+            {topologyOf(design)?.fedAt !== undefined && <option value="front">the filter’s impedance</option>}
           </select>{' '}
           {shown === 'wave' && (
             <>
@@ -147,6 +149,10 @@ const toneOf = (axis: Axis | undefined, value: number | undefined): number => {
   return axis && axis.values.length > 1 ? k / (axis.values.length - 1) : 0;
 };
 
+/** What is drawn over the frequency, a curve a run, by its title. */
+const OVER_FREQUENCY = { loop: 'loop gain', front: 'impedance before the line, dB of an ohm' } as const;
+const isOverFrequency = (shown: string): shown is keyof typeof OVER_FREQUENCY => Object.hasOwn(OVER_FREQUENCY, shown);
+
 function curvesOf({ axes, runs, wave }: Sweep, shown: string, visible: (r: Swept) => boolean): Curve[] {
   const there = runs.flatMap((r, k) => (r && visible(r) ? [{ ...r, k }] : []));
   if (shown === 'wave' && wave)
@@ -155,9 +161,9 @@ function curvesOf({ axes, runs, wave }: Sweep, shown: string, visible: (r: Swept
       const dt = wave.schedule.lasts / wave.bins;
       return [{ key: String(r.k), label: axes.map((a, i) => printTyped(r.values[i]!, a.unit, 3)).join(', '), xs: Array.from(r.wave.least, (_, i) => (i + 0.5) * dt), ys: Array.from(r.wave.least, (v, i) => (v + r.wave!.most[i]!) / 2), runs: [r.k], tone: toneOf(axes[0], r.values[0]), holds: r.holds }];
     });
-  if (shown === 'loop')
+  if (isOverFrequency(shown))
     return there.flatMap((r): Curve[] =>
-      r.loop ? [{ key: String(r.k), label: axes.map((a, i) => printTyped(r.values[i]!, a.unit, 3)).join(', '), xs: [...r.loop.frequency], ys: [...r.loop.gain], runs: [r.k], tone: toneOf(axes[0], r.values[0]), holds: r.holds }] : [],
+      r[shown] ? [{ key: String(r.k), label: axes.map((a, i) => printTyped(r.values[i]!, a.unit, 3)).join(', '), xs: [...r[shown].frequency], ys: [...r[shown].gain], runs: [r.k], tone: toneOf(axes[0], r.values[0]), holds: r.holds }] : [],
     );
   const groups = new Map<string, typeof there>();
   for (const r of there) {
@@ -178,18 +184,19 @@ function SweepPlot({ sweep, svg }: { sweep: Sweep; svg: RefObject<SVGSVGElement 
   const [first] = sweep.axes;
   const inTime = shown === 'wave';
   /** A run is one curve, and not a point of one */
-  const whole = inTime || shown === 'loop';
+  const over = isOverFrequency(shown);
+  const whole = inTime || over;
   const visible = (r: Swept): boolean => sweep.axes.every((a, i) => !(hidden[a.path] ?? []).includes(r.values[i]!));
   const curves = curvesOf(sweep, shown, visible).filter((c) => c.xs.length > 0);
   const figure = sweptFigures(sweep.design).find((f) => f.id === shown);
-  const unit: UnitName = shown === 'loop' ? 'dB' : inTime ? (offered?.find((o) => o.id === sweep.wave?.trace)?.unit ?? 'V') : (figure?.unit ?? '');
+  const unit: UnitName = over ? 'dB' : inTime ? (offered?.find((o) => o.id === sweep.wave?.trace)?.unit ?? 'V') : (figure?.unit ?? '');
   const limit = whole ? undefined : limitOf(sweep.design, shown);
   const xs = curves.flatMap((c) => c.xs);
   const ys = [...curves.flatMap((c) => c.ys), ...(limit ? [limit.limit] : [])].filter(Number.isFinite);
   if (xs.length === 0) return <div ref={box} className="muted" style={{ height: '100%' }}>{whole ? 'Run it again to see that.' : ''}</div>;
   const spread = [Math.min(...xs), Math.max(...xs)] as [number, number];
   const even = first!.values.length > 2 && first!.values[1]! - first!.values[0]! < 0.5 * (first!.values[2]! - first!.values[1]!);
-  const x = ((shown === 'loop' || (!inTime && even)) && spread[0] > 0 ? scaleLog : scaleLinear)(spread[0] === spread[1] ? [spread[0] * 0.9, spread[1] * 1.1 + 1e-30] : spread, [LEFT, width - RIGHT]);
+  const x = ((over || (!inTime && even)) && spread[0] > 0 ? scaleLog : scaleLinear)(spread[0] === spread[1] ? [spread[0] * 0.9, spread[1] * 1.1 + 1e-30] : spread, [LEFT, width - RIGHT]);
   const [low, high] = [Math.min(...ys), Math.max(...ys)];
   const pad = 0.06 * (high - low || Math.abs(high) || 1);
   const y = scaleLinear([low - pad, high + pad], [height - BOTTOM, TOP]);
@@ -199,10 +206,10 @@ function SweepPlot({ sweep, svg }: { sweep: Sweep; svg: RefObject<SVGSVGElement 
   return (
     <div ref={box} style={{ height: '100%', overflow: 'hidden' }}>
       {width > 0 && height > 0 && (
-        <svg ref={svg} width={width} height={height} role="group" aria-label={shown === 'loop' ? 'loop gain over frequency' : `${figure?.title ?? 'trace'} over ${inTime ? 'time' : first!.title}`} data-testid="sweep-plot">
-          {shown === 'loop' ? <LogXAxis scale={x} y0={TOP} y1={height - BOTTOM} /> : <XAxis scale={x} unit={inTime ? 's' : first!.unit} y0={TOP} y1={height - BOTTOM} count={6} />}
+        <svg ref={svg} width={width} height={height} role="group" aria-label={over ? `${OVER_FREQUENCY[shown]} over frequency` : `${figure?.title ?? 'trace'} over ${inTime ? 'time' : first!.title}`} data-testid="sweep-plot">
+          {over ? <LogXAxis scale={x} y0={TOP} y1={height - BOTTOM} /> : <XAxis scale={x} unit={inTime ? 's' : first!.unit} y0={TOP} y1={height - BOTTOM} count={6} />}
           <YAxis scale={y} unit={unit} x0={LEFT} x1={width - RIGHT} count={6} />
-          <text x={LEFT + 6} y={TOP + 11} className={plots.label} fill="var(--muted)">{shown === 'loop' ? 'loop gain' : inTime ? `${sweep.wave?.trace} through ${sweep.wave?.schedule.name}` : `${figure?.title} over ${first!.title}`}</text>
+          <text x={LEFT + 6} y={TOP + 11} className={plots.label} fill="var(--muted)">{over ? OVER_FREQUENCY[shown] : inTime ? `${sweep.wave?.trace} through ${sweep.wave?.schedule.name}` : `${figure?.title} over ${first!.title}`}</text>
           {limit && (
             <g>
               <line x1={LEFT} x2={width - RIGHT} y1={y(limit.limit)} y2={y(limit.limit)} stroke="var(--fail)" strokeDasharray="5 3" />
