@@ -3,6 +3,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { bareDemo, must, openDemo } from '../demo/open';
 import { evaluate } from '../core/evaluation';
+import { filterAlone } from '../core/evaluation/filterAlone';
 import { conductedNoise } from '../core/evaluation/noise';
 import { mainsQuality } from '../core/schedule/mainsQuality';
 import { caught as reed } from './caught';
@@ -29,9 +30,11 @@ test('reed mains: power factor and harmonics with their limits; a class that is 
 });
 
 test('reed filter: every corner with its margin, curves at a point, and what has no filter', () => {
-  const { said, code } = json<{ limit: number; holds: boolean; corners: { point: { line: number; load: number; air: number }; margin: number; circles: boolean }[] }>('filter', RAIL);
+  const { said, code } = json<{ limit: number; holds: boolean; corners: { point: { line: number; load: number; air: number }; margin: number; circles: boolean }[]; alone: { attenuation: number; overshoot: number; settles: number } }>('filter', RAIL);
   expect([code, said.holds, said.limit, said.corners.length]).toEqual([0, true, 6, 9]);
   for (const c of said.corners) expect(c.margin).toBeCloseTo(must(evaluate(openDemo('cabin-lighting-rail'), c.point)).loop!.front!.margin, 9);
+  const alone = must(filterAlone(openDemo('cabin-lighting-rail')));
+  expect(said.alone).toMatchObject({ attenuation: alone.attenuation, overshoot: alone.step.overshoot, settles: alone.step.settles });
   expect(reed('filter', RAIL, '--csv').out.split('\n').length).toBeGreaterThan(100);
   const bare = path.join(mkdtempSync(path.join(os.tmpdir(), 'jump-reed-')), 'bare.json');
   writeFileSync(bare, JSON.stringify(bareDemo('cabin-lighting-rail')));

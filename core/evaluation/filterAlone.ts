@@ -1,6 +1,7 @@
 import { billOf } from './bill';
 import type { Design } from '../design/schema';
 import { scale, size } from '../linear/complex';
+import { ladderStep, type LadderStep } from '../noise/ladderStep';
 import { through } from '../noise/network';
 import { fail, ok, type Result } from '../problem';
 import { bode, type BodeCurve } from '../response/margins';
@@ -18,6 +19,8 @@ export interface FilterAlone {
   attenuation: number;
   /** Hz above which its strays let more through again: where it takes off most */
   best: number;
+  /** What the line delivers after a step of what is drawn */
+  step: LadderStep;
 }
 
 /** Points, and Hz of both ends over the switching frequency */
@@ -37,5 +40,5 @@ export function filterAlone(d: Design): Result<FilterAlone> {
   const curve = bode(frequency, drawn);
   let least = 0;
   drawn.forEach((v, k) => size(v) < size(drawn[least]!) && (least = k));
-  return ok({ through: curve, impedance: bode(frequency, frequency.map((f) => at(f).input)), attenuation: -20 * Math.log10(size(at(switching).transfer) / STIFF), best: frequency[least]! });
+  return ok({ through: curve, impedance: bode(frequency, frequency.map((f) => at(f).input)), attenuation: -20 * Math.log10(size(at(switching).transfer) / STIFF), best: frequency[least]!, step: ladderStep(between) });
 }

@@ -132,5 +132,9 @@ test('by itself it takes off what was asked at the switching frequency, and its 
   const rings = 1 / (2 * Math.PI * Math.sqrt(values.L11!.taken * (values.C11!.taken + values.C1!.taken)));
   const peak = frequency[alone.impedance.gain.indexOf(Math.max(...alone.impedance.gain.slice(0, 200)))]!;
   expect(peak / rings).toBeCloseTo(1, 0);
+  // Its step rings as high as it is undamped, and damping takes that away.
+  const better = must(filterAlone(damped));
+  expect(better.step.overshoot).toBeLessThan(0.8 * alone.step.overshoot);
+  expect(better.step.settles).toBeGreaterThan(0);
   expect(filterAlone(rail)).toMatchObject({ ok: false, problem: { code: 'front' } });
 });

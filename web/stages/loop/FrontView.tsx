@@ -18,6 +18,7 @@ import plots from '../../plots/plots.module.css';
 import { useShelf } from '../../state/shelf';
 import { actions, useStore } from '../../state/store';
 import css from '../stages.module.css';
+import { FilterStep } from './FilterStep';
 
 /** The impedance of the line with its filter against that of the converter, and what can be done about the filter. */
 export function FrontView({ figures, head, svg }: { figures: WithLoop; head: ReactNode; svg: RefObject<SVGSVGElement | null> }) {
@@ -60,7 +61,7 @@ export function FrontView({ figures, head, svg }: { figures: WithLoop; head: Rea
         </div>
       </div>
       <div className={css.tight}>
-        {figures.loop.front && <Verdict figures={figures} />}
+        {own ? <FilterStep step={own.step} /> : figures.loop.front && <Verdict figures={figures} />}
         <Filters figures={figures} />
       </div>
     </div>
