@@ -56,7 +56,7 @@ export const bead: BranchKind = {
       },
       start: (input, _, { load }) => ({ [first]: input.brief.output.voltage + load * resistance, [C]: input.brief.output.voltage, [`${id} bead`]: load }),
       signals: [{ id: `${C}Current`, title: `${C} current`, unit: 'A', of: { current: C } }],
-      drawing: onOutput(stage, C, undefined),
+      drawing: onOutput(stage, C, { bead: `${id} bead` }),
     };
   },
 };

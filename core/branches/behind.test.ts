@@ -2,10 +2,12 @@ import fc from 'fast-check';
 import { bareDemo, change, must, openDemo } from '../../demo/open';
 import { SHELF } from '../../shelf';
 import { hangBranch, secondStages } from '../choice';
-import { editDesign, type Design } from '../design';
+import { editDesign, topologyOf, type Design } from '../design';
 import { evaluate } from '../evaluation';
 import { regulatorOf } from '../evaluation/postRegulator';
 import { holdCorners } from '../corners/corners';
+import { printQuantity } from '../quantity';
+import { schematic } from '../report/schematic';
 import { beadOf, USUAL_BEAD } from './bead';
 import { ringingFrom } from './loop';
 import { rejectionAt, usualRegulator } from './regulator';
@@ -61,6 +63,24 @@ describe('a ferrite bead', () => {
     // The line's own exact power is what the losses add up to.
     const drawn = f.detail!.balance.input;
     expect(Math.abs(input / drawn - 1)).toBeLessThan(0.02);
+  });
+});
+
+describe('what stands behind the output is drawn there', () => {
+  const place = (d: Design, id: string): number => topologyOf(d)!.drawing.symbols.find((s) => s.id === id)!.x;
+  test('a bead before its capacitor, which it opens', () => {
+    const beaded = must(hangBranch(rail, 'bead', SHELF));
+    expect(topologyOf(beaded)!.drawing.symbols.find((s) => s.id === 'B1 bead')).toMatchObject({ slot: 'C11', turn: 1 });
+    expect(['C2', 'B1 bead', 'C11', 'load'].map((id) => place(beaded, id))).toEqual(['C2', 'B1 bead', 'C11', 'load'].map((id) => place(beaded, id)).toSorted((a, b) => a - b));
+  });
+  test('a regulator last before the load, with its volts', () => {
+    const reference = openDemo('reference-supply');
+    const { symbols } = topologyOf(reference)!.drawing;
+    const before = symbols.filter((s) => s.symbol !== 'load').map((s) => s.x);
+    expect(place(reference, 'regulator')).toBe(Math.max(...before));
+    expect(place(reference, 'load')).toBeGreaterThan(place(reference, 'regulator') + 26);
+    const f = figures(reference, { line: 25, load: 0.6, air: 50 });
+    expect(schematic(reference, f)).toContain(printQuantity(regulatorOf(reference)!.regulator.voltage, 'V'));
   });
 });
 

@@ -6,8 +6,8 @@ import { ringingOf } from '../topology/common';
 /** Room before the load for a capacitor alone, and for an inductor before it */
 const [ALONE, WITH_INDUCTOR] = [105, 215];
 
-/** The drawing with room made before the load, and the branch in it. */
-export function onOutput(stage: Topology, C: string, L: string | undefined): Drawing {
+/** The drawing with room made before the load, and the branch in it. @param L what lies in the wire before its capacitor: an inductor, or a bead, which has no place of its own and opens the capacitor's */
+export function onOutput(stage: Topology, C: string, L?: string | { bead: string }): Drawing {
   const d = stage.drawing;
   const own = d.wires.filter((w) => w.carries === ringingOf(stage).C).at(-1)!.points;
   const [at, top] = own[0]!;
@@ -21,11 +21,28 @@ export function onOutput(stage: Topology, C: string, L: string | undefined): Dra
     height: d.height,
     symbols: [
       ...d.symbols.map((s) => ({ ...s, x: shift(s.x) })),
-      ...(L ? [{ id: L, symbol: 'inductor', x: last + room / 2, y: top, turn: 1, label: 'below' } as const] : []),
+      ...(L ? [{ ...(typeof L === 'string' ? ({ id: L, label: 'below' } as const) : ({ id: L.bead, slot: C, label: 'none' } as const)), symbol: 'inductor', x: last + room / 2, y: top, turn: 1 } as const] : []),
       { id: C, symbol: 'capacitor', x, y: (top + bottom) / 2, turn: 0, label: 'right', hung: true },
     ],
     wires: [...d.wires.map((w) => ({ ...w, points: w.points.map(([px, py]) => [shift(px), py] as const) })), { points: [[x, top], [x, bottom]], carries: C }],
     dots: [...d.dots.map(([px, py]) => [shift(px), py] as const), [x, top], [x, bottom]],
+  };
+}
+
+/** The drawing with room made before the load, and a regulator in its wire with a connection to the return. */
+export function beforeLoad(stage: Topology, id: string): Drawing {
+  const d = stage.drawing;
+  const own = d.wires.filter((w) => w.carries === ringingOf(stage).C).at(-1)!.points;
+  const [[at, top], bottom] = [own[0]!, own.at(-1)![1]];
+  const last = Math.max(at, ...d.symbols.filter((s) => s.hung).map((s) => s.x));
+  const shift = (x: number): number => (x > last + 1 ? x + ALONE : x);
+  const x = last + 0.8 * ALONE;
+  return {
+    width: d.width + ALONE,
+    height: d.height,
+    symbols: [...d.symbols.map((s) => ({ ...s, x: shift(s.x) })), { id: 'regulator', slot: id, symbol: 'regulator', x, y: top, turn: 0, label: 'below', hung: true }],
+    wires: [...d.wires.map((w) => ({ ...w, points: w.points.map(([px, py]) => [shift(px), py] as const) })), { points: [[x, top], [x, bottom]], carries: '' }],
+    dots: [...d.dots.map(([px, py]) => [shift(px), py] as const), [x, bottom]],
   };
 }
 

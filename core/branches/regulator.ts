@@ -1,4 +1,5 @@
 import type { Regulator } from './branch';
+import { beforeLoad } from './drawn';
 import type { BranchKind } from './types';
 
 /** One that makes nine tenths of the output, where nothing is said. */
@@ -33,7 +34,7 @@ export const regulator: BranchKind = {
         f.put({ kind: 'current-source', id: `${id} ground current`, a: plus, b: minus, value: branch.regulator?.groundCurrent ?? 0 });
       },
       signals: [],
-      drawing: stage.drawing,
+      drawing: beforeLoad(stage, id),
     };
   },
 };

@@ -1,6 +1,7 @@
 import type { Design } from '../design/schema';
 import { topologyOf } from '../design/topologyOf';
 import type { Figures } from '../evaluation/figures';
+import { regulatorOf } from '../evaluation/postRegulator';
 import { printQuantity as print, printTyped } from '../quantity';
 import { SYMBOLS, type DrawnSymbol, type Stroke } from '../topology';
 import { escaped } from './escaped';
@@ -35,6 +36,7 @@ function valueOf(s: DrawnSymbol, d: Design, { sizing, point }: Figures): string 
   const part = d.parts[slot];
   if (s.symbol === 'source' || s.symbol === 'mains') return printTyped(point.line, 'V', 3);
   if (s.symbol === 'load') return d.brief.further?.length && s.id !== 'load' ? '' : printTyped(point.load, 'A', 3);
+  if (s.symbol === 'regulator') return print(regulatorOf(d)!.regulator.voltage, 'V');
   const sized = sizing.values[slot];
   if (part?.kind === 'capacitor') return `${sized && sized.count !== 1 ? `${sized.count}×` : ''}${print(part.capacitance, 'F', 2)}`;
   if (part?.kind === 'switch' || part?.kind === 'diode') return print(part.blockingVoltage, 'V', 2);

@@ -30,5 +30,7 @@ export const SYMBOLS: Readonly<Record<DrawnSymbol['symbol'], readonly Stroke[]>>
   diode: [{ rect: [-11, -9, 22, 18], covers: true }, { path: 'M0 14V-14M-10 8L10 8L0 -8Z', covers: true, outline: 'always' }, { path: 'M-10 -8H10', width: 2.4 }],
   mains: [{ circle: 14, covers: true, outline: 'always' }, { path: 'M-8 0C-5 -8 -2 -8 0 0S5 8 8 0' }],
   rectifier: [{ rect: [-22, -64, 44, 128], covers: true, outline: 'always' }, { path: 'M-22 64L22 -64', width: 1.4 }, { path: 'M-16 -42C-13 -48 -11 -48 -9 -42S-5 -36 -2 -42M4 40H16M4 46H16', width: 1.8 }],
+  // A block with three connections; its lower one goes down to the return.
+  regulator: [{ rect: [-26, -16, 52, 32], covers: true, outline: 'always' }, { path: 'M-15 6V-5H15V6M-15 -5L-11 -1M-15 -5L-11 -9', width: 1.4 }],
   load: [{ rect: [-9, -26, 18, 52], covers: true, outline: 'always' }],
 };

@@ -115,7 +115,7 @@ export interface Signal {
 /** One symbol of the power path; x, y on a grid of its own, `turn` in quarter turns to the left; a diode conducts upwards unturned. */
 export interface DrawnSymbol {
   id: string;
-  symbol: 'source' | 'mains' | 'rectifier' | 'capacitor' | 'switch' | 'diode' | 'inductor' | 'transformer' | 'load';
+  symbol: 'source' | 'mains' | 'rectifier' | 'capacitor' | 'switch' | 'diode' | 'inductor' | 'transformer' | 'regulator' | 'load';
   x: number;
   y: number;
   turn: 0 | 1 | 2 | 3;

@@ -3,6 +3,7 @@ import { usePathname } from 'next/navigation';
 import type { CSSProperties, KeyboardEvent } from 'react';
 import type { Design } from '../../core/design';
 import type { Figures, LoopPlace } from '../../core/evaluation';
+import { regulatorOf } from '../../core/evaluation/postRegulator';
 import { printQuantity as print, printTyped } from '../../core/quantity';
 import { topologyOf } from '../../core/design';
 import type { DrawnSymbol } from '../../core/topology';
@@ -36,7 +37,7 @@ function DrawnPath() {
   const amps = (slot: string): number => {
     if (!figures) return 0;
     const end = drawing.symbols.find((s) => s.id === slot && !isPart(s));
-    if (end) return end.symbol === 'load' ? figures.point.load : figures.losses.input / figures.point.line;
+    if (end) return isLine(end) ? figures.losses.input / figures.point.line : figures.point.load;
     return figures.duties[slot]?.rms ?? 0;
   };
   return (
@@ -151,10 +152,11 @@ function valueOf(id: string, d: Design, f: Figures | undefined): string {
   return part?.kind === 'capacitor' ? `${sized.count === 1 ? '' : `${sized.count}×`}${part.series > 1 ? `${part.series} s. ` : ''}${print(part.capacitance, 'F', 2)}` : print(sized.taken, sized.unit);
 }
 
-/** What stands beside the ends of the path: volts of the line, amps of the load, volts of a further output as they come out. */
+/** What stands beside the ends of the path: volts of the line, amps of the load, volts of a regulator, volts of a further output as they come out. */
 function endValue(s: DrawnSymbol, d: Design, f: Figures | undefined): string {
   if (!f) return '';
-  if (s.symbol !== 'load') return printTyped(f.point.line, 'V', 3);
+  if (isLine(s)) return printTyped(f.point.line, 'V', 3);
+  if (s.symbol === 'regulator') return print(regulatorOf(d)!.regulator.voltage, 'V');
   // Loads are drawn in the order of the outputs.
   const output = topologyOf(d)!.drawing.symbols.filter((x) => x.symbol === 'load').findIndex((x) => x.id === s.id);
   if (output === 0) return printTyped(f.point.load, 'A', 3);
@@ -163,7 +165,8 @@ function endValue(s: DrawnSymbol, d: Design, f: Figures | undefined): string {
 }
 
 /** A part, and no end of the path. */
-const isPart = ({ symbol }: DrawnSymbol): boolean => symbol !== 'load' && symbol !== 'source' && symbol !== 'mains';
+const isPart = (s: DrawnSymbol): boolean => s.symbol !== 'load' && s.symbol !== 'regulator' && !isLine(s);
+const isLine = ({ symbol }: DrawnSymbol): boolean => symbol === 'source' || symbol === 'mains';
 const slotOf = (s: DrawnSymbol): string => s.slot ?? s.id;
 
 /** px of the smallest text, and units of the drawing that it has where the drawing is at its own size */
@@ -197,7 +200,7 @@ function DrawnPart({ drawn, design, figures, paint, selected, amps, scale, crowd
   const step = LINE * small;
   const loss = figures?.losses.parts.find((p) => p.id === id)?.total;
   const worst = worstStress(id, figures);
-  const note = label === 'none' || !(part || (paint === 'amps' && drawn.symbol !== 'load')) ? '' : paint === 'amps' && !part ? (figures ? print(amps, 'A') : '') : noteOf(id, paint, figures, amps, crowded ? 2 : 3);
+  const note = label === 'none' || !(part || (paint === 'amps' && isLine(drawn))) ? '' : paint === 'amps' && !part ? (figures ? print(amps, 'A') : '') : noteOf(id, paint, figures, amps, crowded ? 2 : 3);
   const share = paint === 'heat' ? Math.min(1, Math.sqrt((loss ?? 0) / Math.max(1e-9, figures?.losses.total ?? 1))) : paint === 'stress' ? Math.min(1, worst ?? 0) : 0;
   const open = (): void => {
     actions.select(id);
