@@ -3,8 +3,8 @@ import { ringingOf } from '../topology/common';
 
 /** Where branches stand in the drawing of a power stage. */
 
-/** Room before the load for a capacitor alone, and for an inductor before it */
-const [ALONE, WITH_INDUCTOR] = [105, 215];
+/** Room before the load for a capacitor alone, for an inductor before it, and for a regulator */
+const [ALONE, WITH_INDUCTOR, REGULATOR] = [105, 215, 170];
 
 /** The drawing with room made before the load, and the branch in it. @param L what lies in the wire before its capacitor: an inductor, or a bead, which has no place of its own and opens the capacitor's */
 export function onOutput(stage: Topology, C: string, L?: string | { bead: string }): Drawing {
@@ -35,12 +35,12 @@ export function beforeLoad(stage: Topology, id: string): Drawing {
   const own = d.wires.filter((w) => w.carries === ringingOf(stage).C).at(-1)!.points;
   const [[at, top], bottom] = [own[0]!, own.at(-1)![1]];
   const last = Math.max(at, ...d.symbols.filter((s) => s.hung).map((s) => s.x));
-  const shift = (x: number): number => (x > last + 1 ? x + ALONE : x);
-  const x = last + 0.8 * ALONE;
+  const shift = (x: number): number => (x > last + 1 ? x + REGULATOR : x);
+  const x = last + 0.72 * REGULATOR;
   return {
-    width: d.width + ALONE,
+    width: d.width + REGULATOR,
     height: d.height,
-    symbols: [...d.symbols.map((s) => ({ ...s, x: shift(s.x) })), { id: 'regulator', slot: id, symbol: 'regulator', x, y: top, turn: 0, label: 'below', hung: true }],
+    symbols: [...d.symbols.map((s) => ({ ...s, x: shift(s.x) })), { id: 'regulator', slot: id, symbol: 'regulator', x, y: top, turn: 0, label: 'above', hung: true }],
     wires: [...d.wires.map((w) => ({ ...w, points: w.points.map(([px, py]) => [shift(px), py] as const) })), { points: [[x, top], [x, bottom]], carries: '' }],
     dots: [...d.dots.map(([px, py]) => [shift(px), py] as const), [x, bottom]],
   };

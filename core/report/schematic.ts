@@ -28,7 +28,7 @@ function label(s: DrawnSymbol, d: Design, f: Figures): string {
   const beside = s.label === 'right' || s.label === 'left' || s.symbol === 'transformer';
   const [x, anchor] = s.label === 'left' ? [s.x - 25, 'end'] : beside ? [s.x + (s.symbol === 'transformer' ? 34 : 25), 'start'] : s.label === 'above' ? [s.x + 40, 'start'] : [s.x, 'middle'];
   const y = s.label === 'above' ? s.y - 8 : beside ? s.y : s.y + 34;
-  return `<g fill="currentColor" stroke="none" font-size="11" text-anchor="${anchor}"><text x="${x}" y="${y}" font-weight="600">${escaped(s.id)}</text>${said === '' ? '' : `<text x="${x}" y="${y + 13}" fill="#666">${escaped(said)}</text>`}</g>`;
+  return `<g fill="currentColor" stroke="none" font-size="11" text-anchor="${anchor}"><text x="${x}" y="${y}" font-weight="600">${escaped(s.id)}</text>${said === '' ? '' : s.label === 'above' ? `<text x="${x + 7 * s.id.length + 6}" y="${y}" fill="#666">${escaped(said)}</text>` : `<text x="${x}" y="${y + 13}" fill="#666">${escaped(said)}</text>`}</g>`;
 }
 
 function valueOf(s: DrawnSymbol, d: Design, { sizing, point }: Figures): string {
