@@ -97,7 +97,7 @@ async function bad(page: Page, list: readonly { name: string; design: Design }[]
 /** The lighting rail with a branch of each kind. */
 function branched(): { name: string; design: Design }[] {
   const rail = openDemo('cabin-lighting-rail');
-  return ([['damping', undefined], ['filter', undefined], ['bead', undefined], ['line-filter', undefined], ['snubber', 'Q1'], ['snubber', 'Q2'], ['clamp', 'Q1'], ['clamp', 'Q2']] as const).map(([kind, at]) => {
+  return ([['damping', undefined], ['filter', undefined], ['bead', undefined], ['regulator', undefined], ['line-filter', undefined], ['snubber', 'Q1'], ['snubber', 'Q2'], ['clamp', 'Q1'], ['clamp', 'Q2']] as const).map(([kind, at]) => {
     const hung = hangBranch(rail, kind, SHELF, { ...(at ? { at } : {}) });
     if (!hung.ok) throw new Error(hung.problem.message);
     return { name: `rail with a ${kind} at ${at ?? 'the output'}`, design: hung.value };
