@@ -6,43 +6,53 @@ import { ringingOf } from '../topology/common';
 /** Room before the load for a capacitor alone, for an inductor before it, and for a regulator */
 const [ALONE, WITH_INDUCTOR, REGULATOR] = [105, 215, 170];
 
-/** The drawing with room made before the load, and the branch in it. @param L what lies in the wire before its capacitor: an inductor, or a bead, which has no place of its own and opens the capacitor's */
-export function onOutput(stage: Topology, C: string, L?: string | { bead: string }): Drawing {
+/** A drawing with `room` made before the load, behind what stands at its output: from `last` on, between its wires. */
+function openedOutput(stage: Topology, room: number): { d: Drawing; last: number; top: number; bottom: number } {
   const d = stage.drawing;
   const own = d.wires.filter((w) => w.carries === ringingOf(stage).C).at(-1)!.points;
   const [at, top] = own[0]!;
-  const bottom = own.at(-1)![1];
-  const room = L ? WITH_INDUCTOR : ALONE;
   const last = Math.max(at, ...d.symbols.filter((s) => s.hung).map((s) => s.x));
   const shift = (x: number): number => (x > last + 1 ? x + room : x);
+  return {
+    d: {
+      width: d.width + room,
+      height: d.height,
+      symbols: d.symbols.map((s) => ({ ...s, x: shift(s.x) })),
+      wires: d.wires.map((w) => ({ ...w, points: w.points.map(([x, y]) => [shift(x), y] as const) })),
+      dots: d.dots.map(([x, y]) => [shift(x), y] as const),
+    },
+    last,
+    top,
+    bottom: own.at(-1)![1],
+  };
+}
+
+/** The drawing with room made before the load, and the branch in it. @param L what lies in the wire before its capacitor: an inductor, or a bead, which has no place of its own and opens the capacitor's */
+export function onOutput(stage: Topology, C: string, L?: string | { bead: string }): Drawing {
+  const room = L ? WITH_INDUCTOR : ALONE;
+  const { d, last, top, bottom } = openedOutput(stage, room);
   const x = last + room - (L ? 10 : 5);
   return {
-    width: d.width + room,
-    height: d.height,
+    ...d,
     symbols: [
-      ...d.symbols.map((s) => ({ ...s, x: shift(s.x) })),
+      ...d.symbols,
       ...(L ? [{ ...(typeof L === 'string' ? ({ id: L, label: 'below' } as const) : ({ id: L.bead, slot: C, label: 'none' } as const)), symbol: 'inductor', x: last + room / 2, y: top, turn: 1 } as const] : []),
       { id: C, symbol: 'capacitor', x, y: (top + bottom) / 2, turn: 0, label: 'right', hung: true },
     ],
-    wires: [...d.wires.map((w) => ({ ...w, points: w.points.map(([px, py]) => [shift(px), py] as const) })), { points: [[x, top], [x, bottom]], carries: C }],
-    dots: [...d.dots.map(([px, py]) => [shift(px), py] as const), [x, top], [x, bottom]],
+    wires: [...d.wires, { points: [[x, top], [x, bottom]], carries: C }],
+    dots: [...d.dots, [x, top], [x, bottom]],
   };
 }
 
 /** The drawing with room made before the load, and a regulator in its wire with a connection to the return. */
 export function beforeLoad(stage: Topology, id: string): Drawing {
-  const d = stage.drawing;
-  const own = d.wires.filter((w) => w.carries === ringingOf(stage).C).at(-1)!.points;
-  const [[at, top], bottom] = [own[0]!, own.at(-1)![1]];
-  const last = Math.max(at, ...d.symbols.filter((s) => s.hung).map((s) => s.x));
-  const shift = (x: number): number => (x > last + 1 ? x + REGULATOR : x);
+  const { d, last, top, bottom } = openedOutput(stage, REGULATOR);
   const x = last + 0.72 * REGULATOR;
   return {
-    width: d.width + REGULATOR,
-    height: d.height,
-    symbols: [...d.symbols.map((s) => ({ ...s, x: shift(s.x) })), { id: 'regulator', slot: id, symbol: 'regulator', x, y: top, turn: 0, label: 'above', hung: true }],
-    wires: [...d.wires.map((w) => ({ ...w, points: w.points.map(([px, py]) => [shift(px), py] as const) })), { points: [[x, top], [x, bottom]], carries: '' }],
-    dots: [...d.dots.map(([px, py]) => [shift(px), py] as const), [x, bottom]],
+    ...d,
+    symbols: [...d.symbols, { id: 'regulator', slot: id, symbol: 'regulator', x, y: top, turn: 0, label: 'above', hung: true }],
+    wires: [...d.wires, { points: [[x, top], [x, bottom]], carries: '' }],
+    dots: [...d.dots, [x, bottom]],
   };
 }
 

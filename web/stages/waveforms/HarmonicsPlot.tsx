@@ -34,6 +34,7 @@ export function HarmonicsPlot({ shown }: { shown: readonly Shown[] }) {
           {ORDERS.map((n) => {
             const own = of(shown[0]!, n);
             if (!own) return null;
+            const mark = Number.isFinite(own.limit) ? heightOf(own.limit) : undefined;
             return (
               <g key={n} transform={`translate(${x(n)} 0)`}>
                 <title>{`${n}: ${print(own.value, 'A', 3)}${Number.isFinite(own.limit) ? ` of ${print(own.limit, 'A', 3)}` : ''}`}</title>
@@ -42,7 +43,7 @@ export function HarmonicsPlot({ shown }: { shown: readonly Shown[] }) {
                   const then = of(s, n);
                   return then && <rect key={s.label} x={0.5} width={Math.max(1, x.bandwidth() - 1)} y={heightOf(then.value)} height={HEIGHT - BOTTOM - heightOf(then.value)} fill="none" stroke={s.colour} />;
                 })}
-                {Number.isFinite(own.limit) && <line x1={-2} x2={x.bandwidth() + 2} y1={heightOf(own.limit)} y2={heightOf(own.limit)} stroke="var(--ink)" strokeWidth={1.6} />}
+                {mark !== undefined && <line x1={-2} x2={x.bandwidth() + 2} y1={mark} y2={mark} stroke="var(--ink)" strokeWidth={1.6} />}
                 {!own.holds && (
                   <text x={x.bandwidth() / 2} y={heightOf(own.value) - 3} textAnchor="middle" className={plots.mono} fill="var(--fail)">
                     ×

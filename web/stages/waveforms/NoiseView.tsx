@@ -56,7 +56,7 @@ function NoisePlot({ study, svg }: { study: NoiseStudy; svg: RefObject<SVGSVGEle
   const [from, until] = x.domain() as [number, number];
   const seen = study.readings.filter((r) => r.frequency >= from && r.frequency <= until);
   const stem = (f: number, a: number, b: number): string => `M${x(f).toFixed(1)} ${y(Math.max(FLOOR, a)).toFixed(1)}V${y(Math.max(FLOOR, b)).toFixed(1)}`;
-  const limit = line<readonly [number, number]>()
+  const stepped = line<readonly [number, number]>()
     .defined(([f, v]) => Number.isFinite(v) && f > 0)
     .x(([f]) => x(f))
     .y(([, v]) => y(v));
@@ -84,8 +84,8 @@ function NoisePlot({ study, svg }: { study: NoiseStudy; svg: RefObject<SVGSVGEle
           <g clipPath="url(#noise-clip)" fill="none">
             <path d={seen.map((r) => stem(r.frequency, FLOOR, r.peak)).join('')} stroke="var(--slate)" strokeWidth={seen.length > 200 ? 1 : 2} opacity={0.75} />
             <path d={seen.map((r) => stem(r.frequency, FLOOR, r.average)).join('')} stroke="var(--spruce)" strokeWidth={seen.length > 200 ? 1 : 2} />
-            <path d={limit(study.quasiPeak) ?? ''} stroke="var(--fail)" strokeWidth={2} />
-            <path d={limit(study.average) ?? ''} stroke="var(--fail)" strokeWidth={2} strokeDasharray="6 3" />
+            <path d={stepped(study.quasiPeak) ?? ''} stroke="var(--fail)" strokeWidth={2} />
+            <path d={stepped(study.average) ?? ''} stroke="var(--fail)" strokeWidth={2} strokeDasharray="6 3" />
             {seen.filter((r) => r.peak > levelAt(study.quasiPeak, r.frequency) || r.average > levelAt(study.average, r.frequency)).length <= 60 &&
               seen.map((r) => (r.peak > levelAt(study.quasiPeak, r.frequency) ? <circle key={r.frequency} cx={x(r.frequency)} cy={y(r.peak)} r={3} fill="var(--fail)" /> : null))}
           </g>
