@@ -7,6 +7,7 @@ import { hangs } from '../branches';
 import { topologyOf } from '../design/topologyOf';
 import { editDesign } from '../design/edit';
 import type { Design } from '../design/schema';
+import { methodChanges, paceFor } from './method';
 import { best, region } from './suggest';
 import { PLAIN } from './wishes';
 import { askedSpec, forUse } from '../design/sizingInput';
@@ -25,14 +26,17 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[], wi
   const t = topologyOf({ topology: id, branches })!;
   const refused = refusal(t, d.brief);
   if (refused) return { ok: false, problem: refused };
-  const asked = askedSpec(d);
+  // A way of control that it can not have gives way to the first that it can.
+  const method = structureNamed(d.control.method)!.refuses?.(controllable(t)) ? STRUCTURES.find((s) => !s.refuses?.(controllable(t)))!.id : d.control.method;
+  const asked = { ...askedSpec(d), control: { ...d.control, method } };
   const base = { ...asked, allowed: { ...asked.allowed, ripple: asked.allowed.ripple * wishes.ripple, deviation: asked.allowed.deviation * wishes.deviation } };
   const first = (kind: PartKind): Part | undefined => shelf.filter((p) => p.kind === kind).reduce<Part | undefined>((a, b) => (a && burden(a) <= burden(b) ? a : b), undefined);
   const parts: Record<string, Part> = {};
   const open = new Set<string>();
   for (const p of t.slots) {
     const own = d.parts[p.id];
-    if (own?.kind === p.kind) parts[p.id] = own;
+    // An inductance set by hand was for the other way of drawing from the mains.
+    if (own?.kind === p.kind) parts[p.id] = 'inductance' in own && paceFor(d, method) !== undefined ? { ...own, inductance: null } : own;
     else {
       const any = first(p.kind);
       if (!any) return fail('shelf', `parts.${p.id}`, `the shelf has no ${p.kind}`, 'add one');
@@ -41,7 +45,8 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[], wi
     }
   }
   // Up to three times: what fits one place depends a little on what stands in the others, and on how fast the loop may be.
-  let { crossover } = d.control;
+  const pace = paceFor(d, method) ?? d.control.crossover;
+  let crossover = pace;
   let before = '';
   for (let round = 0; round < 3; round++) {
     for (const { id: slot, title, core } of t.slots) {
@@ -66,7 +71,7 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[], wi
     }
     const input = forUse(t, { ...base, parts, crossover });
     const sizing = t.size(input);
-    crossover = Math.min(d.control.crossover, d.brief.frequency / 8, ...region(input).map((p) => t.crossoverLimit(input, sizing, p)));
+    crossover = Math.min(pace, d.brief.frequency / 8, ...region(input).map((p) => t.crossoverLimit(input, sizing, p)));
     const now = JSON.stringify([crossover, t.slots.map((p) => parts[p.id])]);
     if (now === before) break;
     before = now;
@@ -79,7 +84,7 @@ export function chooseTopology(d: Design, id: string, shelf: readonly Part[], wi
       if (part.kind === 'capacitor' && part.count === null) parts[slot] = { ...part, count: Math.min(MOST_COUNT, values[slot]!.suggestedCount!) };
     }
   }
-  return editDesign({ ...d, parts: {} }, { topology: id, branches, parts, ...(structureNamed(d.control.method)!.refuses?.(controllable(t)) ? { 'control.method': STRUCTURES[0]!.id } : {}), 'control.crossover': Number(crossover.toPrecision(2)), ...placedAnew });
+  return editDesign({ ...d, parts: {} }, { topology: id, branches, parts, ...(method === d.control.method ? {} : Object.fromEntries(Object.entries(methodChanges(d, method)).filter(([path]) => path.startsWith('control.')))), 'control.crossover': Number(crossover.toPrecision(2)), ...placedAnew });
 }
 
 /**

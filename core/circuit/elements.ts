@@ -140,6 +140,18 @@ export const ConstantOnTime = z.strictObject({
   delay: notNegative.default(0),
 });
 
+/**
+ * On once sense has come down to rest, off once ramp has risen to control, and then off for minOff at least. Where it restarts it is off at
+ * each whole number of those seconds, and begins anew.
+ */
+export const Critical = z.strictObject({
+  kind: z.literal('critical'), id, enable, gate: id, complement: id.optional(), deadTime: notNegative.default(0), minOff: positive, sense: across, rest: across, ramp: across, control: across,
+  /** s from the comparators to the gate */
+  delay: notNegative.default(0),
+  /** s */
+  restarts: positive.optional(),
+});
+
 /** On below control − width/2, off above control + width/2. */
 export const Hysteretic = z.strictObject({ kind: z.literal('hysteretic'), id, enable, gate: id, complement: id.optional(), deadTime: notNegative.default(0), sense: across, control: across, width: positive });
 
@@ -154,7 +166,7 @@ export const PhaseShift = z.strictObject({
   delay: notNegative.default(0),
 });
 
-export const Modulator = z.discriminatedUnion('kind', [Timed, Pwm, CurrentMode, ConstantOnTime, Hysteretic, PhaseShift]);
+export const Modulator = z.discriminatedUnion('kind', [Timed, Pwm, CurrentMode, ConstantOnTime, Critical, Hysteretic, PhaseShift]);
 
 export const CIRCUIT_KIND = 'jump-reed circuit';
 

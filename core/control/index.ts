@@ -2,6 +2,9 @@ import { AMPLIFIERS, amplifierNamed } from './amplifiers';
 import { OP_AMP } from './amplifiers/opAmp';
 import { averageCurrent } from './averageCurrent';
 import { constantOnTime } from './constantOnTime';
+import { criticalConduction } from './criticalConduction';
+import { heldCommand } from './held';
+import { heldDuty } from './heldDuty';
 import { peakCurrent } from './peakCurrent';
 import { valleyCurrent } from './valleyCurrent';
 import { voltageFeedForward } from './voltageFeedForward';
@@ -12,7 +15,7 @@ import { SAMPLING_SETTINGS } from './sampling';
 import type { Control, ControlStructure, Setting } from './types';
 
 /** Every control structure there is; a new one is a file beside the others and a line here. */
-export const STRUCTURES: readonly ControlStructure[] = [voltageMode, voltageFeedForward, peakCurrent, valleyCurrent, averageCurrent, constantOnTime];
+export const STRUCTURES: readonly ControlStructure[] = [voltageMode, voltageFeedForward, peakCurrent, valleyCurrent, averageCurrent, constantOnTime, heldDuty, criticalConduction];
 
 /** The control structure of that id; undefined when there is none. */
 export const structureNamed = (id: string): ControlStructure | undefined => STRUCTURES.find((s) => s.id === id);
@@ -31,7 +34,7 @@ export function settingsOf({ method, amplifier, sampled }: Pick<Control, 'method
   const structure = structureNamed(method)!;
   // A program has no op-amp.
   const own = Object.entries(amplifierNamed(amplifier)!.settings).filter(([key]) => sampled === 'none' || !(key in OP_AMP));
-  return { ...Object.fromEntries(own), ...innerSettings(structure), ...structure.settings, ...(structure.clocked === false ? {} : LIMIT_SETTINGS), ...START_SETTINGS, ...(mains ? MAINS_LOOP_SETTINGS : {}), ...(sampled === 'none' ? CLIP_SETTINGS : { ...RANGE_SETTINGS, ...SAMPLING_SETTINGS }) };
+  return { ...Object.fromEntries(own), ...innerSettings(structure), ...structure.settings, ...(structure.clocked === false ? {} : LIMIT_SETTINGS), ...START_SETTINGS, ...(mains && !heldCommand({ method }) ? MAINS_LOOP_SETTINGS : {}), ...(sampled === 'none' ? CLIP_SETTINGS : { ...RANGE_SETTINGS, ...SAMPLING_SETTINGS }) };
 }
 
 /** Every setting that a structure or an amplifier has, by key: what is called alike is the same. */

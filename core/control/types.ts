@@ -125,6 +125,8 @@ export interface StageAhead {
   blanking: number;
   /** Where there is one inductor L1 whose current can be sensed: A/s at which it rises while the switch is on, A at its least */
   coil?: { at(point: { line: number; load: number }): { least: number; rise: number } };
+  /** On the mains, where its command is held over it: the command by the forecast (share of the period, or s), A of the largest peak and s of the period at the crest; the element whose rest closes the switch, and the switch */
+  held?: { at(point: { line: number; load: number; angle?: number; command?: number }): { command: number; peak: number; period: number }; rests?: string; sensed: string };
   /** V, middle of the line; share of the period that the switch is on by the forecast */
   middle: number;
   duty(point: { line: number; load: number }): number;
@@ -143,7 +145,7 @@ export interface DriveFigure {
 
 /** How the command becomes gates. Open, the command runs from 0 to 1; closed, to the ramp's volts. */
 export interface Drive {
-  modulator(t: Timing, closed?: { ramp: number; delay: number }): Modulator;
+  modulator(t: Timing, closed?: { ramp: number; delay: number; restarts?: number }, clock?: number): Modulator;
   elements(timings: readonly Timing[], closed?: { ramp: number }): Element[];
   /** Modulators besides those of the timings */
   further?(timings: readonly Timing[], closed?: { ramp: number }): Modulator[];
@@ -153,6 +155,10 @@ export interface Drive {
   commands?: { least: number; most: number };
   /** Where it has no clock: s that its period is looked for from, which is what it takes */
   free?(point: { line: number; load: number }): number;
+  /** On the mains, where its command stands still all along it: what is fed goes with so high a power of it; what is commanded when it is full (share of the period, or s) */
+  held?: { power: number; full: number };
+  /** Where it has no clock, but is kept off for longer than its current takes to rest at a point: s of the period that this makes */
+  clockAt?(point: { line: number; load: number; angle?: number; command?: number }): number | undefined;
   /** s: its time on, where that is given, and the least time off that it leaves */
   given?: { on: number; leastOff: number };
   /** The switch whose time on is the duty, where the command is another quantity */
@@ -184,7 +190,7 @@ export interface ControlStructure {
   /** Settings besides the amplifier's */
   settings: Readonly<Record<string, Setting>>;
   /** Why it can not drive this stage; undefined when it can */
-  refuses?(stage: { current: boolean; coil: boolean; mains: boolean }): Problem | undefined;
+  refuses?(stage: { current: boolean; coil: boolean; mains: boolean; pulsed: boolean; rests: boolean }): Problem | undefined;
   /** Where it is a cascade */
   inner?: InnerLoop;
   /** False where it has no clock, and so nothing that a controller could sample by */

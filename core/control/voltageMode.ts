@@ -7,6 +7,7 @@ export const voltageMode: ControlStructure = {
   title: 'Voltage mode',
   sets: 'the duty',
   settings: {},
+  refuses: ({ pulsed }) => (pulsed ? { code: 'range', where: 'control.method', message: 'this stage draws its current from the mains in pulses, which no loop follows', remedy: 'hold its duty over the mains, or take critical conduction' } : undefined),
   drive: dutyRamp,
   averages: true,
 };

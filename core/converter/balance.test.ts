@@ -22,7 +22,7 @@ describe.each(TOPOLOGIES.map((t) => [t.title, t] as const))('%s', (_, t) => {
         const bill = billOf(d!);
         const stand = standAt(bill, { line: line.min + alongLine * (line.max - line.min), load: load.min + alongLoad * (load.max - load.min), air: 25 });
         fc.pre(stand.ok);
-        const point = stand.ok ? (stand.value.only ?? stand.value.mains!.at(1, stand.value.mains!.crest())) : undefined;
+        const point = stand.ok ? (stand.value.only ?? stand.value.mains!.at(1, stand.value.mains!.level())) : undefined;
         const stage = settleStage(bill, point!, () => 60);
         // One that can not reach its output there is refused elsewhere.
         fc.pre(stage.ok);

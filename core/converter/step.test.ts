@@ -28,7 +28,7 @@ import { stepAnswer, type StepAnswer } from './step';
 function closedAt(d: Design, point: OperatingPoint, gain = 1): { stage: SettledStage; closed: ClosedStage; loop: Loops; built: TypeThree } {
   const bill = billOf(d);
   const { only, mains } = must(standAt(bill, point));
-  const stage = must(settleStage(bill, only ?? mains!.at(1, mains!.crest()), () => 25));
+  const stage = must(settleStage(bill, only ?? mains!.at(1, mains!.level()), () => 25));
   const compensators = must(compensatorsOf(d));
   const { built } = compensators.at(-1)!;
   const raised = (c: Controller): Controller => ({ ...c, numerator: c.numerator.map((v) => gain * v) });

@@ -1,5 +1,6 @@
 import { structureNamed } from '../control';
 import { crossoverOf, mostMargin } from '../control/mainsLoop';
+import { heldCommand } from '../control/held';
 import { latest } from '../control/sampling';
 import type { Problem } from '../problem';
 import { pinnedProblem } from '../surroundings/schedule';
@@ -115,9 +116,13 @@ function mainsLoopProblems(control: Design['control'], mains: number): Problem[]
   return [];
 }
 
+/** What of a loop that holds its command over the mains can not be. */
+const heldLoopProblems = ({ crossover }: Design['control'], mains: number): Problem[] =>
+  crossover > mains ? [problem('control.crossover', `a loop that crosses at ${print(crossover, 'Hz')} moves its command within a cycle of the mains, and what is drawn is no sine`, `choose ${print(mains / 5, 'Hz')} or so, at most ${print(mains, 'Hz')}`)] : [];
+
 /** What of loops inside one another, of that around the mains, and of sampling, can not be. */
 function loopProblems({ brief, control }: Design): Problem[] {
-  const found: Problem[] = brief.line.mains === undefined ? [] : mainsLoopProblems(control, brief.line.mains);
+  const found: Problem[] = brief.line.mains === undefined ? [] : heldCommand(control) ? heldLoopProblems(control, brief.line.mains) : mainsLoopProblems(control, brief.line.mains);
   const { inner } = structureNamed(control.method)!;
   if (inner) {
     const crossover = (control.innerCrossover as number | null) ?? inner.crossover * brief.frequency;

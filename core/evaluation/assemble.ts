@@ -8,7 +8,7 @@ import type { Roles } from '../converter/roles';
 import type { DiodePart } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
 import { besideLine, LINE, putLine } from '../surroundings/line';
-import { rectified, type MainsFed } from '../surroundings/mains';
+import { rectified } from '../surroundings/mains';
 import { putLoads } from '../surroundings/loads';
 import type { OperatingPoint, SizingInput, Topology } from '../topology';
 import type { Bill } from './bill';
@@ -25,6 +25,12 @@ export interface Assembled {
   target: number;
   /** What the command is looked for in, and where first; by the forecast, which takes a moment */
   range(): Range;
+  /** The command, as a share of the full one, where it is not looked for but held over the mains */
+  held?: number;
+  /** s of its period, where what has no clock is kept off for longer than its current takes to rest */
+  clock?: number;
+  /** s: its modulator begins anew at each whole number of them, where it has no clock of its own */
+  restarts?: number;
   /** What its outermost loop shall hold is set by an element of its own, and is no source */
   asked?: true;
   /** State near the settled cycle's beginning, by element */
@@ -40,7 +46,7 @@ export type Range = ReturnType<Topology['duty']>;
  */
 export function assemble({ topology: t, input, sizing, drive }: Bill, point: OperatingPoint, resistance: (slot: string) => number): Result<Assembled> {
   const f = fragment({ parts: input.parts, values: sizing.values, resistance });
-  putLine(f, input.brief, t.mains ? behindRectifier(t.mains, input, point, resistance) : point.line, t.fedAt);
+  putLine(f, input.brief, t.mains ? onRectified(t.mains.rectifier, input, point, t.mains.drawnAt(input, sizing, point), resistance) : point.line, t.fedAt);
   t.stage(f, input, sizing, point);
   f.whole();
   besideLine(f, input.brief, t.fedAt);
@@ -49,29 +55,31 @@ export function assemble({ topology: t, input, sizing, drive }: Bill, point: Ope
   const unsound = f.elements.find((e) => unsoundValue(e) !== undefined);
   if (unsound) return fail('value', unsound.id, `no circuit can be made of these parts: the ${unsoundValue(unsound)} of ${unsound.id} is none that can be computed with`, 'look for a part whose values are nothing, or far from those of the others');
   const roles = f.roles(LINE);
+  const clock = drive.clockAt?.(point);
   for (const p of t.slots) if (p.core) roles.parts[p.id]!.core = p.core;
   return ok({
-    elements: f.elements, timings: f.timings, roles, drive, period: drive.free?.(point) ?? 1 / input.brief.frequency,
-    target: roles.mains ? point.drawn! * Math.sin(point.angle!) : input.brief.output.voltage,
+    elements: f.elements, timings: f.timings, roles, drive, period: clock ?? drive.free?.(point) ?? 1 / input.brief.frequency, ...(clock === undefined ? {} : { clock }),
+    target: roles.mains && !drive.held ? point.drawn! * Math.sin(point.angle!) : input.brief.output.voltage,
+    ...(roles.mains && drive.held ? { held: point.command! / drive.held.full } : {}),
     range: () => drive.range?.(point) ?? t.duty(input, sizing, point),
     // Where nothing is to be expected the search begins at rest.
     start: () => Object.fromEntries(Object.entries(t.start(input, sizing, point)).filter(([, v]) => Number.isFinite(v))),
   });
 }
 
-/** V of the source that stands for the rectified mains at the angle of a point. */
-function behindRectifier({ rectifier }: MainsFed, input: SizingInput, { line, angle, drawn }: OperatingPoint, resistance: (slot: string) => number): number {
-  return rectified(input.parts[rectifier] as DiodePart, line, angle!, drawn! * Math.sin(angle!), resistance(rectifier));
+/** V of the source that stands for the rectified mains at the angle of a point, A being drawn. */
+function onRectified(rectifier: string, input: SizingInput, { line, angle }: OperatingPoint, drawn: number, resistance: (slot: string) => number): number {
+  return rectified(input.parts[rectifier] as DiodePart, line, angle!, drawn, resistance(rectifier));
 }
 
 /** The node that the outer loop sets what the inner is to be at */
 export const INNER_REFERENCE = 'inner reference';
 
-const circuitOf = ({ drive, period }: Assembled, elements: Element[], modulators: Circuit['modulators']): Circuit => ({ kind: CIRCUIT_KIND, version: 1, name: '', elements, modulators, ...(drive.free ? { period, free: true as const } : {}) });
+const circuitOf = ({ drive, period, clock, restarts }: Assembled, elements: Element[], modulators: Circuit['modulators']): Circuit => ({ kind: CIRCUIT_KIND, version: 1, name: '', elements, modulators, ...(drive.free && restarts === undefined && clock === undefined ? { period, free: true as const } : {}) });
 
 /** Its loops open: the command is a source of the duty, or of a share of the full command. */
 export const opened = (a: Assembled, { elements, timings, drive } = a): Circuit =>
-  circuitOf(a, [...elements, { kind: 'voltage-source', id: COMMAND, a: COMMAND, b: '0', value: 0.5 }, ...drive.elements(timings)], [...timings.map((x) => drive.modulator(x)), ...(drive.further?.(timings) ?? [])]);
+  circuitOf(a, [...elements, { kind: 'voltage-source', id: COMMAND, a: COMMAND, b: '0', value: a.held ?? 0.5 }, ...drive.elements(timings)], [...timings.map((x) => drive.modulator(x, undefined, a.clock)), ...(drive.further?.(timings) ?? [])]);
 
 /** Its loops open, but driven as they drive it: the command is a source in the ramp's volts, and the delay to the switch is there. */
 export const driven = (a: Assembled, { ramp, delay }: { ramp: number; delay: number }, { elements, timings, drive } = a): Circuit =>
@@ -158,7 +166,7 @@ export function closed(a: Assembled, { loops, ramp, delay, reference, follows, f
       ...around.toReversed().flat(),
       ...(Object.hasOwn(over, ENABLE) ? [moved({ kind: 'voltage-source', id: ENABLE, a: ENABLE, b: '0', value: 1 })] : []),
     ],
-    [...timings.map((x) => ({ ...drive.modulator(x, { ramp, delay }), ...(Object.hasOwn(over, ENABLE) ? { enable: [ENABLE, '0'] as [string, string] } : {}) })), ...(drive.further?.(timings, { ramp }) ?? [])],
+    [...timings.map((x) => ({ ...drive.modulator(x, { ramp, delay, ...(a.restarts === undefined ? {} : { restarts: a.restarts }) }), ...(Object.hasOwn(over, ENABLE) ? { enable: [ENABLE, '0'] as [string, string] } : {}) })), ...(drive.further?.(timings, { ramp }) ?? [])],
   );
 }
 

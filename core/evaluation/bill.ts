@@ -61,6 +61,18 @@ function stageAhead(t: Topology, input: SizingInput, sizing: Pick<Sizing, 'value
     blanking: t.blanking ?? 0,
     middle: (line.min + line.max) / 2,
     duty: (point) => t.forecast(input, sizing, point).duty,
+    ...(t.mains
+      ? {
+          held: {
+            sensed: t.mains.switch,
+            ...(t.mains.rests ? { rests: t.mains.rests } : {}),
+            at(point) {
+              const { command, period, parts } = t.forecast(input, sizing, point);
+              return { command: command!, period: period!, peak: parts[t.mains!.switch]!.peak };
+            },
+          },
+        }
+      : {}),
     ...(controllable(t).coil
       ? {
           coil: {

@@ -1,7 +1,7 @@
 import type { Circuit } from '../circuit/elements';
 import { buildMachine, type Machine, type State } from '../circuit/machine';
 import { COMMAND } from '../control/command';
-import { standing } from '../control/controller';
+import { standing, type Controller } from '../control/controller';
 import { carryOver } from '../orbit/carry';
 import { settleCycle, type SettledCycle } from '../orbit/settle';
 import { ok, type Problem, type Result } from '../problem';
@@ -44,20 +44,21 @@ export function clipped(stage: SettledStage, loops: Loops): Problem | undefined 
   return undefined;
 }
 
+/** Let a controller stand where it puts out so many volts, at a node. */
+export function putOut(m: Machine, state: State, controller: Controller, id: string, output: number, node = COMMAND): void {
+  for (const [name, value] of Object.entries(standing(controller, id, output))) {
+    const column = m.layout.column.get(name)!;
+    // A block's first state is not its output: that is so many times as large.
+    const perState = controller.kind === 'continuous' ? m.prepare(state.segments).voltage(node)[column]! : 1;
+    state.z[column] = value / perState;
+  }
+}
+
 /** Near the closed cycle: the stage as it is, and each controller where what it sets has to stand. */
 function beginning(stage: SettledStage, m: Machine, all: Loops): State {
   const { loops } = all;
   const outputs = outputsOf(stage, all);
   const state = carryOver(stage.machine, m, stage.cycle.state);
-  loops.forEach(({ controller }, k) => {
-    const output = outputs[k]!;
-    const { controller: id } = namesOf(k === loops.length - 1);
-    for (const [name, value] of Object.entries(standing(controller, id, output))) {
-      const column = m.layout.column.get(name)!;
-      // A block's first state is not its output: that is so many times as large.
-      const perState = controller.kind === 'continuous' ? m.prepare(state.segments).voltage(k === 0 ? COMMAND : INNER_REFERENCE)[column]! : 1;
-      state.z[column] = value / perState;
-    }
-  });
+  loops.forEach(({ controller }, k) => putOut(m, state, controller, namesOf(k === loops.length - 1).controller, outputs[k]!, k === 0 ? COMMAND : INNER_REFERENCE));
   return state;
 }

@@ -24,13 +24,14 @@ export function closedDesign(d: Design, point: OperatingPoint): Result<ClosedDes
   const standing = standAt(bill, point);
   if (!standing.ok) return standing;
   const { only, mains } = standing.value;
-  const stage = settleStage(bill, only ?? mains!.at(mains!.seen, mains!.crest()), () => point.air);
+  const stage = settleStage(bill, only ?? mains!.at(mains!.seen, mains!.level()), () => point.air);
   if (!stage.ok) return stage;
   const compensators = compensatorsOf(d);
   if (!compensators.ok) return compensators;
   const loops = loopsAround(d, stage.value, loopsAsked(bill, stage.value.roles, d).map(({ sensed }, k) => ({ sensed, controller: compensators.value[k]!.controller })));
   const clips = clipped(stage.value, loops);
   if (clips) return { ok: false, problem: clips };
-  const closed = closeStage(stage.value, loops);
-  return closed.ok ? ok({ ...closed.value, bill, stage: stage.value, loops }) : closed;
+  // What is slower than the mains closes nothing within a switching period: there it is as with its loop open.
+  const closed = bill.drive.held ? ok(stage.value) : closeStage(stage.value, loops);
+  return closed.ok ? ok({ circuit: closed.value.circuit, machine: closed.value.machine, cycle: closed.value.cycle, bill, stage: stage.value, loops }) : closed;
 }

@@ -19,9 +19,10 @@ import { namesOf, opened, REFERENCE_SOURCE, type Forward, type Loop, type Loops,
 import { amplifierOf, billOf, structureOf, type Bill } from './bill';
 import { closeStage, meanOf, type ClosedStage } from './closed';
 import { recent } from '../recent';
-import { builtCompensator, measuredPlantAt, placedCorners, type Asked, type Compensator, type Placed } from './placing';
+import { builtCompensator, measuredPlantAt, placedCompensator, placedCorners, type Asked, type Compensator, type Placed } from './placing';
 import { resistanceAt, settleStage, type SettledStage } from './settleStage';
-import { crestAt, standAt } from './standing';
+import { slowPlant, slowPlantAt } from './slowPlant';
+import { crestAt, standAt, type OnMains } from './standing';
 
 /** °C of the parts that compensators are placed with, so that they do not move with their heat */
 const AMBIENT = 25;
@@ -58,8 +59,10 @@ export function innerControl(control: Control, { amplifier, crossover }: InnerLo
 }
 
 /** The loops of a design around a stage, inner first. */
-export function loopsAsked(bill: Bill, { mains }: Pick<Roles, 'mains'>, d: Design): LoopAsked[] {
+export function loopsAsked(bill: Bill, roles: Pick<Roles, 'mains'>, d: Design): LoopAsked[] {
   const { control, brief } = d;
+  // Where the command is held over the mains it is the output that sets it.
+  const mains = bill.drive.held ? undefined : roles.mains;
   const { inner } = structureOf(bill.input);
   const plant = d.measured?.find((m) => m.of === 'plant' && m.title === control.placedOn);
   const { least, most } = bill.drive.commands ?? { least: 0, most: 1 };
@@ -94,9 +97,10 @@ const forwardOf = ({ feedForward, ramp }: Control, output: number): Forward | un
 export const loopsAround = ({ brief, control }: Design, stage: SettledStage, loops: readonly Loop[]): Loops => {
   const { sensed } = loops.at(-1)!;
   const reference = sensed === 'output' ? brief.output.voltage : meanOf(stage, sensed);
-  const forward = stage.roles.mains ? forwardOf(control, brief.output.voltage) : undefined;
+  const shaped = stage.roles.mains && !stage.assembled.drive.held;
+  const forward = shaped ? forwardOf(control, brief.output.voltage) : undefined;
   // What is drawn from the mains is asked for in step with it: behind a filter that is what is left of the mains there.
-  const follows = stage.roles.mains && stage.roles.front ? { follows: reference / stage.measure({ voltage: [LINE] }).mean } : {};
+  const follows = shaped && stage.roles.front ? { follows: reference / stage.measure({ voltage: [LINE] }).mean } : {};
   return { loops, ramp: control.ramp, delay: control.delay, reference, ...follows, ...(forward ? { forward } : {}) };
 };
 
@@ -175,9 +179,10 @@ export const compensatorsOf = remembered((given: Design): Result<Compensator[]> 
   const standing = standAt(bill, placementPoint(d));
   if (!standing.ok) return standing;
   const { only, mains } = standing.value;
+  if (bill.drive.held) return heldCompensator(d, bill, mains!);
   // Settled when the first of them has to be placed.
   let settled: Result<SettledStage> | undefined;
-  const view = only ?? mains!.at(Math.PI / 2, mains!.crest());
+  const view = only ?? mains!.at(Math.PI / 2, mains!.level());
   const stage = (): Result<SettledStage> => (settled ??= settleStage(bill, view, () => AMBIENT));
   const assembled = view.assemble((slot) => resistanceAt(bill.input.parts[slot]!, AMBIENT));
   if (!assembled.ok) return assembled;
@@ -206,6 +211,16 @@ export const compensatorsOf = remembered((given: Design): Result<Compensator[]> 
   }
   return ok(found);
 });
+
+/** That of a stage whose command is held over the mains: placed on its slow plant, with what the forecast has the command at. */
+function heldCompensator(d: Design, bill: Bill, mains: OnMains): Result<Compensator[]> {
+  const [asked] = loopsAsked(bill, {}, d);
+  const { crossover } = asked!.control;
+  const plant = slowPlantAt(slowPlant(bill, placementPoint(d), mains.level()), crossover);
+  const at = times(plant, modulatorAt(asked!.control, crossover));
+  const placed = placedCompensator(asked!, d.brief.frequency, at, (controller) => times(at, controllerAt(controller, crossover)));
+  return placed.ok ? ok([placed.value]) : placed;
+}
 
 /** The compensator of a design's outermost loop. */
 export function compensatorOf(d: Design): Result<Compensator> {

@@ -37,8 +37,12 @@ export interface WarmStage {
 
 /** Rounds of settling at most; three are the rule, and runaway is called within each by what it is */
 const MAX_ITERATIONS = 40;
-/** K, and share of the load, within which all agree: core losses of a cycle found again differ by a millionth */
-const AGREES = 1e-5;
+/** K within which temperatures agree: the round that they agree in takes them a hundred times nearer still. And share of the load within which what is fed does */
+const [AGREES, FED] = [1e-3, 1e-5];
+/** K by which a round moves them at most after which all angles of the mains are settled; before that a few say well enough how warm it gets */
+const NEARLY = 1;
+/** Rounds so, at most */
+const ROUGH = 2;
 
 /**
  * Solve electrical cycle, losses and temperatures together. Currents hardly move with the resistances, so each round
@@ -54,9 +58,10 @@ export function warmStage(standing: Standing, cooling: Cooling, from?: (slot: st
   const network = partNetwork(input.parts, cooling, (id) => copiesOf(topology.slots.find((p) => p.id === id)!));
   let temperature: Temperatures = new Map(topology.slots.map((p) => [p.id, from?.(p.id) ?? air]));
   let near: Near | undefined;
+  let roughly = standing.mains !== undefined;
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
     const at = (slot: string): number => temperature.get(slot)!;
-    const settled = visit(standing, at, near);
+    const settled = visit(standing, at, near, roughly);
     if (!settled.ok) return settled;
     near = settled.value;
     const { visits, duties, mains } = settled.value;
@@ -65,15 +70,17 @@ export function warmStage(standing: Standing, cooling: Cooling, from?: (slot: st
     const warm = temperatures(topology, input, network, air, temperature, mechanisms);
     if (!warm.ok) return warm;
     const moved = Math.max(...topology.slots.map((p) => Math.abs(warm.value.get(p.id)! - at(p.id))));
-    if (moved < AGREES && Math.abs(mains?.excess ?? 0) < AGREES) {
+    if (!roughly && moved < AGREES && Math.abs(mains?.excess ?? 0) < FED) {
       const losses = topology.slots.map((slot): PartLoss => {
-        const found = mechanisms(slot, 1);
+        // As warm as it has come out to be.
+        const [then, now] = [at(slot.id), warm.value.get(slot.id)!].map((t) => resistanceAt(input.parts[slot.id]!, t));
+        const found = mechanisms(slot, then! > 0 ? now! / then! : 1);
         return { id: slot.id, mechanisms: found, total: total(found), temperature: warm.value.get(slot.id)! };
       });
       const rungs = apart(solveThermalNetwork(network, heatOf(input, new Map(losses.map((l) => [l.id, l.total]))), air), input.parts, losses, duties, (id) => copiesOf(topology.slots.find((p) => p.id === id)!));
       const angle = standing.mains?.seen;
       const known = visits.findIndex((v) => v.view.angle === angle);
-      const seen = known >= 0 ? ok({ stage: visits[known]!.stage, states: states[known]! }) : seenAt(bill, standing.mains!.at(angle!, mains!.crest), at, visits.at(-1)!.stage);
+      const seen = known >= 0 ? ok({ stage: visits[known]!.stage, states: states[known]! }) : seenAt(bill, standing.mains!.at(angle!, mains!.level), at, visits.at(-1)!.stage);
       const rises = (): Record<string, number> => Object.fromEntries(topology.slots.map((slot) => {
         const [now, more] = [0, 1].map((k) => resistanceAt(input.parts[slot.id]!, at(slot.id) + k));
         return [slot.id, now! > 0 ? total(mechanisms(slot, more! / now!)) - total(mechanisms(slot, 1)) : 0];
@@ -85,6 +92,7 @@ export function warmStage(standing: Standing, cooling: Cooling, from?: (slot: st
       return seen.ok ? ok({ ...seen.value, mains, duties: read(duties), losses, rungs, iterations: iteration, rises, along }) : seen;
     }
     temperature = warm.value;
+    if (moved < NEARLY || iteration >= ROUGH) roughly = false;
   }
   return fail('runaway', 'temperatures', 'losses and temperatures do not settle', 'take parts with less loss or a better sink');
 }
@@ -134,6 +142,8 @@ function scaled(state: PartStates[keyof PartStates], factor: number): PartStates
 const WARMER = 0.01;
 /** °C: where there is a solution the steps towards it shrink; what grows from step to step passes any bound, and this one ends it. */
 const HOPELESS = 1e6;
+/** K within which temperatures agree with losses while the currents are held */
+const EXACT = 1e-8;
 /** Steps of the temperatures at most while the currents are held */
 const MAX_ROUNDS = 400;
 
@@ -168,7 +178,7 @@ function temperatures(t: Topology, input: SizingInput, network: readonly Thermal
       moved = Math.max(moved, Math.abs(step));
       now.set(id, next);
     }
-    if (moved < AGREES / 1000) return ok(now);
+    if (moved < EXACT) return ok(now);
   }
   const hottest = [...now].reduce((a, b) => (b[1] > a[1] ? b : a));
   return fail('runaway', hottest[0], 'its losses and its temperature drive each other up without end', 'take a part with less resistance, a better sink, or a smaller load');
@@ -199,7 +209,7 @@ function apart(rungs: ThermalNodeState[], parts: SizingInput['parts'], losses: r
 
 /** The stage at the angle of the mains that is looked at, or wanted for drawing. */
 export function seenAt(bill: Bill, view: View, temperature: (slot: string) => number, near: SettledStage): Result<Pick<WarmStage, 'stage' | 'states'>> {
-  const settled = settleStage(bill, view, temperature, { state: near.cycle.state, setting: near.setting, machine: near.machine });
+  const settled = settleStage(bill, view, temperature, { state: near.cycle.state, setting: near.setting, machine: near.machine, ...(near.assembled.clock === undefined ? {} : { clock: near.assembled.clock }) });
   return settled.ok ? ok({ stage: settled.value, states: partStates(bill, settled.value, stressesIn(settled.value.circuit, settled.value.roles, settled.value.measure)) }) : settled;
 }
 

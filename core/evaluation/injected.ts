@@ -1,6 +1,6 @@
 import type { Design } from '../design/schema';
 import { decibels, degrees, phase, size, type Complex } from '../linear/complex';
-import { ok, type Result } from '../problem';
+import { fail, ok, type Result } from '../problem';
 import type { Injected } from '../response/inject';
 import { injectedLoopGain, loopAt } from '../response/injectionPoint';
 import type { OperatingPoint } from '../topology';
@@ -9,9 +9,15 @@ import { placeIn } from './compensator';
 
 /** A design's loop at frequencies of one's own: exactly, and by injection in time on the running converter. */
 
+/** The closed design, where its loop lives within what is settled. */
+function injectable(d: Design, point: OperatingPoint): ReturnType<typeof closedDesign> {
+  const closed = closedDesign(d, point);
+  return closed.ok && closed.value.bill.drive.held ? fail('range', 'control.method', 'its loop is slower than the mains, and is not seen at one angle of it', 'read it from the curves, which are a mean over the mains') : closed;
+}
+
 /** The loop gain at frequencies (Hz), exact. */
 export function loopResponse(d: Design, point: OperatingPoint, frequencies: readonly number[]): Result<Complex[]> {
-  const closed = closedDesign(d, point);
+  const closed = injectable(d, point);
   return closed.ok ? ok(loopAt(closed.value.machine, closed.value.cycle, placeIn(closed.value))(frequencies)) : closed;
 }
 
@@ -28,7 +34,7 @@ const SMALL = 1e-3;
  * @param told after each trial how many are done; true stops, and what is done is handed back
  */
 export function injectedLoop(d: Design, point: OperatingPoint, frequencies: readonly number[], told?: (done: number, of: number) => boolean | void): Result<InjectedLoop[]> {
-  const closed = closedDesign(d, point);
+  const closed = injectable(d, point);
   if (!closed.ok) return closed;
   const { circuit, machine, cycle } = closed.value;
   const place = placeIn(closed.value);

@@ -2,6 +2,7 @@ import type { MainsCurves, MainsFigures } from './figures';
 import { seenAt, type WarmStage } from './heat';
 import { holdUp, type HeldUp } from '../surroundings/holdUp';
 import { inrushPeak, type Inrush } from '../surroundings/inrush';
+import { drawnIn } from './settleStage';
 import type { Standing } from './standing';
 import type { MainsCycle } from './visits';
 
@@ -10,7 +11,7 @@ export const mainsFigures = ({ crest, at, output }: MainsCycle, seen: number, he
   crest,
   inrush: inrushPeak(inrush),
   holdUp: holdUp({ ...held, from: held.voltage - output.peakToPeak / 2 }),
-  rms: Math.sqrt(at.reduce((s, a) => s + a.weight * a.stage.measure({ current: a.stage.roles.mains!.current }).mean ** 2, 0)),
+  rms: Math.sqrt(at.reduce((s, a) => s + a.weight * drawnIn(a.stage).mean ** 2, 0)),
   seen,
 });
 
@@ -27,10 +28,10 @@ export function mainsCurves({ bill, mains: along }: Standing, { mains, losses, s
   let near = stage;
   for (let k = DRAWN; k >= 0; k--) {
     const angle = from + ((Math.PI / 2 - from) * k) / DRAWN;
-    const found = seenAt(bill, at(angle, mains!.crest), temperature, near);
+    const found = seenAt(bill, at(angle, mains!.level), temperature, near);
     if (!found.ok) continue;
     near = found.value.stage;
-    const { mean, min, max } = near.measure({ current: near.roles.mains!.current });
+    const { mean, min, max } = drawnIn(near);
     quarter.splice(2, 0, { angle, drawn: mean, least: min, largest: max, duty: near.duty, output: mains!.output.slow(angle) });
   }
   const mirrored = quarter.slice(0, -1).reverse().map((q) => ({ ...q, angle: Math.PI - q.angle, output: -q.output }));

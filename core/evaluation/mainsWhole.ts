@@ -74,10 +74,6 @@ export function wholeOf(a: Assembled, bill: Bill, on: OnWhole): Assembled {
   const beside = Object.entries(a.roles.parts).flatMap(([slot, role]) => (role.beside === LINE ? [slot] : []));
   const bridge = input.parts[rectifier] as DiodePart;
   const diode = (k: number, from: string, to: string): Element => ({ kind: 'diode', id: k === 1 ? rectifier : `${rectifier} ${k}`, a: from, b: to, drop: bridge.drop, onResistance: on.resistance(rectifier), offConductance: OFF_CONDUCTANCE });
-  const largest = (on.reference / on.ohms) * MOST;
-  const most = (4 * largest) / crestOf(input.brief.line.min);
-  const loop = placeMainsLoop(input.control, on.mains, sizing.values[reservoir]!.taken);
-  const program = voltageProgram(loop, (loop.proportional * input.brief.output.voltage) / on.line ** 2, a.period, most);
   const parts = Object.fromEntries(Object.entries(a.roles.parts).map(([slot, { beside: _b, leg: _l, slow: _s, ...role }]) => [slot, slot === rectifier ? { elements: [1, 2, 3, 4].map((k) => (k === 1 ? rectifier : `${rectifier} ${k}`)) } : beside.includes(slot) ? { elements: [slot] } : role]));
   // A filter stands before the rectifier: what is between the line and the converter's input is between the mains and the bridge.
   const front = new Set(a.roles.front?.elements);
@@ -92,14 +88,27 @@ export function wholeOf(a: Assembled, bill: Bill, on: OnWhole): Assembled {
     diode(1, bridgeAt, LINE), diode(2, 'neutral', LINE), diode(3, '0', bridgeAt), diode(4, '0', 'neutral'),
     ...beside.map((slot): Element => ({ kind: 'capacitor', id: slot, a: LINE, b: '0', capacitance: sizing.values[slot]!.taken, esr: esrOf(input.parts[slot] as CapacitorPart, sizing.values[slot]!.taken) })),
     ...a.elements.filter((e) => e.id !== LINE && e.id !== a.roles.front?.feeds && !front.has(e.id) && e.id !== slow?.id && !('a' in e && (e.a === behind || e.b === behind))).map(behindBridge),
+    ...(a.drive.held ? [] : shapedBy(a, bill, on, reservoir)),
+  ];
+  const { front: _front, ...rest } = a.roles;
+  const { clock: _clock, held: _held, ...own } = a;
+  // Where a command is held the one loop there is holds it, and no program asks for a current; what has no clock begins anew with each half cycle.
+  return { ...own, ...(a.drive.held ? (a.drive.free ? { restarts: 1 / (2 * on.mains) } : {}) : { asked: true }), elements, roles: { ...rest, parts } };
+}
+
+/** What shapes the current: the program of the voltage loop, and what the output shall be. */
+function shapedBy(a: Assembled, { input, sizing }: Bill, on: OnWhole, reservoir: string): Element[] {
+  const largest = (on.reference / on.ohms) * MOST;
+  const most = (4 * largest) / crestOf(input.brief.line.min);
+  const loop = placeMainsLoop(input.control, on.mains, sizing.values[reservoir]!.taken);
+  const program = voltageProgram(loop, (loop.proportional * input.brief.output.voltage) / on.line ** 2, a.period, most);
+  return [
     { kind: 'voltage-source', id: OUTPUT_REFERENCE, a: OUTPUT_REFERENCE, b: '0', value: input.brief.output.voltage },
     {
       kind: 'sampled-control', id: VOLTAGE_LOOP, period: a.period, phase: 0, delay: 0, memory: program.memory,
       inputs: { wanted: [OUTPUT_REFERENCE, '0'], output: [...(a.roles.outputs[0]!.sensed ?? a.roles.outputs[0]!.nodes)], line: [LINE, '0'] },
-steps: [...program.steps, `drawn = clamp(conductance * line, 0, ${largest})`, `asked = ${on.ohms} * drawn`, ...(on.forward ? [`forward = max(${on.forward.level} - ${on.forward.perVolt} * line, 0)`] : [])],
+      steps: [...program.steps, `drawn = clamp(conductance * line, 0, ${largest})`, `asked = ${on.ohms} * drawn`, ...(on.forward ? [`forward = max(${on.forward.level} - ${on.forward.perVolt} * line, 0)`] : [])],
       outputs: { asked: { a: REFERENCE_SOURCE, b: '0' }, ...(on.forward ? { forward: { a: FORWARD, b: '0' } } : {}) },
     },
   ];
-  const { front: _, ...roles } = a.roles;
-  return { ...a, asked: true, elements, roles: { ...roles, parts } };
 }

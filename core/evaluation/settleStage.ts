@@ -65,6 +65,8 @@ export interface Near {
   machine?: Machine;
   /** Of the same point at other temperatures: forecasts do not ask for those */
   range?: Range;
+  /** As of its stage, where it has a clock there */
+  clock?: number;
 }
 
 /** Share by which a time may miss a limit and be it; times a least time within which a forecast says that it is what fails */
@@ -77,25 +79,25 @@ export function settleStage({ input }: Bill, view: Pick<View, 'assemble'>, tempe
   if (!made.ok) return made;
   const { roles, drive, target } = made.value;
   const circuit = opened(made.value);
-  const machine = near?.machine ? ok(near.machine) : buildMachine(circuit);
+  // What is driven by its own rest at one angle of the mains has a clock at another.
+  const { drive: { clockAt }, clock } = made.value;
+  const same = near?.machine !== undefined && (clockAt === undefined || JSON.stringify(near.machine.circuit.modulators) === JSON.stringify(circuit.modulators));
+  // At another angle its period is another: only where it was found at this one before is that near.
+  const alike = clockAt === undefined || (near?.range !== undefined && clock === near.clock);
+  const machine = same ? ok(near.machine!) : buildMachine(circuit);
   if (!machine.ok) return machine;
   const range = near?.range ?? made.value.range();
+  const { held } = made.value;
   const settled = settleCycle(machine.value, {
-    near: near ? fromNeighbour(machine.value, circuit, near.state) : startState(machine.value, made.value.start()),
-    regulate: {
-      quantity: regulated(roles),
-      target,
-      source: COMMAND,
-      min: range.min,
-      max: range.max,
-      guess: near?.setting ?? range.guess,
-    },
+    near: near && alike ? fromNeighbour(machine.value, circuit, near.state) : startState(machine.value, made.value.start()),
+    ...(held === undefined ? { regulate: { quantity: regulated(roles), target, source: COMMAND, min: range.min, max: range.max, guess: near?.setting ?? range.guess } } : {}),
   });
   if (!settled.ok && drive.given && made.value.period - drive.given.on < ROOM * drive.given.leastOff)
     return fail('duty-limit', 'control.minimumOff', `it would be off for ${print(made.value.period - drive.given.on, 's')}, and is so for ${print(drive.given.leastOff, 's')} at least`, 'shorten the least time off, or lengthen the time on');
   if (!settled.ok) return settled.problem.code === 'limit' ? dutyLimit(range, settled.problem.message) : settled;
   const cycle = settled.value;
-  const duty = drive.dutySwitch === undefined ? cycle.setting! : shareOn(cycle, drive.dutySwitch);
+  const setting = held ?? cycle.setting!;
+  const duty = drive.dutySwitch === undefined ? setting : shareOn(cycle, drive.dutySwitch);
   const leastOn = leastOnOf(input.control);
   if (duty * cycle.period < leastOn * (1 - EVEN))
     return fail('duty-limit', 'control.minimumOn', `its gate would be on for ${print(duty * cycle.period, 's')}, and is so for ${print(leastOn, 's')} at least: it would skip periods`, 'lower the frequency, narrow the line, or take a modulator that is faster');
@@ -107,7 +109,7 @@ export function settleStage({ input }: Bill, view: Pick<View, 'assemble'>, tempe
     machine: machine.value,
     cycle,
     duty,
-    setting: cycle.setting!,
+    setting,
     range,
     cycleIntegrals: g,
     perDuty: intervalSlopes(cycle.trace, machine.value.layout.column.get(COMMAND)!),
@@ -119,6 +121,13 @@ export function settleStage({ input }: Bill, view: Pick<View, 'assemble'>, tempe
 
 /** What the command is set by: the mean of the output, or that of the current drawn from the mains. */
 export const regulated = ({ outputs, mains }: Pick<Roles, 'outputs' | 'mains'>): Quantity => (mains ? (p) => p.current(mains.current) : (p) => p.voltage(...(outputs[0]!.sensed ?? outputs[0]!.nodes)));
+
+/** A drawn from the mains within a switching period; the source that stands for it gives it. */
+export function drawnIn({ roles, measure }: Pick<SettledStage, 'roles' | 'measure'>): Pick<Measures, 'mean' | 'min' | 'max'> {
+  const { current } = roles.mains!;
+  const m = measure({ current });
+  return current === roles.line ? { mean: -m.mean, get min() { return -m.max; }, get max() { return -m.min; } } : m;
+}
 
 /** Share of the period in which a switch is on. */
 const shareOn = ({ intervals, period }: SettledCycle, id: string): number => intervals.reduce((s, x) => s + (x.pattern.on.has(id) ? x.duration : 0), 0) / period;

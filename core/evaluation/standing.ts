@@ -24,7 +24,8 @@ export interface Standing {
   bill: Bill;
   /** °C */
   air: number;
-  /** A through the first load */
+  /** V, rms where it is the mains; A through the first load */
+  line: number;
   load: number;
   /** On a dc line: the circuit */
   only?: View;
@@ -39,11 +40,15 @@ export interface OnMains {
   /** rad from which something is drawn, and that is looked at */
   from: number;
   seen: number;
-  /** A, crest of the current drawn by the forecast: where the search for it starts */
-  crest(): number;
-  /** The views that means over the mains are made of, while a current of that crest is drawn */
-  views(crest: number): View[];
-  at(angle: number, crest: number): View;
+  /** What is the same all along the mains, by the forecast: A, crest of the current where a loop shapes it, or the command that is held. Where the search starts */
+  level(): number;
+  /** What is fed goes with so high a power of that */
+  power: number;
+  /** Is it the command? */
+  held: boolean;
+  /** The views that means over the mains are made of, at such a level; few of them where that is good enough */
+  views(level: number, few?: boolean): View[];
+  at(angle: number, level: number): View;
   /** V peak to peak of the output over the mains, and V at an angle less the mean */
   ripple(reservoir: string, at: readonly AtAngle[]): { peakToPeak: number; slow(angle: number): number };
   /** What the slots carry over the mains; `peakToPeak` reads the ripple of the output */
@@ -63,19 +68,23 @@ export function standAt(bill: Bill, asked: OperatingPoint): Result<Standing> {
   const load = asked.load > 0 ? asked.load : input.least ?? input.brief.load.min;
   const point = { ...asked, load };
   const view = (at: OperatingPoint, weight: number): View => ({ weight, ...(at.angle === undefined ? {} : { angle: at.angle }), assemble: (resistance) => assemble(bill, at, resistance) });
-  const common = { bill, air, load, landmarks: () => topology.landmarks(input, sizing, point) };
+  const common = { bill, air, line, load, landmarks: () => topology.landmarks(input, sizing, point) };
   if (!topology.mains) return angle === undefined ? ok({ ...common, only: view(point, 1) }) : fail('range', 'angle', 'a dc line has no angle', 'leave it out');
   const from = drawnFrom(topology.mains, input.parts[topology.mains.rectifier] as DiodePart, line, input.brief.output.voltage);
   const beyond = beyondMains(from, angle);
   if (beyond) return { ok: false, problem: beyond };
-  const at = (of: number, crest: number, weight = 0): View => view({ ...point, angle: of, drawn: crest }, weight);
+  const { held } = bill.drive;
+  if (held && topology.forecast(input, sizing, point).goesOn) return { ok: false, problem: goesOn(bill, point) };
+  const at = (of: number, level: number, weight = 0): View => view({ ...point, angle: of, ...(held ? { command: level } : { drawn: level }) }, weight);
   return ok({
     ...common,
     mains: {
       from,
       seen: angle ?? Math.PI / 2,
-      crest: () => crestAt(bill, point),
-      views: (crest) => settledAngles(from).map((a) => at(a.angle, crest, a.weight)),
+      level: () => (held ? topology.forecast(input, sizing, point).command! : crestAt(bill, point)),
+      power: held?.power ?? 1,
+      held: held !== undefined,
+      views: (level, few) => (few ? settledAngles(from, FEW) : settledAngles(from)).map((a) => at(a.angle, level, a.weight)),
       at,
       ripple: (reservoir, list) => outputRipple(sizing.values[reservoir]!.taken, input.brief.line.mains!, list.map((a) => ({ ...a, fed: a.slow + load }))),
       gather: (roles, list, peakToPeak) => gatherOverMains(roles, line, load, list, peakToPeak),
@@ -83,10 +92,20 @@ export function standAt(bill: Bill, asked: OperatingPoint): Result<Standing> {
   });
 }
 
+/** Angles that tell temperatures to within a degree */
+const FEW = 3;
+
 /** A, crest of the current drawn from the mains at a line and a load, by the forecast. */
 export const crestAt = ({ topology, input, sizing }: Bill, point: Pick<OperatingPoint, 'line' | 'load'>): number => topology.forecast(input, sizing, point).crest!;
 
 const range = (where: string, message: string, remedy: string): Problem => ({ code: 'range', where, message, remedy });
+
+/** The current of a stage whose duty is held has to come to rest in every period. */
+function goesOn({ topology, sizing }: Bill, { line, load }: OperatingPoint): Problem {
+  const { id } = topology.slots.find((p) => p.kind === 'inductor' || p.kind === 'transformer')!;
+  const { taken, suggested } = sizing.values[id]!;
+  return { code: 'conduction', where: `parts.${id}.inductance`, message: `with its duty held over the mains the current of ${id} has to come to rest in every period, and at ${print(line, 'V')} and ${print(load, 'A')} it does not with ${print(taken, 'H')}`, remedy: suggested < taken ? `take ${print(suggested, 'H')} or less` : 'take less inductance, or a lower frequency' };
+}
 
 /** What makes no sense in a point. */
 function wrongIn({ line, load, air }: OperatingPoint): Problem | undefined {

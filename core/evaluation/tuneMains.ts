@@ -1,5 +1,6 @@
 import { controllerAt } from '../control/controller';
 import { crossoverOf, placeMainsLoop, throughLoop } from '../control/mainsLoop';
+import { heldCommand } from '../control/held';
 import { editDesign } from '../design/edit';
 import type { Design } from '../design/schema';
 import { decibels, size } from '../linear/complex';
@@ -60,6 +61,7 @@ export function tuneMains(d: Design, point: OperatingPoint): Result<Tuning> {
   const { brief, control, requirements } = d;
   const mains = brief.line.mains;
   if (mains === undefined) return fail('range', 'brief.line', 'this line is dc: there is no cascade on the mains to tune', 'give it a mains frequency');
+  if (heldCommand(control)) return fail('range', 'control.method', 'its command is held over the mains: there is no loop of the current to place', 'place the one loop there is a fifth as fast as the mains, or take voltage mode');
   const sampled = control.sampled !== 'none';
   const margin = Math.max(30, requirements.phaseMargin.limit + SPARE);
   const common: Tuning['changes'] = { ...(sampled ? { 'control.carrier': 'double', 'control.sampleAt': 0.5 } : {}), 'control.feedForward': 1, 'control.outerCrossover': null, 'control.outerPhaseMargin': CALM, 'control.notchQuality': NOTCH, ...nothingBy(d) };
@@ -87,7 +89,7 @@ function stepsOf(before: Design, d: Design, changes: Tuning['changes'], point: O
   const standing = standAt(bill, placementPoint(d));
   if (!standing.ok) return standing;
   const along = standing.value.mains!;
-  const stage = settleStage(bill, along.at(Math.PI / 2, along.crest()), () => point.air);
+  const stage = settleStage(bill, along.at(Math.PI / 2, along.level()), () => point.air);
   if (!stage.ok) return stage;
   const [asked] = loopsAsked(bill, stage.value.roles, d);
   const plant = plantOf(d, stage.value, [], asked!.sensed);
@@ -109,7 +111,7 @@ function stepsOf(before: Design, d: Design, changes: Tuning['changes'], point: O
   return ok({
     changes,
     steps: [
-      { title: 'stand at the crest', figures: [{ value: crestOf(placementPoint(d).line), unit: 'V' }, { value: along.crest(), unit: 'A' }], note: `a dc line of as many volts, at ${load.max} A of load: the mains stands still within a switching period` },
+      { title: 'stand at the crest', figures: [{ value: crestOf(placementPoint(d).line), unit: 'V' }, { value: along.level(), unit: 'A' }], note: `a dc line of as many volts, at ${load.max} A of load: the mains stands still within a switching period` },
       { title: 'plant of the current', figures: [{ value: decibels(size(at) * size(modulatorAt(d.control, crossover))), unit: 'dB' }], note: 'exact, at the wanted crossover: from the command to the current that is sensed' },
       { title: 'place its loop', figures: [{ value: loop.crossover, unit: 'Hz' }, { value: loop.phaseMargin, unit: '°' }], note: 'the fastest of some crossovers that follow what is slow, with the margins that are required left over at both ends of the line' },
       { title: 'feed the duty forward', figures: [{ value: d.control.feedForward as number, unit: '%' }], note: '1 − v / Vout of the line comes at once: the current loop does what is left' },

@@ -3,7 +3,7 @@ import type { PartStress } from '../converter/stresses';
 import { stressesIn } from '../converter/stresses';
 import { ok, type Result } from '../problem';
 import type { AtAngle } from '../surroundings/mains';
-import { settleStage, type SettledStage } from './settleStage';
+import { drawnIn, settleStage, type SettledStage } from './settleStage';
 import type { Standing, View } from './standing';
 
 /** The stage settled in one view, with the share of the time that it stands for. */
@@ -18,11 +18,15 @@ export interface Visit {
 export interface MainsCycle {
   /** A, crest of the current drawn */
   crest: number;
+  /** What is the same all along the mains: that crest, or the command that is held */
+  level: number;
   at: (AtAngle & { stage: SettledStage })[];
   /** V peak to peak of the output over the mains, and V at an angle less the mean */
   output: { peakToPeak: number; slow(angle: number): number };
-  /** A by which the output is fed more than the load takes, as a share of the load: nothing once the crest is right */
+  /** A by which the output is fed more than the load takes, as a share of the load: nothing once the level is right */
   excess: number;
+  /** What is fed goes with so high a power of the level, by the last two of them */
+  power: number;
 }
 
 /** All that is settled for one operating point: one stage on a dc line, several along the mains. */
@@ -36,14 +40,15 @@ export interface Visited {
 /** Where to begin: what was found with temperatures that have moved a little since. */
 export type Near = Pick<Visited, 'visits' | 'mains'>;
 
-/** Settle all that an operating point wants, at given temperatures. */
-export function visit(s: Standing, temperature: (slot: string) => number, near?: Near): Result<Visited> {
+/** Settle all that an operating point wants, at given temperatures; along the mains at few angles where that is good enough. */
+export function visit(s: Standing, temperature: (slot: string) => number, near?: Near, few = false): Result<Visited> {
   // By the forecast first, then corrected by what the load was fed.
-  const crest = s.mains && (near ? near.mains!.crest / (1 + near.mains!.excess) : s.mains.crest());
+  const level = s.mains && (near ? near.mains!.level / Math.min(FARTHEST, Math.max(1 / FARTHEST, (1 + near.mains!.excess) ** (1 / near.mains!.power))) : s.mains.level());
   const visits: Visit[] = [];
-  for (const [k, view] of (s.mains ? s.mains.views(crest!) : [s.only!]).entries()) {
+  const views = s.mains ? s.mains.views(level!, few) : [s.only!];
+  for (const [k, view] of views.entries()) {
     // Along the mains the circuits differ in their line alone.
-    const cooler = near?.visits[k]?.stage;
+    const cooler = near?.visits.length === views.length ? near.visits[k]!.stage : undefined;
     const before = cooler ?? visits.at(-1)?.stage;
     const settled = settleStage(s.bill, view, temperature, before && { ...stateOf(before), machine: visits[0]?.stage.machine, range: cooler?.range });
     if (!settled.ok) return settled;
@@ -56,15 +61,30 @@ export function visit(s: Standing, temperature: (slot: string) => number, near?:
   const slow = roles.parts[reservoir]!.slow!;
   const at = visits.map(({ view, weight, stage, duties }) => ({ angle: view.angle!, weight, stage, duties, slow: stage.measure({ current: slow }).mean, get fast() { return stage.measure({ output: 0 }).peakToPeak; } }));
   const fed = at.reduce((sum, a) => sum + a.weight * (a.slow + s.load), 0);
+  const excess = fed / s.load - 1;
   const mains: MainsCycle = {
-    crest: crest!,
+    level: level!,
+    // The last of them stands at the crest.
+    crest: along.held ? drawnIn(at.at(-1)!.stage).mean : level!,
     at,
     get output() {
       return along.ripple(reservoir, at);
     },
-    excess: fed / s.load - 1,
+    excess,
+    power: along.held && near?.mains ? powerBetween(near.mains, { level: level!, excess }, along.power) : along.power,
   };
   return ok({ visits, mains, duties: along.gather(roles, at, () => mains.output.peakToPeak) });
 }
 
-const stateOf = (stage: SettledStage): { state: State; setting: number } => ({ state: stage.cycle.state, setting: stage.setting });
+/** The power by which what is fed has gone with a level from one to the next; as it was where they are too near to tell, and not far from what it is in the ideal case. */
+function powerBetween(before: Pick<MainsCycle, 'level' | 'excess' | 'power'>, now: Pick<MainsCycle, 'level' | 'excess'>, ideal: number): number {
+  const [moved, answered] = [Math.log(now.level / before.level), Math.log((1 + now.excess) / (1 + before.excess))];
+  const found = answered / moved;
+  return Math.abs(moved) > TOLD && found > ideal / MOST_OFF && found < ideal * MOST_OFF ? found : before.power;
+}
+/** Share that a level has to move by to tell how it is answered, and how far from ideal that may be */
+const [TOLD, MOST_OFF] = [1e-5, 4];
+/** Times that a level moves by from round to round at most */
+const FARTHEST = 2;
+
+const stateOf = ({ cycle, setting, assembled: { clock } }: SettledStage): { state: State; setting: number; clock?: number } => ({ state: cycle.state, setting, ...(clock === undefined ? {} : { clock }) });

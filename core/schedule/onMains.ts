@@ -1,7 +1,8 @@
 import { buildMachine, restState, type Machine, type State } from '../circuit/machine';
 import { forFigures } from '../design/difference';
 import type { Design } from '../design/schema';
-import { closed, type Assembled } from '../evaluation/assemble';
+import { closed, namesOf, type Assembled } from '../evaluation/assemble';
+import { putOut } from '../evaluation/closed';
 import type { ClosedDesign } from '../evaluation/closedDesign';
 import { conductanceOf, mainsBeside, VOLTAGE_LOOP, wholeOf, type OnWhole } from '../evaluation/mainsWhole';
 import { carryOver } from '../orbit/carry';
@@ -38,7 +39,8 @@ const [RUNS, CYCLES] = [3, 10];
 const [USUAL, WORK, MOST_WORK] = [1400, 12e9, 30e9];
 
 /** The whole of a design closed at a point on the mains. */
-export function wholeMains(d: Design, point: OperatingPoint, { bill, stage: { assembled, resistance }, loops }: ClosedDesign): WholeMains {
+export function wholeMains(d: Design, point: OperatingPoint, { bill, stage, loops }: ClosedDesign): WholeMains {
+  const { assembled, resistance } = stage;
   const { sensed } = loops.loops.at(-1)!;
   const on = { line: point.line, mains: mainsBeside(d.brief.line.mains!, d.brief.frequency), ohms: sensed === 'output' ? 1 : sensed.ohms, reference: d.control.reference, resistance, ...(loops.forward ? { forward: loops.forward } : {}) };
   return {
@@ -50,7 +52,10 @@ export function wholeMains(d: Design, point: OperatingPoint, { bill, stage: { as
       const near = restState(machine.value);
       const { column } = machine.value.layout;
       near.z[column.get(assembled.roles.mains!.reservoir)!] = d.brief.output.voltage;
-      near.z[column.get(`held ${VOLTAGE_LOOP}.whole`)!] = conductanceOf(d.brief.output.voltage, point.load, point.line);
+      // Where a command is held, what holds it stands where it was by the angles.
+      const whole = column.get(`held ${VOLTAGE_LOOP}.whole`);
+      if (whole !== undefined) near.z[whole] = conductanceOf(d.brief.output.voltage, point.load, point.line);
+      else putOut(machine.value, near, loops.loops.at(-1)!.controller, namesOf(true).controller, stage.setting * loops.ramp);
       // As many more switching periods as a cycle has, as much more work it is.
       const most = Math.min(MOST_WORK, WORK * Math.max(1, d.brief.frequency / on.mains / USUAL));
       const settle = (near: State): Result<SettledCycle> => settleCycle(machine.value, { near, period: 1 / on.mains, most });

@@ -82,4 +82,6 @@ export interface OperatingPoint {
   angle?: number;
   /** A, crest of the current that the mains shall give: set where losses and temperatures are solved */
   drawn?: number;
+  /** The command that is held all along the mains, where one is: share of the period, or s; set as the crest is */
+  command?: number;
 }

@@ -32,8 +32,17 @@ export interface AtAngle extends Angle {
 export interface MainsFed {
   /** Slot of the rectifier's diodes */
   rectifier: string;
+  /** Slot of the capacitor that takes the power that beats */
+  reservoir: string;
   /** Least rectified voltage that is drawn on, as a share of the output */
   least: number;
+  /** rad from the zero crossing below which nothing is looked at, whatever the voltage */
+  from?: number;
+  /** Drawn in pulses: no loop shapes the current, its command is held over the mains */
+  pulsed?: true;
+  /** The element whose rest ends a period in critical conduction, and the switch that is on then */
+  rests?: string;
+  switch: string;
 }
 
 /** V, crest of a mains whose rms is given. */
@@ -43,13 +52,13 @@ export const crestOf = (line: number): number => Math.SQRT2 * line;
 export const rectified = (bridge: Pick<DiodePart, 'drop'>, line: number, angle: number, current: number, resistance: number): number => crestOf(line) * Math.sin(angle) - 2 * (bridge.drop + resistance * current);
 
 /** rad below which the mains is too low to draw on */
-export const drawnFrom = ({ least }: MainsFed, bridge: Pick<DiodePart, 'drop'>, line: number, output: number): number => Math.asin(Math.min(0.9, (least * output + 2 * bridge.drop) / crestOf(line)));
+export const drawnFrom = ({ least, from = 0 }: Pick<MainsFed, 'least' | 'from'>, bridge: Pick<DiodePart, 'drop'>, line: number, output: number): number => Math.max(from, Math.asin(Math.min(0.9, (least * output + 2 * bridge.drop) / crestOf(line))));
 
 /** Means are right to a millionth by them, to a thousandth where the mode changes on the way; peaks in discontinuous conduction to a fiftieth */
 const ANGLES = 8;
 
 /** The angles (rad) that a stage is settled at, with what each stands for; what is missing to one is where nothing is drawn. The crest counts for no mean, but peaks stand there. */
-export const settledAngles = (from: number): Angle[] => [...mainsAngles(from, ANGLES), { angle: Math.PI / 2, weight: 0 }];
+export const settledAngles = (from: number, count = ANGLES): Angle[] => [...mainsAngles(from, count), { angle: Math.PI / 2, weight: 0 }];
 
 /** Angles between `from` and the crest; their weights leave out the share below `from`. */
 export function mainsAngles(from: number, count: number): Angle[] {

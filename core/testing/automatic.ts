@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { HELD_DUTY } from '../control/held';
 import type { Design } from '../design';
 import { canHangAcross, takesBranches } from '../branches';
 import { checkDesign } from '../design/check';
@@ -38,7 +39,7 @@ export function automaticDesign(t: Topology, k: number): Design | undefined {
     const made = Schema.safeParse({
       kind: KIND, version: VERSION, name: `${t.title} ${k + 1}`, topology: t.id, brief: input.brief, requirements: requirements(input.allowed.ripple, input.allowed.deviation), drive: input.drive, ...own,
       parts: { ...bulk(input.parts, input.brief), ...own.parts },
-      control: { method: k === 1 && t.currentControl ? 'peak-current' : 'voltage', amplifier: 'type-three', crossover: input.brief.frequency / 40, phaseMargin: 55, integrator: null, zero1: null, zero2: null, pole1: null, pole2: null, ramp: 1, delay: 1e-7, reference: input.brief.output.voltage / 4, inputResistor: 10e3, rounded: k !== 1, sampled: 'none', placedOn: '' },
+      control: { method: t.mains?.pulsed ? HELD_DUTY : k === 1 && t.currentControl ? 'peak-current' : 'voltage', amplifier: 'type-three', crossover: t.mains?.pulsed ? input.brief.line.mains! / 5 : input.brief.frequency / 40, phaseMargin: 55, integrator: null, zero1: null, zero2: null, pole1: null, pole2: null, ramp: 1, delay: 1e-7, reference: input.brief.output.voltage / 4, inputResistor: 10e3, rounded: k !== 1, sampled: 'none', placedOn: '' },
       sink: { thermalResistance: 1 },
     });
     if (made.success && checkDesign(made.data).length === 0) return made.data;

@@ -115,9 +115,9 @@ export const lineDrawnInPulses = (current: number, duty: number, frequency: numb
   value: (current * duty * (1 - duty)) / (frequency * allowed), unit: 'F', source: MOHAN, leavesOut: 'series resistance; what the line itself carries',
 });
 
-/** The value taken for an inductor: its own, or the next in the series of the design above what is wanted. */
-export function inductorValue(part: InductorPart, working: Working, series: SeriesName = 'E12'): SizedValue {
-  const suggested = preferred(working.value, series, 'up');
+/** The value taken for an inductor: its own, or the next in the series of the design above what is wanted; below it where that is the most. */
+export function inductorValue(part: InductorPart, working: Working, series: SeriesName = 'E12', towards: 'up' | 'down' = 'up'): SizedValue {
+  const suggested = preferred(working.value, series, towards);
   return {
     title: 'inductance', unit: 'H', wanted: working.value, suggested, taken: part.inductance ?? suggested,
     overridden: part.inductance !== null, how: part.inductance === null ? `next in ${series}` : 'your value', workings: [working],
@@ -148,8 +148,10 @@ export const dutyNear = (guess: number, max = 0.99, min = DUTY_MIN): { min: numb
 export const ringingOf = ({ ringing }: Pick<Topology, 'ringing'>): { L: string; C: string } => ringing ?? { L: 'L1', C: 'C2' };
 
 /** By what a topology can be controlled besides its duty: the peak current of a switch, the mean current of its one inductor L1 (on the mains that is what is held anyway). */
-export const controllable = ({ currentControl, mains, slots }: Pick<Topology, 'currentControl' | 'mains' | 'slots'>): { current: boolean; coil: boolean; mains: boolean } => ({
+export const controllable = ({ currentControl, mains, slots }: Pick<Topology, 'currentControl' | 'mains' | 'slots'>): { current: boolean; coil: boolean; mains: boolean; pulsed: boolean; rests: boolean } => ({
   mains: mains !== undefined,
+  pulsed: mains?.pulsed === true,
+  rests: mains?.rests !== undefined,
   current: currentControl !== undefined,
   coil: !mains && slots.some((p) => p.id === 'L1' && p.kind === 'inductor' && (p.copies ?? 1) === 1),
 });

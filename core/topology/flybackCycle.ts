@@ -9,6 +9,8 @@ import { leakage } from './windings';
 
 /** Duty at the lowest line: the higher, the more the switch stands, the lower, the more it carries */
 export const LARGEST = 0.45;
+/** Share by which currents may still move from round to round: rounding */
+const STILL = 1e-15;
 /** Clamp over reflected voltage, at full load and the lowest line */
 export const CLAMP = 2;
 
@@ -124,8 +126,10 @@ export function flybackCycle(outputs: 1 | 2) {
       t1 = (k.Lk * low) / (line + over);
       t3 = handOver(high, clamp, over);
       const centre = (wanted + (high * t3 + low * t1) / 2) / (T - on);
+      const moved = Math.abs(high - (centre + (rise * on) / 2)) + Math.abs(low - (centre - (rise * on) / 2));
       low = centre - (rise * on) / 2;
       high = centre + (rise * on) / 2;
+      if (moved <= STILL * Math.abs(high)) break;
     }
     const continuous = { duty: (on + t1) / T, t: [t1, on, t3, T - on - t1 - t3, 0] as Solved['t'], low, high, clamp, over };
 
@@ -136,8 +140,10 @@ export function flybackCycle(outputs: 1 | 2) {
       const fall = (peak * k.Lm) / w.over;
       const over2 = overAt(peak / 2, fall);
       const clamp2 = clampAt(over2, peak);
+      const before = peak;
       peak = Math.sqrt((2 * wanted) / Math.max(1e-30, k.Lm / over2 - handOver(1, clamp2, over2)));
       w = { on: (peak * LL) / (line - (peak / 2) * k.primary), over: over2, clamp: clamp2, t3: handOver(peak, clamp2, over2), fall: (peak * k.Lm) / over2 };
+      if (Math.abs(peak - before) <= STILL * peak) break;
     }
     const broken = { duty: w.on / T, t: [0, w.on, w.t3, w.fall - w.t3, Math.max(0, T - w.on - w.fall)] as Solved['t'], low: 0, high: peak, clamp: w.clamp, over: w.over };
     const isContinuous = continuous.duty <= broken.duty;

@@ -12,6 +12,8 @@ import { fourSwitch } from './fourSwitch';
 import { halfBridgeDiode } from './halfBridgeDiode';
 import { halfBridgeSynchronous } from './halfBridgeSynchronous';
 import { mainsBoost, mainsBoostOf } from './mainsBoost';
+import { mainsFlyback } from './mainsFlyback';
+import { mainsSepic } from './mainsSepic';
 import { interleavedBuck } from './interleaved';
 import { inverting } from './inverting';
 import { phaseShifted } from './phaseShifted';
@@ -22,7 +24,7 @@ import type { Brief } from '../surroundings/brief';
 import type { Topology } from './types';
 
 /** Every topology there is; a new one is a file beside the others and a line here. */
-export const TOPOLOGIES: readonly Topology[] = [buckSynchronous, buckDiode, interleavedBuck(2), interleavedBuck(3), interleavedBuck(4), chopper, boostSynchronous, boostDiode, fourSwitch, inverting, sepic, sepicCoupled, cuk, flybackOne, flybackTwo, forwardReset, forwardTwoSwitch, halfBridgeDiode, halfBridgeSynchronous, phaseShifted, mainsBoost, mainsBoostOf(2)];
+export const TOPOLOGIES: readonly Topology[] = [buckSynchronous, buckDiode, interleavedBuck(2), interleavedBuck(3), interleavedBuck(4), chopper, boostSynchronous, boostDiode, fourSwitch, inverting, sepic, sepicCoupled, cuk, flybackOne, flybackTwo, forwardReset, forwardTwoSwitch, halfBridgeDiode, halfBridgeSynchronous, phaseShifted, mainsBoost, mainsBoostOf(2), mainsSepic, mainsFlyback];
 
 /** The topology of that id, without branches; undefined when there is none. */
 export const topologyNamed = (id: string): Topology | undefined => TOPOLOGIES.find((t) => t.id === id);

@@ -1,15 +1,14 @@
-import { slopeResistance, type CapacitorPart, type DiodePart, type InductorPart } from '../parts/schema';
+import { type CapacitorPart, type DiodePart, type InductorPart } from '../parts/schema';
 import { printQuantity as print } from '../quantity';
-import { recent } from '../recent';
-import { crestOf, drawnFrom, outputRipple, overMains, rectified, settledAngles, type MainsFed } from '../surroundings/mains';
-import { crossoverOf } from '../control/mainsLoop';
+import { heldCommand, type HeldCommand } from '../control/held';
+import { crestOf, mainsAngles } from '../surroundings/mains';
 import type { Working } from '../working';
-import type { OperatingPoint } from '../surroundings/brief';
 import { boostDiode } from './boostDiode';
 import { capacitorValue, dutyNear, dutyOver, ERICKSON, inductorValue, LARGEST_DUTY, lineDrawnAlways, ratings } from './common';
 import { landmark } from './landmarks';
-import type { Carried } from './pieces';
-import type { Forecast, Signal, Sizing, SizingInput, Topology } from './types';
+import { behindRectifier } from './onMains';
+import { putReservoir, reservoirValue } from './reservoir';
+import type { Signal, Sizing, SizingInput, Topology } from './types';
 
 /**
  * Mains rectifier with boost: four diodes D2 turn the mains over, C1 behind them holds the ripple of the switching,
@@ -28,86 +27,36 @@ const DUTY_MOST = 0.98;
 const LEAST = 1.5 * (1 - DUTY_MOST);
 /** Switching frequency over that of the mains, at least: the mains stands still meanwhile */
 const SLOWER = 100;
-/** Hz at which "reservoir" and C2 would ring: far below all that is looked at */
-const SLOW = 10;
 const SOURCE = `${ERICKSON}, ch. 18`;
 
-type At = Pick<OperatingPoint, 'line' | 'load'>;
-const bridgeOf = (input: SizingInput): DiodePart => input.parts.D2 as DiodePart;
-const FED: MainsFed = { rectifier: 'D2', least: LEAST };
+const FED = { rectifier: 'D2', reservoir: 'C2', least: LEAST };
 
-/** The boost at an angle: what it feeds the output is found by the mean that L1 shall carry; of several phases the forecast is that of one. */
-function boostAt(input: SizingInput, sizing: Pick<Sizing, 'values'>, volts: number, mean: number, n: number): { fed: number; forecast: Forecast } {
-  let fed = (volts * mean) / input.brief.output.voltage;
-  let forecast = boostDiode.forecast(input, sizing, { line: volts, load: fed / n });
-  // What is fed goes with what is drawn but for losses: three rounds of the rule of proportion, and a secant's worth more.
-  for (let round = 0; round < 8; round++) {
-    const ratio = mean / n / forecast.parts.L1!.mean;
-    if (Math.abs(ratio - 1) < 1e-9) break;
-    fed *= ratio;
-    forecast = boostDiode.forecast(input, sizing, { line: volts, load: fed / n });
-  }
-  return { fed, forecast };
+/** What is common to one boost behind a rectifier and several. */
+const behind = (n: number): ReturnType<typeof behindRectifier> => behindRectifier({ inner: boostDiode, phases: n, fed: FED, innerInput: (input) => input, drawnBy: (parts) => parts.L1!.mean });
+
+/** Mean over the mains of v² Vout / (Vout − v), V²: what a boost of a held duty draws power by. */
+const drawnWithDuty = (line: number, output: number): number => mainsAngles(0, MEANS).reduce((sum, { angle, weight }) => {
+  const v = crestOf(line) * Math.sin(angle);
+  return sum + (weight * v ** 2 * output) / (output - v);
+}, 0);
+const MEANS = 12;
+
+/** H at most: that which still rests in every period at its duty, or that which switches no slower than it shall, at either end of the line. */
+function mostInductance({ brief }: SizingInput, held: HeldCommand): Working {
+  const { line, output, load, frequency } = brief;
+  const power = output.voltage * load.max;
+  const at = (v: number): number => {
+    const off = 1 - crestOf(v) / output.voltage;
+    return held === 'duty' ? ((RESTS * off) ** 2 * drawnWithDuty(v, output.voltage)) / (2 * frequency * power) : (v ** 2 * off) / (2 * frequency * power);
+  };
+  const [low, high] = [at(line.min), at(line.max)];
+  const text = { least: print(low < high ? line.min : line.max, 'V'), P: print(power, 'W'), f: print(frequency, 'Hz') };
+  return held === 'duty'
+    ? { title: 'inductance that comes to rest in every period', formula: `L ≤ (${RESTS} (1 − √2 Vline / Vout))² ⟨v² Vout / (Vout − v)⟩ / (2 f P)`, numbers: `at ${text.least}, ${text.P} and ${text.f}; ⟨ ⟩ is the mean over the mains`, value: Math.min(low, high), unit: 'H', source: SOURCE, leavesOut: 'losses: the duty is a little more' }
+    : { title: 'inductance for the lowest frequency', formula: 'L ≤ Vline² (1 − √2 Vline / Vout) / (2 f P)', numbers: `at ${text.least}, ${text.P} and ${text.f}, which is had at the crest`, value: Math.min(low, high), unit: 'H', source: SOURCE, leavesOut: 'losses: it is on a little longer' };
 }
-
-/** A leg of the rectifier conducts every other half cycle and carries the mean of what is drawn; C1 the rest. */
-const legOf = (drawn: number): Carried => ({ mean: drawn / 2, rms: drawn / Math.SQRT2, peak: drawn, peakToPeak: drawn });
-
-/** C2 at an angle: the ripple of the switching, and the slow current. */
-const reservoirOf = (fast: Carried, slow: number): Carried => ({ mean: 0, rms: Math.hypot(fast.rms, slow), peak: fast.peak + Math.abs(slow), peakToPeak: fast.peakToPeak });
-
-interface Angled {
-  angle: number;
-  weight: number;
-  /** A fed to the output there */
-  fed: number;
-  parts: Record<string, Carried>;
-  forecast: Forecast;
-}
-
-/** The stage at each angle by its forecast, the current being such that the load gets what it takes. */
-function quarterCycle(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: At, n: number): { crest: number; at: Angled[] } {
-  const list = settledAngles(drawnFrom(FED, bridgeOf(input), point.line, input.brief.output.voltage));
-  const ohms = slopeResistance(bridgeOf(input));
-  let crest = (2 * input.brief.output.voltage * point.load) / crestOf(point.line);
-  let at: Angled[] = [];
-  for (let round = 0; round < 12; round++) {
-    at = list.map(({ angle, weight }) => {
-      const drawn = crest * Math.sin(angle);
-      const { fed, forecast } = boostAt(input, sizing, rectified(bridgeOf(input), point.line, angle, drawn, ohms), drawn, n);
-      const { Q1, D1, L1, C2 } = forecast.parts;
-      const C1 = { ...L1!, mean: 0, rms: Math.sqrt(Math.max(0, L1!.rms ** 2 - L1!.mean ** 2)), peak: L1!.peak - L1!.mean };
-      return { angle, weight, fed, forecast, parts: { Q1: Q1!, D1: D1!, L1: L1!, D2: legOf(drawn), C1, C2: reservoirOf(C2!, fed - point.load) } };
-    });
-    const ratio = point.load / at.reduce((s, a) => s + a.weight * a.fed, 0);
-    if (Math.abs(ratio - 1) < 1e-8) break;
-    crest *= ratio;
-  }
-  return { crest, at };
-}
-
-/** Points of a sizing input that are kept solved: forecasts are asked for many times over while parts are chosen */
-const MOST_SOLVED = 200;
-const solved = new WeakMap<SizingInput, ReturnType<typeof recent<string, ReturnType<typeof quarterCycle>>>>();
-function quarter(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: At, n: number): ReturnType<typeof quarterCycle> {
-  const find = solved.get(input) ?? recent<string, ReturnType<typeof quarterCycle>>(MOST_SOLVED);
-  solved.set(input, find);
-  const key = `${n} ${point.line} ${point.load} ${sizing.values.L1!.taken} ${sizing.values.C2!.taken}`;
-  return find(key, () => quarterCycle(input, sizing, point, n));
-}
-
-/** Slots whose stress is that of one phase alone; what capacitors carry of several is only estimated. */
-const SHARED = new Set(['C1', 'C2']);
-
-function forecastOf(n: number, input: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load' | 'angle'>): Forecast {
-  const { crest, at } = quarter(input, sizing, point, n);
-  const angle = point.angle ?? Math.PI / 2;
-  const drawn = crest * Math.sin(angle);
-  const here = boostAt(input, sizing, rectified(bridgeOf(input), point.line, angle, drawn, slopeResistance(bridgeOf(input))), drawn, n).forecast;
-  const parts: Record<string, Carried & { estimate?: true }> = {};
-  for (const id of ['D2', 'C1', 'L1', 'Q1', 'D1', 'C2']) parts[id] = { ...overMains(at.map((a) => ({ weight: a.weight, duty: { ...a.parts[id]!, voltage: 0 } })), id === 'C2' ? point.load : 0), ...(n > 1 && SHARED.has(id) ? { estimate: true as const } : {}) };
-  return { mode: here.mode, border: here.border, duty: here.duty, outputRipple: outputRipple(sizing.values.C2!.taken, input.brief.line.mains!, at.map((a) => ({ ...a, fast: a.forecast.outputRipple }))).peakToPeak, ...(n > 1 ? { rippleEstimate: true as const } : {}), crest, parts };
-}
+/** Share of the period within which the current has come to rest, in a stage that holds its duty */
+const RESTS = 0.9;
 
 function sizeOf(n: number, input: SizingInput): Sizing {
   const { brief, allowed } = input;
@@ -116,32 +65,22 @@ function sizeOf(n: number, input: SizingInput): Sizing {
   const all = (2 * power) / crestOf(line.min);
   const crest = all / n;
   const largest = Math.max(...[line.min, line.max].flatMap((v) => [crestOf(v), Math.min(crestOf(v), output.voltage / 2)]).map((v) => v * (1 - v / output.voltage)));
-  const slow = 2 * Math.PI * line.mains!;
   const text = { f: print(brief.frequency, 'Hz'), out: print(output.voltage, 'V'), P: print(power, 'W') };
   const duty = (v: number, title: string): Working => ({
     title, formula: 'D = 1 − √2 Vline / (Vout + Vf)', numbers: `1 − √2 × ${print(v, 'V')} / ${print(output.voltage, 'V')}`, value: 1 - crestOf(v) / (output.voltage + (input.parts.D1 as DiodePart).drop), unit: '%', source: SOURCE, leavesOut: 'resistances; towards the zero crossing the duty rises to its limit',
   });
-  const inductance: Working = {
+  const held = heldCommand(input.control);
+  const inductance: Working = held ? mostInductance(input, held) : {
     title: 'inductance', formula: `L ≥ max v (1 − v / Vout) / (f · r · I),  I = 2 P / (√2 Vline${n > 1 ? ` · ${n}` : ''}) at the lowest line`, numbers: `${print(largest, 'V')} / (${text.f} × ${brief.rippleShare} × ${print(crest, 'A')}),  I = 2 × ${text.P} / (√2 × ${print(line.min, 'V')}${n > 1 ? ` × ${n}` : ''})`,
     value: largest / (brief.frequency * brief.rippleShare * crest), unit: 'H', source: SOURCE, leavesOut: 'losses: the current is a few percent more',
   };
-  const bulk = input.parts.C2 as CapacitorPart;
-  const tau = bulk.esr * bulk.capacitance;
-  const held: Working = {
-    title: 'capacitance for the ripple at twice the mains', formula: 'C ≥ (Iout / (2π fmains) + 2 τ I) / ΔV,  τ = ESR · C of one', numbers: `(${print(load.max, 'A')} / (2π × ${print(line.mains!, 'Hz')}) + 2 × ${print(tau, 's')} × ${print(all, 'A')}) / ${print(allowed.ripple, 'V')}`,
-    value: (load.max / slow + 2 * tau * all) / allowed.ripple, unit: 'F', source: SOURCE, leavesOut: 'that the ripple of the switching and the slow one peak at different angles: on the safe side',
-  };
-  const pace = crossoverOf(input.control, line.mains!);
-  const step: Working = {
-    title: 'capacitance for the load step', formula: 'C ≥ ΔI / (2π fv · ΔV)', numbers: `${print(brief.loadStep, 'A')} / (2π × ${print(pace, 'Hz')} × ${print(allowed.deviation, 'V')})`,
-    value: brief.loadStep / (2 * Math.PI * pace * allowed.deviation), unit: 'F', source: `output impedance near the voltage loop’s crossover taken as that of the capacitor (${ERICKSON}, ch. 9)`, leavesOut: 'what the loop has done by then: the dip is smaller',
-  };
-  const C2 = capacitorValue(bulk, [held, step]);
-  const swing = largest / (brief.frequency * inductorValue(input.parts.L1 as InductorPart, inductance, input.series).taken);
+  const C2 = reservoirValue(input, 'C2', all);
+  const L1 = inductorValue(input.parts.L1 as InductorPart, inductance, input.series, held ? 'down' : 'up');
+  const swing = largest / (brief.frequency * L1.taken);
   const top = output.voltage + allowed.ripple / 2;
   return {
     duty: dutyOver(duty(line.max, 'duty at the crest of the highest line'), duty(line.min, 'duty at the crest of the lowest line')),
-    values: { L1: inductorValue(input.parts.L1 as InductorPart, inductance, input.series), C1: capacitorValue(input.parts.C1 as CapacitorPart, [lineDrawnAlways(swing, brief.frequency, brief.lineRipple)]), C2 },
+    values: { L1, C1: capacitorValue(input.parts.C1 as CapacitorPart, [lineDrawnAlways(swing, brief.frequency, brief.lineRipple)]), C2 },
     inductorCurrent: crest,
     blocking: ratings(input, { D2: crestOf(line.max), Q1: top, D1: top, C1: crestOf(line.max), C2: top }),
   };
@@ -162,7 +101,7 @@ export function mainsBoostOf(n: number): Topology {
   const alike = n > 1 ? { copies: n } : {};
   const tail = (k: number): string => (k === 0 ? '' : ` ${k + 1}`);
   const size = (input: SizingInput): Sizing => sizeOf(n, input);
-  const forecast: Topology['forecast'] = (input, sizing, point) => forecastOf(n, input, sizing, point);
+  const { atAngle, fedBy, forecast } = behind(n);
   return {
   id: n === 1 ? 'mains-boost' : `mains-boost-interleaved-${n}`,
   title: n === 1 ? 'Mains rectifier with boost' : `Mains rectifier with boost, ${['', '', 'two', 'three'][n]} phases`,
@@ -200,31 +139,27 @@ export function mainsBoostOf(n: number): Topology {
     // Phases are alike: how the first rests, all do.
     if (n > 1) f.conducts('Q1', 'D1');
     f.capacitor('C2', 'out', '0');
-    f.put(
-      { kind: 'inductor', id: 'reservoir', a: 'out', b: 'mean', inductance: 1 / ((2 * Math.PI * SLOW) ** 2 * sizing.values.C2!.taken) },
-      { kind: 'voltage-source', id: 'mean output', a: 'mean', b: '0', value: input.brief.output.voltage },
-    );
-    f.slow('C2', 'reservoir');
+    putReservoir(f, input, sizing, 'C2', ['out', '0']);
     f.inStep(drawn, 'C2');
     f.aside('D2', { leg: 'line' });
     f.aside('C1', { beside: 'line' });
     f.output('out', '0');
     for (const k of phases) f.duty(`high${tail(k)}`, undefined, { id: `modulator${tail(k)}`, phase: k / n });
   },
-  duty: (input, sizing, point) => dutyNear(atAngle(input, sizing, point, n).forecast.duty, 0.995),
+  duty: (input, sizing, point) => dutyNear(atAngle(input, sizing, point).forecast.duty, 0.995),
   start(input, sizing, point) {
-    const { fed, forecast: f } = atAngle(input, sizing, point, n);
+    const { fed, forecast: f } = atAngle(input, sizing, point);
     const { L1 } = f.parts;
     const low = f.mode === 'continuous' ? L1!.peak - L1!.peakToPeak : 0;
     // Later phases stand a share of their rise higher.
     return { C2: input.brief.output.voltage, ...Object.fromEntries(phases.map((k) => [`L1${tail(k)}`, k === 0 || f.mode !== 'continuous' ? low : low + (L1!.peakToPeak * k) / n])), reservoir: fed - point.load };
   },
   signals,
-  mains: FED,
+  mains: { ...FED, switch: 'Q1', ...(n === 1 ? { rests: 'L1' } : {}), drawnAt: (input, sizing, point) => atAngle(input, sizing, point).drawn, fedBy },
   landmarks(input, sizing, point) {
     const L = sizing.values.L1!.taken / n;
     const C = sizing.values.C2!.taken;
-    const D = atAngle(input, sizing, { ...point, angle: point.angle ?? Math.PI / 2 } as OperatingPoint, n).forecast.duty;
+    const D = atAngle(input, sizing, point).forecast.duty;
     const f = (1 - D) / (2 * Math.PI * Math.sqrt(L * C));
     return [landmark('resonance of L1 and C2', 'f = (1 − D) / (2π √(L C))', `${(1 - D).toFixed(3)} / (2π √(${print(L, 'H')} × ${print(C, 'F')}))`, f, 'damping; above it the current answers the duty as Vout / sL')];
   },
@@ -260,10 +195,3 @@ export function mainsBoostOf(n: number): Topology {
 
 export const mainsBoost = mainsBoostOf(1);
 
-
-/** The boost at the angle of a point, with the current drawn there. */
-function atAngle(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: OperatingPoint, n: number): { fed: number; forecast: Forecast } {
-  const angle = point.angle ?? Math.PI / 2;
-  const mean = (point.drawn ?? quarter(input, sizing, point, n).crest) * Math.sin(angle);
-  return boostAt(input, sizing, rectified(bridgeOf(input), point.line, angle, mean, slopeResistance(bridgeOf(input))), mean, n);
-}

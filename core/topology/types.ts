@@ -94,8 +94,12 @@ export interface Forecast {
   rippleEstimate?: true;
   /** By place, and by winding of a transformer. `estimate`: no promise, only good enough to choose a part by */
   parts: Readonly<Record<string, Carried & { estimate?: true }>>;
-  /** A, crest of the current drawn from the mains, where that is the line */
+  /** A, crest of the current drawn from the mains, where that is the line; the command where that is held over it (share of the period, or s), and s of the period at the angle asked for */
   crest?: number;
+  command?: number;
+  period?: number;
+  /** Its duty is held over the mains, and somewhere along it the current does not come to rest */
+  goesOn?: true;
   /** V of each output, where there are several */
   outputs?: readonly number[];
   /** How far from the border of the modes, as a share; nothing where there is only one */
@@ -161,7 +165,7 @@ export interface Topology {
   refuses(brief: Brief): Problem | undefined;
   size(input: SizingInput): Sizing;
   /** What is to be expected at a point, in either conduction mode */
-  forecast(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): Forecast;
+  forecast(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load' | 'angle' | 'drawn' | 'command'>): Forecast;
   /** Hz, where there is one at this point */
   rightHalfPlaneZero(input: SizingInput, sizing: Sizing, point: Pick<OperatingPoint, 'line' | 'load'>): number | undefined;
   /** Hz that a voltage loop's crossover should stay below at this point; Infinity where nothing is in its way */
@@ -182,8 +186,8 @@ export interface Topology {
   blanking?: number;
   /** The node that the line feeds it at, where a filter stands between */
   fedAt?: string;
-  /** Where it is fed from the mains */
-  mains?: MainsFed;
+  /** Where it is fed from the mains; A that it draws at the angle of a point, and A that it feeds its output over the mains by a command that is held, by the forecast */
+  mains?: MainsFed & { drawnAt(input: SizingInput, sizing: Sizing, point: OperatingPoint): number; fedBy(input: SizingInput, sizing: Pick<Sizing, 'values'>, line: number, command: number): number };
   landmarks(input: SizingInput, sizing: Sizing, point: OperatingPoint): Landmark[];
   drawing: Drawing;
 }

@@ -165,6 +165,39 @@ function constantOnTime(m: Extract<Modulator, { kind: 'constant-on-time' }>): Ev
   };
 }
 
+/** memory: [index of the next restart; 0 resting, 1 on, 2 may turn on] */
+function critical(m: Extract<Modulator, { kind: 'critical' }>): EventSource {
+  const rows: GuardRow[] = [
+    { owner: m.id, row: (p) => minus(p.voltage(m.rest[0], m.rest[1]), p.voltage(m.sense[0], m.sense[1])) },
+    { owner: m.id, row: (p) => minus(p.voltage(m.ramp[0], m.ramp[1]), p.voltage(m.control[0], m.control[1])) },
+  ];
+  const T = m.restarts ?? 0;
+  const rest = (memory: number[], hands: EventContext): void => {
+    drive(m, false, hands);
+    memory[1] = 0;
+    hands.wake(m.minOff);
+  };
+  return {
+    ...base(m, rows, T),
+    begin: () => [0, 0],
+    next: ([k]) => (T > 0 ? k! * T : k! > 0 ? Infinity : 0),
+    clock(memory, hands) {
+      // At a clock of its own, or woken from its rest.
+      if (T > 0 ? hands.t >= memory[0]! * T - MOMENT * T : memory[0] === 0) {
+        memory[0]!++;
+        rest(memory, hands);
+      } else if (memory[1] === 0) memory[1] = 2;
+    },
+    active: (memory) => (memory[1] === 0 ? NONE : [{ index: memory[1] === 1 ? 1 : 0, offset: 0, slope: 0, from: 0 }]),
+    fire(memory, index, hands) {
+      if (index === 1) return rest(memory, hands);
+      memory[1] = 1;
+      drive(m, true, hands);
+    },
+    rebase: (memory, shift) => rebased(memory, shift, T > 0 ? T : 1, T > 0 ? 1 : 0, []),
+  };
+}
+
 /** memory: [started, on] */
 function hysteretic(m: Extract<Modulator, { kind: 'hysteretic' }>): EventSource {
   const above = (p: Pattern): Float64Array => minus(p.voltage(m.sense[0], m.sense[1]), p.voltage(m.control[0], m.control[1]));
@@ -268,6 +301,8 @@ function plain(m: Modulator): EventSource {
       return currentMode(m);
     case 'constant-on-time':
       return constantOnTime(m);
+    case 'critical':
+      return critical(m);
     case 'hysteretic':
       return hysteretic(m);
     case 'phase-shift':
