@@ -7,3 +7,4 @@ export * from './mended';
 export * from './secondStage';
 export { wishesOf, type By } from './wishes';
 export * from './anew';
+export * from './method';

@@ -1,5 +1,5 @@
 import { COMMAND } from './command';
-import { CRITICAL, POWER } from './held';
+import { CRITICAL, leastOff, POWER } from './held';
 import type { Control, ControlStructure, Drive, StageAhead } from './types';
 
 /**
@@ -12,10 +12,8 @@ import type { Control, ControlStructure, Drive, StageAhead } from './types';
 const ROOM = 1.5;
 /** Share of its largest peak at which the current counts as come to rest */
 const REST = 0.002;
-/** s off at least, as a share of the longest time on, where nothing is said: it ends where the frequency rises near the zero crossing */
-const LEAST_OFF = 0.05;
-/** Times the time that the current takes to rest by the forecast, within which that is not told from the least time off */
-const CLOSE = 1.02;
+/** Times the least time off within which the time that the current takes to rest is not told from that, and by which the clock stays off longer than that then */
+const [CLOSE, NEARER] = [1.05, 1.01];
 const [NODE, SENSE, AT_REST, RAMP, RESET] = ['rest', 'sensed rest', 'at rest', 'ramp', 'ramp reset'];
 /** F of the ramp's capacitor, and the time constants of its emptying within the least time off */
 const [C, CONSTANTS] = [1e-12, 300];
@@ -25,7 +23,7 @@ function drive(stage: StageAhead, control: Control): Drive {
   const all = stage.region.map((p) => at(p));
   const full = ROOM * Math.max(...all.map((x) => x.command));
   const peak = Math.max(...all.map((x) => x.peak));
-  const minOff = (control.minimumOff as number | null | undefined) ?? LEAST_OFF * full;
+  const minOff = leastOff(control, 1 / stage.period);
   return {
     free: (point) => at(point).period,
     held: { power: POWER['on-time'], full },
@@ -43,10 +41,12 @@ function drive(stage: StageAhead, control: Control): Drive {
       { kind: 'switch', id: RESET, a: RAMP, b: '0', onResistance: minOff / (CONSTANTS * C), offConductance: 0, gate: RESET },
     ],
     // Kept off for longer than the current takes, it is a clock of the time on and the least time off; within a little of it as well.
-    clockAt(point) {
-      const { command, period } = at(point);
-      const off = CLOSE * (period - command);
-      return off < minOff ? command + minOff : off < CLOSE ** 2 * minOff ? command + off : undefined;
+    clockAt({ command, ...point }) {
+      // Which of both it is goes by the forecast alone, so that it does not change from round to round.
+      const ahead = at(point);
+      if (ahead.period - ahead.command > CLOSE * minOff) return undefined;
+      const on = command ?? ahead.command;
+      return on + Math.max(minOff, NEARER * (at({ ...point, command: on }).period - on));
     },
     modulator(t, closed, clock) {
       if (t.kind !== 'duty') throw new Error('one command drives one switch');

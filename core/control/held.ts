@@ -18,3 +18,9 @@ export const heldCommand = (control: Pick<Control, 'method'> | undefined): HeldC
 
 /** What is fed goes with so high a power of the command. */
 export const POWER: Readonly<Record<HeldCommand, number>> = { duty: 2, 'on-time': 1 };
+
+/** s off at least, as a share of the period at the lowest frequency, where nothing is said: what the frequency rises to near the zero crossing and at light loads ends there */
+const LEAST_OFF = 0.05;
+
+/** s that a stage in critical conduction is off at least. @param frequency Hz, the lowest */
+export const leastOff = (control: Pick<Control, 'method'> | undefined, frequency: number): number => ((control as Control | undefined)?.minimumOff as number | null | undefined) ?? LEAST_OFF / frequency;

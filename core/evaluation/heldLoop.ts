@@ -13,6 +13,7 @@ import type { Landmark, OperatingPoint } from '../topology';
 import type { Bill } from './bill';
 import { capacitorZero, landmark } from '../topology/landmarks';
 import { compensatorsOf, loopsAsked, modulatorAt } from './compensator';
+import { frontOf } from './front';
 import type { Looped } from './loop';
 import { phaseShares } from './reading';
 import { equationOf } from './sampled';
@@ -75,15 +76,17 @@ export function heldLoop(d: Design, standing: Standing, stage: SettledStage, lev
   const read = margins(at, curve, response, stable);
   const by = disturbances(stage, d);
   const step = stepFigures(closed, 0, by.load.to - by.load.from, stable, asked!.control.crossover, by.load.rise);
+  // Within a switching period its command stands still: so it meets what stands before its line.
+  const front = frontOf(stage, stage, withCurves);
   const sampled = equationOf(d, asked!, compensator, true);
   const pace = Number.isFinite(read.crossover) ? read.crossover : asked!.control.crossover;
   return ok({
     loop: {
       ...read, placed, wanted, built, network, ...(short ? { short } : {}), ...(sampled ? { sampled } : {}),
       stable, shares: phaseShares(d, asked!, compensator, at(pace), pace, true, []), modes: [], drive: stage.assembled.drive.figures, landmarks: landmarksOf(plant),
-      deviation: step.deviation, recovery: step.recovery, answeredBy: 'voltage loop', places: [],
+      deviation: step.deviation, recovery: step.recovery, answeredBy: 'voltage loop', places: [], ...(front ? { front: front.figures } : {}),
     },
     step: { ...step, how: 'linearised' },
-    ...(withCurves ? { curves: { plant: bode(frequency, frequency.map(plantAt)), compensator: bode(frequency, frequency.map((f) => controllerAt(controller, f))), loop: curve } } : {}),
+    ...(withCurves ? { curves: { plant: bode(frequency, frequency.map(plantAt)), compensator: bode(frequency, frequency.map((f) => controllerAt(controller, f))), loop: curve, ...(front?.curves ? { front: front.curves } : {}) } } : {}),
   });
 }

@@ -88,10 +88,14 @@ export function settleStage({ input }: Bill, view: Pick<View, 'assemble'>, tempe
   if (!machine.ok) return machine;
   const range = near?.range ?? made.value.range();
   const { held } = made.value;
-  const settled = settleCycle(machine.value, {
-    near: near && alike ? fromNeighbour(machine.value, circuit, near.state) : startState(machine.value, made.value.start()),
+  const from = (begin: State): Result<SettledCycle> => settleCycle(machine.value, {
+    near: begin,
     ...(held === undefined ? { regulate: { quantity: regulated(roles), target, source: COMMAND, min: range.min, max: range.max, guess: near?.setting ?? range.guess } } : {}),
   });
+  const cold = (): State => startState(machine.value, made.value.start());
+  const warm = near && alike ? from(fromNeighbour(machine.value, circuit, near.state)) : undefined;
+  // What has no clock is found from rest too, where its own period has moved too far from where it was.
+  const settled = warm && (warm.ok || clockAt === undefined) ? warm : from(cold());
   if (!settled.ok && drive.given && made.value.period - drive.given.on < ROOM * drive.given.leastOff)
     return fail('duty-limit', 'control.minimumOff', `it would be off for ${print(made.value.period - drive.given.on, 's')}, and is so for ${print(drive.given.leastOff, 's')} at least`, 'shorten the least time off, or lengthen the time on');
   if (!settled.ok) return settled.problem.code === 'limit' ? dutyLimit(range, settled.problem.message) : settled;

@@ -6,7 +6,7 @@ import { BOUNDLESS, DEFAULT_TOLERANCE, type Tolerance } from '../linear/toleranc
 import { fail, ok, type Result } from '../problem';
 import type { Budget } from './budget';
 import type { Interval } from './cycle';
-import { entered, never, settleDevices, watchOf } from './segments';
+import { entered, never, passThrough, settleDevices, watchOf, type Passed } from './segments';
 import { firesAtOnce, noise, type Watched } from './guards';
 import { watch } from './watch';
 
@@ -106,11 +106,17 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
   let latest: { cause: number } | undefined;
   /** No segments of the devices fit, but more is due at this very moment (gates that open and close together): they are asked again after it. */
   let unsettled = false;
+  /** What has come together on the way to the segments that fit, where they did only then */
+  const passing: { by?: Passed | undefined } = {};
   const settled = (p: Prepared): Prepared => {
     const found = settleDevices(m, s, p);
+    passing.by = undefined;
     unsettled = found === undefined;
-    if (unsettled && nextClock(m, s, eps).time > s.t) throw noPattern(m, s.t);
-    return found ?? p;
+    if (!unsettled || nextClock(m, s, eps).time <= s.t) return found ?? p;
+    passing.by = passThrough(m, s, p);
+    if (!passing.by) throw noPattern(m, s.t);
+    unsettled = false;
+    return passing.by.found;
   };
   current = settled(current);
   /** What leakages alone hold apart comes together as a pattern begins: once, and again when a source has jumped. */
@@ -231,13 +237,16 @@ function run(m: Machine, s: State, until: number, options: MarchOptions): Result
 
     applyGates(m, s);
     current = m.prepare(s.segments);
+    passing.by = undefined;
     if (outward) current = settled(current);
-    event.after = current;
-    event.zAfter = s.z;
+    const passed = passing.by as Passed | undefined;
+    event.after = passed?.via ?? current;
+    event.zAfter = passed?.z ?? s.z;
     latest = { cause: event.cause };
     if (trace) {
-      trace.all.push(event);
-      between.push(event);
+      const happened = passed ? [event, { t: s.t, cause: event.cause, owner: '', before: passed.via, after: current, z: passed.z, zAfter: s.z, resets: passed.via.entry!.resets }] : [event];
+      trace.all.push(...happened);
+      between.push(...happened);
     }
     toEnter ||= current !== event.before || event.resets.length > 0;
   }

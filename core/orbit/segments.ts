@@ -32,9 +32,10 @@ export function never(m: Machine, s: State, guard: number): boolean {
  * and rising (but for constant-power loads), so there is just one solution; it is looked for by moving all
  * that are wrong, and when that goes in circles always the first that is wrong, which ends for every such circuit
  * (Murty 1974: least-index principal pivoting).
+ * @param entries is told the patterns on which it went in circles that something comes together in as they begin
  * @returns undefined, and the segments as they were, where none is found
  */
-export function settleDevices(m: Machine, s: State, start: Prepared): Prepared | undefined {
+export function settleDevices(m: Machine, s: State, start: Prepared, entries?: Prepared[]): Prepared | undefined {
   if (!anyWrong(m, s, start)) return start;
   let p = start;
   const before = s.segments.slice();
@@ -49,6 +50,7 @@ export function settleDevices(m: Machine, s: State, start: Prepared): Prepared |
     }
     if (wrong.length === 0) return p;
     circular ||= seen.has(p.key);
+    if (circular && p.entry && entries && !entries.includes(p)) entries.push(p);
     seen.add(p.key);
     for (const guard of circular ? wrong.slice(0, 1) : wrong) {
       const device = m.bent[guard >> 1]!;
@@ -64,5 +66,33 @@ export function settleDevices(m: Machine, s: State, start: Prepared): Prepared |
     p = m.prepare(s.segments);
   }
   s.segments = before;
+  return undefined;
+}
+
+/** Segments that fit once leakages have brought together, in a pattern that lasts no time, what they alone hold apart. */
+export interface Passed {
+  via: Prepared;
+  /** z before that, and the pattern that is left */
+  z: Float64Array;
+  found: Prepared;
+}
+
+/**
+ * Where no segments fit: currents that disagree by next to nothing, through what is open, say one thing before they have come together and another
+ * after. Then they come together in the pattern that says so, and the search goes on from there. The state is as it is after that.
+ * @returns undefined, and the state as it was, where that does not help either
+ */
+export function passThrough(m: Machine, s: State, start: Prepared): Passed | undefined {
+  const entries: Prepared[] = [];
+  const before = s.segments.slice();
+  settleDevices(m, s, start, entries);
+  const z = s.z;
+  for (const via of entries) {
+    s.z = entered(via, z);
+    s.segments = before.slice();
+    const found = settleDevices(m, s, m.prepare(s.segments));
+    if (found) return { via, z, found };
+  }
+  [s.z, s.segments] = [z, before];
   return undefined;
 }

@@ -1,4 +1,5 @@
 import type { Design } from '../design/schema';
+import { topologyOf } from '../design/topologyOf';
 import { closedDesign } from '../evaluation/closedDesign';
 import { dot } from '../linear/dense';
 import { cycleIntegrals, harmonicsOf, measure, type Quantity } from '../orbit/measure';
@@ -21,13 +22,17 @@ export interface MainsQuality extends CurrentQuality {
   closure: number;
   /** Switching periods in the cycle */
   periods: number;
+  /** A rms of what is drawn beyond the harmonics that standards look at: the ripple of the switching */
+  ripple: number;
 }
 
 /** A cycle of the mains as it is drawn: every event of it, so that it can be looked at down to the edges. */
 export interface MainsCourse {
   /** s, ascending */
   time: number[];
-  /** A of the line and of the inductor, V of the line and of the output */
+  /** The part whose current is drawn beside that of the line */
+  wound: string;
+  /** A of the line and of that part, V of the line and of the output */
   line: number[];
   inductor: number[];
   voltage: number[];
@@ -63,7 +68,7 @@ function qualityIn(d: Design, { cycle, roles, frequency }: SettledMains, of: Equ
   const [i, v] = harmonicsOf(g, [current, mainsVolts], LAST_ORDER) as [ReturnType<typeof harmonicsOf>[number], ReturnType<typeof harmonicsOf>[number]];
   const drawn = measure(g, current);
   const output = measure(g, (p) => p.voltage(...roles.outputs[0]!.nodes));
-  return { ...qualityOf(v[1]!, i, drawn.rms, Math.max(drawn.max, -drawn.min), of), of, frequency, output: { mean: output.mean, peakToPeak: output.peakToPeak }, closure: cycle.closure, periods: Math.round(d.brief.frequency / frequency) };
+  return { ...qualityOf(v[1]!, i, drawn.rms, Math.max(drawn.max, -drawn.min), of), of, frequency, output: { mean: output.mean, peakToPeak: output.peakToPeak }, closure: cycle.closure, periods: Math.round(d.brief.frequency / frequency), ripple: Math.sqrt(Math.max(0, drawn.rms ** 2 - i.reduce((sum, h, n) => sum + (n === 0 ? h.amplitude ** 2 : h.amplitude ** 2 / 2), 0))) };
 }
 
 /**
@@ -83,12 +88,15 @@ const SWITCH = 'Q1';
 /** The same with the course of it all over the cycle. */
 export function mainsStudy(d: Design, point: OperatingPoint): Result<{ quality: MainsQuality; course: MainsCourse }> {
   const found = settledMains(d, point);
-  return found.ok ? ok({ quality: qualityIn(d, found.value, d.brief.equipmentClass ?? 'A'), course: courseOf(found.value, 1 / d.brief.frequency) }) : found;
+  return found.ok ? ok({ quality: qualityIn(d, found.value, d.brief.equipmentClass ?? 'A'), course: courseOf(found.value, 1 / d.brief.frequency, woundOf(d, found.value.roles)) }) : found;
 }
 
-function courseOf({ cycle, roles }: SettledMains, T: number): MainsCourse {
-  const quantities: Record<'line' | 'inductor' | 'voltage' | 'output', Quantity> = { line: drawnBy(roles), inductor: (p) => p.current(roles.mains!.current), voltage: mainsVolts, output: (p) => p.voltage(...roles.outputs[0]!.nodes) };
-  const course: MainsCourse = { time: [], line: [], inductor: [], voltage: [], output: [], period: [], duty: [] };
+/** What is wound and carries what is drawn: the inductor, or the transformer whose core is filled in pulses. */
+const woundOf = (d: Design, { mains, line }: Roles): string => (mains!.current === line ? topologyOf(d)!.mains!.rests! : mains!.current);
+
+function courseOf({ cycle, roles }: SettledMains, T: number, wound: string): MainsCourse {
+  const quantities: Record<'line' | 'inductor' | 'voltage' | 'output', Quantity> = { line: drawnBy(roles), inductor: (p) => p.current(wound), voltage: mainsVolts, output: (p) => p.voltage(...roles.outputs[0]!.nodes) };
+  const course: MainsCourse = { wound, time: [], line: [], inductor: [], voltage: [], output: [], period: [], duty: [] };
   const see = (t: number, of: (q: Quantity) => number): void => {
     course.time.push(t);
     for (const [key, q] of Object.entries(quantities)) course[key as keyof typeof quantities].push(of(q));

@@ -35,6 +35,8 @@ export const forgetMains = (): void => neighbours.clear();
 
 /** Runs towards a settled cycle, and cycles of the mains of each */
 const [RUNS, CYCLES] = [3, 10];
+/** Events of such a run at most: what has no clock has no turns to count them by */
+const MOST_EVENTS = 2_000_000;
 /** Switching periods of a cycle that settles in the usual work, and ns of an ordinary machine for it, at most and at most of all */
 const [USUAL, WORK, MOST_WORK] = [1400, 12e9, 30e9];
 
@@ -67,7 +69,7 @@ export function wholeMains(d: Design, point: OperatingPoint, { bill, stage, loop
       // Of a current that does not follow, so that switches rest and end where they may, Newton finds the cycle only from nearby: a run goes there.
       let state = near;
       for (let k = 0; !found.ok && k < RUNS; k++) {
-        const there = march(machine.value, state, state.t + CYCLES / on.mains);
+        const there = march(machine.value, state, state.t + CYCLES / on.mains, { events: MOST_EVENTS });
         if (!there.ok) return there;
         state = rebase(machine.value, there.value, CYCLES / on.mains);
         found = settle(state);

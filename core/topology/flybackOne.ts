@@ -10,7 +10,7 @@ export const flybackOne = flyback(1, {
     { id: 'C3', symbol: 'capacitor', x: 240, y: 34, turn: 0, label: 'right' },
     { id: 'D2', symbol: 'diode', x: 240, y: 92, turn: 0, label: 'right' },
     { id: 'T1', symbol: 'transformer', x: 395, y: 60, turn: 0, label: 'above' },
-    { id: 'Q1', symbol: 'switch', x: 375, y: 145, turn: 0, label: 'right' },
+    { id: 'Q1', symbol: 'switch', x: 375, y: 145, turn: 0, label: 'left' },
     { id: 'D1', symbol: 'diode', x: 570, y: 28, turn: 3, label: 'below' },
     { id: 'C2', symbol: 'capacitor', x: 690, y: 100, turn: 0, label: 'right' },
     { id: 'load', symbol: 'load', x: 830, y: 100, turn: 0, label: 'right' },

@@ -40,8 +40,8 @@ const RESTS = 0.88;
 /** Rounds of looking for the ripple share that this wants */
 const ROUNDS = 3;
 
-/** Units by which all of a drawing moves to make room for a rectifier */
-const ROOM = 125;
+/** Units from the mains to the rectifier, and by which all behind it moves */
+const [TO, ROOM] = [105, 180];
 
 /** A dc stage's drawing with a rectifier where its source stood, and the mains before that. @param carries the slot whose current runs behind it */
 export function withRectifier(d: Drawing, rectifier: string, carries: string): Drawing {
@@ -49,12 +49,13 @@ export function withRectifier(d: Drawing, rectifier: string, carries: string): D
   const ends = d.wires.flatMap((w) => w.points).filter(([x]) => x === source.x).map(([, y]) => y);
   const [top, bottom] = [Math.min(...ends), Math.max(...ends)];
   const { x, y } = source;
-  const moved = ([px, py]: readonly [number, number]): readonly [number, number] => [px + ROOM, py];
+  // The wires of the source begin at the rectifier.
+  const moved = ([px, py]: readonly [number, number]): readonly [number, number] => [px === x ? x + TO : px + ROOM, py];
   return {
     width: d.width + ROOM,
     height: d.height,
-    symbols: [{ ...source, symbol: 'mains' }, ...d.symbols.map((s) => (s === source ? { ...s, id: rectifier, symbol: 'rectifier' as const, x: x + ROOM } : { ...s, x: s.x + ROOM }))],
-    wires: [top, bottom].map((end): Drawing['wires'][number] => ({ points: [[x, y], [x, end], [x + ROOM, end], [x + ROOM, y]], carries: 'line' })).concat(d.wires.map((w) => ({ points: w.points.map(moved), carries: w.carries === 'line' ? carries : w.carries }))),
+    symbols: [{ ...source, symbol: 'mains' }, ...d.symbols.map((s) => (s === source ? { ...s, id: rectifier, symbol: 'rectifier' as const, x: x + TO } : { ...s, x: s.x + ROOM }))],
+    wires: [top, bottom].map((end): Drawing['wires'][number] => ({ points: [[x, y], [x, end], [x + TO, end], [x + TO, y]], carries: 'line' })).concat(d.wires.map((w) => ({ points: w.points.map(moved), carries: w.carries === 'line' ? carries : w.carries }))),
     dots: d.dots.map(moved),
   };
 }

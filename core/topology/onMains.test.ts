@@ -41,8 +41,9 @@ describe('Erickson, Maksimović, ch. 18: loss-free resistors that follow the lin
     for (const line of [200, 250]) {
       const point = { line, load: 0.25, air: 25 };
       const on = t.forecast(input, sizing, point).command!;
-      expect(on / ((2 * L * 100) / line ** 2)).toBeCloseTo(1, 3);
-      for (const angle of [0.5, Math.PI / 2]) {
+      // Kept off a little near the zero crossing, it is on for a little longer.
+      expect(on / ((2 * L * 100) / line ** 2)).toBeCloseTo(1, 2);
+      for (const angle of [1, Math.PI / 2]) {
         const at = t.forecast(input, sizing, { ...point, angle, command: on });
         expect((at.period! * (1 - (Math.SQRT2 * line * Math.sin(angle)) / 400)) / on).toBeCloseTo(1, 3);
       }

@@ -1,4 +1,4 @@
-import { heldCommand, POWER, type HeldCommand } from '../control/held';
+import { heldCommand, leastOff, POWER, type HeldCommand } from '../control/held';
 import { slopeResistance, type DiodePart } from '../parts/schema';
 import { recent } from '../recent';
 import { crestOf, drawnFrom, outputRipple, overMains, rectified, settledAngles, type MainsFed } from '../surroundings/mains';
@@ -79,7 +79,7 @@ export function behindRectifier({ inner, phases: n, fed: { rectifier, reservoir,
   /** Share of the load at the border that counts as resting for a moment still */
   const NEARLY = 1e-6;
   /** Share within which what is held by a command agrees with it: parts are sized by it */
-  const CLOSE = 1e-7;
+  const CLOSE = 1e-5;
   /** Share within which it counts as at the border */
   const AT_BORDER = 1e-3;
 
@@ -118,6 +118,12 @@ export function behindRectifier({ inner, phases: n, fed: { rectifier, reservoir,
       // What is at the border goes with the period.
       out *= more / faster;
       forecast = at();
+    }
+    // Kept off for longer than that, it rests in between.
+    const least = leastOff(input.control, input.brief.frequency);
+    if (1 / frequency - on < least) {
+      const slower = 1 / (on + least);
+      return withDuty({ ...input, brief: { ...input.brief, frequency: slower } }, sizing, volts, on * slower, { fed: out * slower / frequency, period: 1 / slower });
     }
     return { volts, fed: out, drawn: drawnBy(forecast.parts), period: 1 / frequency, forecast };
   }
@@ -166,7 +172,7 @@ export function behindRectifier({ inner, phases: n, fed: { rectifier, reservoir,
       at = list.map(({ angle, weight }, k) => ({ angle, weight, ...standing(input, sizing, point.line, angle, held ? { command: level } : { crest: level }, at[k] && { ...at[k], command: before }) }));
       before = level;
       const ratio = point.load / at.reduce((s, a) => s + a.weight * a.fed, 0);
-      if (Math.abs(ratio - 1) < (held ? 1e-6 : 1e-8)) break;
+      if (Math.abs(ratio - 1) < (held ? 1e-4 : 1e-8)) break;
       level *= ratio ** (1 / power);
     }
     if (held) latest.set(input, { level, at, load: point.load });

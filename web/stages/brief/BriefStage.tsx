@@ -2,12 +2,14 @@
 import Checkbox from '@mui/material/Checkbox';
 import { Fragment } from 'react';
 import { AMPLIFIERS, CARRIERS, DISCRETISATIONS, SETTINGS, settingsOf, structureNamed, STRUCTURES } from '../../../core/control';
+import { methodChanges } from '../../../core/choice';
 import { REQUIREMENTS } from '../../../core/corners/requirements';
 import { fieldAt, topologyOf, type Design } from '../../../core/design';
 import { valueAt } from '../../../core/design/edit';
 import { lightLoadOf } from '../../../core/evaluation';
 import { printQuantity as print } from '../../../core/quantity';
 import { targetMask } from '../../../core/design/targetMask';
+import { controllable } from '../../../core/topology/common';
 import { LOADS, loadOf } from '../../../core/surroundings/loads';
 import { MaskField, QuantityField, RangeField } from '../../frame/QuantityField';
 import frame from '../../frame/frame.module.css';
@@ -227,8 +229,8 @@ export function BriefStage() {
             <h3>{title}</h3>
             {title === 'Control' && (
               <Row label="what the loop sets">
-                <select className={frame.select} style={WIDE} aria-label="Control method" value={design.control.method} onChange={(e) => actions.edit({ 'control.method': e.target.value })}>
-                  {STRUCTURES.map((c) => (
+                <select className={frame.select} style={WIDE} aria-label="Control method" value={design.control.method} onChange={(e) => actions.edit(methodChanges(design, e.target.value))}>
+                  {STRUCTURES.filter((c) => c.id === design.control.method || !c.refuses?.(controllable(topologyOf(design)!))).map((c) => (
                     <option key={c.id} value={c.id}>
                       {topologyOf(design)!.mains && c.sets === 'the duty' ? 'the duty, by the current' : c.sets}
                     </option>

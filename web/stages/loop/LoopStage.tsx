@@ -1,6 +1,7 @@
 'use client';
 import { useRef, useState } from 'react';
 import { heldBy, networkRemark, SETTINGS, structureNamed, type Network } from '../../../core/control';
+import { heldCommand } from '../../../core/control/held';
 import type { WithLoop } from '../../../core/evaluation';
 import { inWords } from '../../../core/problem';
 import { printQuantity as print, printTyped } from '../../../core/quantity';
@@ -86,6 +87,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
   const svg = useRef<SVGSVGElement>(null);
   const bode = f.detail!.bode!;
   const current = f.loop.outer !== undefined;
+  const held = heldCommand(design.control) !== undefined;
   const tabs = TABS.filter((t) => bode[t.id]);
   const tab = chosen !== 'front' && bode[chosen] ? chosen : 'loop';
   const shown = bode[tab]!;
@@ -134,7 +136,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
         {head}
         <div style={{ display: 'flex', justifyContent: 'space-between', gap: 10 }}>
         <div className="muted" style={{ fontSize: 11.5, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
-          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : !averages && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, exact on the settled cycle{tab === 'plant' && bode.averaged ? ' · dotted: averaged' : ''}{tab === 'compensator' && bode.continuous ? ' · dotted: what it stands for, not sampled' : ''}{tab === 'loop' && bode.inner ? ' · blue: the loop inside' : ''}{tab === 'loop' && bode.place ? ' · red: broken elsewhere' : ''}{tab === 'outputImpedance' && design.brief.impedanceMask ? ' · red: its mask' : ''}{compared.length > 0 && (tab === 'loop' || tab === 'plant') ? ' · ochre: measured' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
+          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : !averages && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, {held ? 'a mean over the mains' : 'exact on the settled cycle'}{tab === 'plant' && bode.averaged ? ' · dotted: averaged' : ''}{tab === 'compensator' && bode.continuous ? ' · dotted: what it stands for, not sampled' : ''}{tab === 'loop' && bode.inner ? ' · blue: the loop inside' : ''}{tab === 'loop' && bode.place ? ' · red: broken elsewhere' : ''}{tab === 'outputImpedance' && design.brief.impedanceMask ? ' · red: its mask' : ''}{compared.length > 0 && (tab === 'loop' || tab === 'plant') ? ' · ochre: measured' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
           {tab === 'loop' ? ' · shade: all corners' : ''} · grey: past half fsw
         </div>
         {tab === 'loop' && (
@@ -142,7 +144,7 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
             {plane ? 'Bode' : 'Nyquist'}
           </button>
         )}
-        {tab === 'loop' && !plane && Number.isFinite(f.loop.crossover) && <InjectionLink injection={injection} crossover={f.loop.dip?.marginAt ?? f.loop.crossover} />}
+        {tab === 'loop' && !plane && !held && Number.isFinite(f.loop.crossover) && <InjectionLink injection={injection} crossover={f.loop.dip?.marginAt ?? f.loop.crossover} />}
         <LayOver />
         </div>
         <div className={fresh ? '' : 'stale'} style={{ flex: 1, minHeight: 0, display: 'flex' }}>

@@ -16,7 +16,7 @@ const FURTHEST = 700;
 
 /** A lane: which course over which times, its share of the height, how it is called. */
 interface Lane {
-  title: string;
+  title(c: MainsCourse): string;
   under?: string;
   unit: 'A' | 'V' | '%';
   share: number;
@@ -32,10 +32,10 @@ const lessMean = (v: readonly number[]): number[] => {
 };
 
 const LANES: readonly Lane[] = [
-  { title: 'Line', under: 'current', unit: 'A', share: 0.42, colour: 'var(--spruce)', of: (c) => c.line, time: (c) => c.time },
-  { title: 'L1', under: 'current', unit: 'A', share: 0.24, colour: 'var(--slate)', of: (c) => c.inductor, time: (c) => c.time },
-  { title: 'Output', under: '− mean', unit: 'V', share: 0.18, colour: 'var(--plum)', of: (c) => lessMean(c.output), time: (c) => c.time },
-  { title: 'Duty', unit: '%', share: 0.16, colour: 'var(--rust)', of: (c) => c.duty, time: (c) => c.period },
+  { title: () => 'Line', under: 'current', unit: 'A', share: 0.42, colour: 'var(--spruce)', of: (c) => c.line, time: (c) => c.time },
+  { title: (c) => c.wound, under: 'current', unit: 'A', share: 0.24, colour: 'var(--slate)', of: (c) => c.inductor, time: (c) => c.time },
+  { title: () => 'Output', under: '− mean', unit: 'V', share: 0.18, colour: 'var(--plum)', of: (c) => lessMean(c.output), time: (c) => c.time },
+  { title: () => 'Duty', unit: '%', share: 0.16, colour: 'var(--rust)', of: (c) => c.duty, time: (c) => c.period },
 ];
 
 /** What of a course lies in a window, a point beyond on either side. */
@@ -96,15 +96,15 @@ export function MainsCycle({ shown, svg }: { shown: readonly Shown[]; svg: RefOb
     <div ref={box} style={{ position: 'relative', minHeight: 0, height: '100%', overflow: 'hidden' }} data-mode={mode}>
       <canvas ref={canvas} style={{ position: 'absolute', inset: 0, width, height }} />
       {width > 0 && height > 0 && (
-        <svg ref={svg} width={width} height={height} style={{ position: 'absolute', inset: 0 }} role="img" aria-label="One cycle of the mains: line current, L1, output, duty" data-testid="mains-cycle">
+        <svg ref={svg} width={width} height={height} style={{ position: 'absolute', inset: 0 }} role="img" aria-label="One cycle of the mains: line current, what is wound, output, duty" data-testid="mains-cycle">
           <rect x={LEFT} y={TOP} width={Math.max(0, right - LEFT)} height={height - TOP - BOTTOM} fill="transparent" />
           <XAxis scale={x} unit="s" y0={TOP} y1={height - BOTTOM} count={6} />
           {placed.map(({ lane, y, top: at }) => (
-            <g key={lane.title}>
+            <g key={lane.title(shown[0]!.study.course)}>
               <YAxis scale={y} unit={lane.unit} x0={LEFT} x1={right} count={lane.share > 0.3 ? 5 : 3} />
               <g className={plots.label}>
                 <text x={0} y={at + 11} fill={lane.colour} fontWeight={650}>
-                  {lane.title}
+                  {lane.title(shown[0]!.study.course)}
                 </text>
                 <text x={0} y={at + 24} fill="var(--muted)">
                   {lane.under}
@@ -132,4 +132,4 @@ const pathOf = (k: Shown & { time: number[]; value: number[] }, lane: Lane, x: S
   `<path d="${tracePath(k.time, k.value, x, y)}" fill="none" stroke="${k.label === 'now' ? lane.colour : k.colour}" stroke-dasharray="${k.dash.join(' ')}"/>`;
 
 /** Columns to save: the design's own course. */
-export const courseAsColumns = ({ time, line, inductor, voltage, output }: MainsCourse): Record<string, readonly number[]> => ({ 'time (s)': time, 'line voltage (V)': voltage, 'line current (A)': line, 'L1 current (A)': inductor, 'output (V)': output });
+export const courseAsColumns = ({ wound, time, line, inductor, voltage, output }: MainsCourse): Record<string, readonly number[]> => ({ 'time (s)': time, 'line voltage (V)': voltage, 'line current (A)': line, [`${wound} current (A)`]: inductor, 'output (V)': output });

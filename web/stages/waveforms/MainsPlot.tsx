@@ -1,6 +1,7 @@
 'use client';
 import { area, scaleLinear } from 'd3';
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { heldCommand } from '../../../core/control/held';
 import type { Figures } from '../../../core/evaluation';
 import { printQuantity as print } from '../../../core/quantity';
 import { tracePath, XAxis, YAxis } from '../../plots/axes';
@@ -26,6 +27,7 @@ export function MainsPlot({ figures, mains }: { figures: Figures; mains: number 
   const svg = useRef<SVGSVGElement>(null);
   const kept = useStore((s) => s.kept);
   const keptFigures = useStore((s) => s.answers.kept);
+  const held = useStore((s) => heldCommand(s.design.control) !== undefined);
   const curves = figures.detail!.mains!;
   const { rms, crest } = figures.mains!;
   const seen = useStore((s) => s.point.angle) ?? Math.PI / 2;
@@ -78,7 +80,7 @@ export function MainsPlot({ figures, mains }: { figures: Figures; mains: number 
           <path d={tracePath(time, curves.output, x, volts)} fill="none" stroke="var(--slate)" strokeWidth={2} />
           <g className={plots.label} fontWeight={650}>
             <text y={TOP + 11} fill="var(--spruce)">
-              L1 over the mains
+              {held ? 'Drawn over the mains' : 'L1 over the mains'}
             </text>
             <text y={middle + GAP + 11} fill="var(--slate)">
               Output over the mains

@@ -1,5 +1,6 @@
 'use client';
 import { useEffect, type RefObject } from 'react';
+import { heldCommand } from '../../../core/control/held';
 import { sameFigures } from '../../../core/design';
 import { inWords } from '../../../core/problem';
 import { printQuantity as print } from '../../../core/quantity';
@@ -12,6 +13,8 @@ import { HarmonicsPlot } from './HarmonicsPlot';
 import { MainsCycle } from './MainsCycle';
 import { QualityTable } from './QualityTable';
 
+/** Share of what is drawn above which the ripple of the switching is told */
+const MUCH = 0.1;
 /** ms of no change after which the mains is settled */
 const REST = 300;
 
@@ -57,7 +60,8 @@ export function MainsView({ svg }: { svg: RefObject<SVGSVGElement | null> }) {
         ) : now ? (
           <span className="muted">
             {now.quality.periods.toLocaleString('en')} periods of {print(now.quality.frequency, 'Hz', 4)}, closes to {now.quality.closure.toExponential(0)}
-            {quick !== undefined && fresh && now.quality.distortion < 0.2 ? `; the fast answer, by angles and a current that follows, has ${print(quick, 'A', 3)} rms, this ${print(now.quality.current, 'A', 3)}` : ''}
+            {quick !== undefined && fresh && now.quality.distortion < 0.2 ? `; the fast answer, by angles${heldCommand(design.control) ? '' : ' and a current that follows'}, has ${print(quick, 'A', 3)} rms, this ${print(Math.sqrt(now.quality.current ** 2 - now.quality.ripple ** 2), 'A', 3)}` : ''}
+            {now.quality.ripple > MUCH * now.quality.current ? ` and ${print(now.quality.ripple, 'A', 3)} that a line filter takes` : ''}
           </span>
         ) : null}
       </div>

@@ -1,10 +1,13 @@
 'use client';
+import { structureNamed } from '../../../core/control';
+import { heldCommand, type HeldCommand } from '../../../core/control/held';
 import { inWords } from '../../../core/problem';
 import { printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
 import { mainsActions, useMains } from '../../state/mains';
 import { useInTime } from '../../state/inTime';
 import { useStore } from '../../state/store';
+import { QuantityField } from '../../frame/QuantityField';
 import { UnderWay } from '../UnderWay';
 
 /** Is the mains looked at, so that its tuning stands beside it? */
@@ -14,12 +17,33 @@ export const useMainsSeen = (): boolean => {
   return mode === 'mains' && mains !== undefined;
 };
 
+/** Where the current follows the line by itself there is nothing to tune but how slowly its command moves. */
+function Held({ held }: { held: HeldCommand }) {
+  const { control, brief } = useStore((s) => s.design);
+  return (
+    <div data-testid="tuning">
+      <div style={{ fontSize: 15, fontWeight: 700, margin: '0 0 8px' }}>{structureNamed(control.method)!.title}</div>
+      <p className="muted" style={{ lineHeight: 1.4 }}>
+        No loop shapes this current: it follows the line by itself, {held === 'duty' ? 'in discontinuous conduction by a duty' : 'closing whenever it has come to rest, by a time on'} that the loop of the output holds still over the mains. What of the ripple at {2 * brief.line.mains!} Hz comes through that loop bends it.
+      </p>
+      <div style={{ display: 'flex', justifyContent: 'space-between' }}>
+        <span className="muted">crosses at</span> <QuantityField path="control.crossover" />
+      </div>
+      <div style={{ display: 'flex', justifyContent: 'space-between' }}>
+        <span className="muted">phase margin</span> <QuantityField path="control.phaseMargin" />
+      </div>
+    </div>
+  );
+}
+
 /** The cascade tuned in one action, each step with what was found there. */
 export function TuningPanel() {
   const design = useStore((s) => s.design);
   const point = useStore((s) => s.point);
   const { tuned, tuning, untuned, now } = useMains();
   const last = tuned?.tuning.steps;
+  const held = heldCommand(design.control);
+  if (held) return <Held held={held} />;
   return (
     <div data-testid="tuning">
       <div className="muted" style={{ fontWeight: 600, fontSize: 11.5 }}>
