@@ -23,7 +23,7 @@ export function beadOf({ resistance, impedance }: Bead): { resistance: number; i
   return { resistance, inductance: reactance / (2 * Math.PI * f), loss };
 }
 
-/** A ferrite bead with a capacitor behind it: keeps what is fast off the output, and burns it. */
+/** A ferrite bead with a capacitor behind it: keeps what is fast off the output, and burns it. Fed back behind it, it rings in the loop; before it, the output sags by its resistance. */
 export const bead: BranchKind = {
   id: 'bead',
   title: 'ferrite bead',
@@ -53,8 +53,9 @@ export const bead: BranchKind = {
         f.capacitor(C, out, minus);
         f.burnsFor(C, `${id} bead dc`, `${id} bead loss`);
         f.outputs[0]!.nodes = [out, minus];
+        if (branch.feedback === 'before') f.outputs[0]!.sensed ??= [plus, minus];
       },
-      start: (input, _, { load }) => ({ [first]: input.brief.output.voltage + load * resistance, [C]: input.brief.output.voltage, [`${id} bead`]: load }),
+      start: (input, _, { load }) => ({ [first]: input.brief.output.voltage + (branch.feedback === 'before' ? 0 : load * resistance), [C]: input.brief.output.voltage - (branch.feedback === 'before' ? load * resistance : 0), [`${id} bead`]: load }),
       signals: [{ id: `${C}Current`, title: `${C} current`, unit: 'A', of: { current: C } }],
       drawing: onOutput(stage, C, { bead: `${id} bead` }),
     };

@@ -42,6 +42,15 @@ describe('a second stage', () => {
 });
 
 describe('a ferrite bead', () => {
+  test('is offered with what it costs: fed back behind it, it rings in the loop of the rail; before it, not, and the output sags by its resistance', () => {
+    const offer = must(secondStages(rail, SHELF, 'bead'));
+    const [before, behind] = ['before', 'behind'].map((id) => offer.ways.find((w) => w.id === id)!);
+    expect(behind!.stable).toBe(false);
+    expect(before!.stable).toBe(true);
+    expect(before!.phaseMargin).toBeGreaterThan(offer.now.phaseMargin - 5);
+    const f = figures(before!.design);
+    expect((24 - f.cycle.signals.output!.mean) / (8 * USUAL_BEAD.resistance)).toBeCloseTo(1, 2);
+  });
   test('is an inductance beside a resistance that has the impedance of its table at both ends', () => {
     const { inductance, loss, resistance } = beadOf(USUAL_BEAD);
     const z = (f: number): number => {

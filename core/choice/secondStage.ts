@@ -8,9 +8,12 @@ import type { Part } from '../parts/schema';
 import { ok, type Result } from '../problem';
 import { hangBranch } from './hangBranch';
 
-/** A way to hang a second stage, and what it does at the middle of the line and full load. */
+/** What stands behind an output and in its loop, so that it may cost that its margin: it is offered with what it costs. */
+export type Behind = 'filter' | 'bead';
+
+/** A way to hang one, and what it does at the middle of the line and full load. */
 export interface StageWay {
-  id: 'damped' | 'bare' | 'before';
+  id: 'damped' | 'bare' | 'before' | 'behind';
   title: string;
   design: Design;
   /** °, dB, V peak to peak; margins NaN where its loop has no figures */
@@ -20,30 +23,37 @@ export interface StageWay {
   stable: boolean;
 }
 
-/** The design as it is, and the ways to hang a second L-C stage on it. */
+/** The design as it is, and the ways to hang it there. */
 export interface StageOffer {
   now: Pick<StageWay, 'phaseMargin' | 'gainMargin' | 'ripple'>;
   ways: StageWay[];
 }
 
-const WAYS: readonly { id: StageWay['id']; title: string; branch: Partial<Branch> }[] = [
-  { id: 'damped', title: 'damped, fed back behind it', branch: { damped: 'parallel' } },
-  { id: 'bare', title: 'not damped, fed back behind it', branch: {} },
-  { id: 'before', title: 'damped, fed back before it', branch: { damped: 'parallel', feedback: 'before' } },
-];
+type Way = { id: StageWay['id']; title: string; branch: Partial<Branch> };
+const WAYS: Readonly<Record<Behind, readonly Way[]>> = {
+  filter: [
+    { id: 'damped', title: 'damped, fed back behind it', branch: { damped: 'parallel' } },
+    { id: 'bare', title: 'not damped, fed back behind it', branch: {} },
+    { id: 'before', title: 'damped, fed back before it', branch: { damped: 'parallel', feedback: 'before' } },
+  ],
+  bead: [
+    { id: 'before', title: 'fed back before it', branch: { feedback: 'before' } },
+    { id: 'behind', title: 'fed back behind it', branch: {} },
+  ],
+};
 
 /**
- * What a second stage would cost and give, damped and not, fed back behind it and before: nothing is hung that has not said so.
+ * What a second stage, or a bead, would cost and give, damped and not, fed back behind it and before: nothing is hung that has not said so.
  * @returns problems "branch" where none can be hung, and those of the design as it is
  */
-export function secondStages(d: Design, shelf: readonly Part[]): Result<StageOffer> {
+export function secondStages(d: Design, shelf: readonly Part[], kind: Behind = 'filter'): Result<StageOffer> {
   const at = placementPoint(d);
   const now = evaluate(d, at);
   if (!now.ok) return now;
   const id = BRANCH_IDS.find((x) => !d.branches?.[x]);
   const ways: StageWay[] = [];
-  for (const w of WAYS) {
-    const hung = hangBranch(d, 'filter', shelf, w.branch.damped ? { damped: w.branch.damped } : {});
+  for (const w of WAYS[kind]) {
+    const hung = hangBranch(d, kind, shelf, w.branch.damped ? { damped: w.branch.damped } : {});
     if (!hung.ok) return hung;
     const made = w.branch.feedback ? editDesign(hung.value, { [`branches.${id}.feedback`]: w.branch.feedback }) : hung;
     if (!made.ok) continue;

@@ -1,10 +1,11 @@
 import { evaluate } from '../evaluation/evaluate';
 import type { Stress, Figures } from '../evaluation/figures';
 import type { Design, RequirementId } from '../design/schema';
-import type { Problem, Result } from '../problem';
+import { ok, type Problem, type Result } from '../problem';
 import type { OperatingPoint } from '../topology';
 import { leastMargins, marginFigures, type BodeCurve, type MarginFigures } from '../response/margins';
 import { pinnedAt, type PinnedStanding } from '../schedule/pinned';
+import { conductedNoise } from '../evaluation/noise';
 import { mainsQuality, type MainsQuality } from '../schedule/mainsQuality';
 import { ON_WHOLE_MAINS, standings, type Standing } from './requirements';
 
@@ -49,8 +50,9 @@ export function judge(d: Design, point: OperatingPoint, found: Result<Figures> =
   if (!found.ok) return { point, requirements: [], stresses: [], efficiency: NaN, holds: false, problem: found.problem };
   const pinned = d.pins ? pinnedAt(d, point) : [];
   const whole = drawnAt(d, point);
+  const noise = noiseAt(d, point);
   // A run that can not be made uses more than it may.
-  const requirements = standings(d, { ...found.value, ...(pinned.length > 0 ? { pinned: pinned.reduce((most, p) => Math.max(most, p.share), 0) } : {}), ...(whole?.ok ? { quality: whole.value } : {}) });
+  const requirements = standings(d, { ...found.value, ...(pinned.length > 0 ? { pinned: pinned.reduce((most, p) => Math.max(most, p.share), 0) } : {}), ...(whole?.ok ? { quality: whole.value } : {}), ...(noise?.ok ? { noise: noise.value } : {}) });
   return {
     point,
     requirements,
@@ -60,7 +62,7 @@ export function judge(d: Design, point: OperatingPoint, found: Result<Figures> =
     ...(found.value.detail?.bode ? { bode: found.value.detail.bode.loop } : {}),
     ...(pinned.length > 0 ? { pinned } : {}),
     holds: requirements.every((s) => s.holds),
-    ...problemOf(found.value, whole),
+    ...problemOf(found.value, whole ?? noise),
   };
 }
 
@@ -68,8 +70,17 @@ export function judge(d: Design, point: OperatingPoint, found: Result<Figures> =
 const drawnAt = (d: Design, point: OperatingPoint): Result<MainsQuality> | undefined =>
   d.brief.line.mains !== undefined && point.load >= d.brief.load.max * (1 - 1e-9) && ON_WHOLE_MAINS.some((id) => d.requirements[id].on) ? mainsQuality(d, point) : undefined;
 
+/** dB of room below both limits of conducted noise, where that is required: at full load. */
+function noiseAt(d: Design, point: OperatingPoint): Result<number> | undefined {
+  if (!d.requirements.noise.on || point.load < d.brief.load.max * (1 - 1e-9)) return undefined;
+  const found = conductedNoise(d, point);
+  if (!found.ok) return found;
+  const { quasiPeak, average } = found.value.nearest;
+  return ok(Math.min(quasiPeak?.room ?? Infinity, average?.room ?? Infinity));
+}
+
 /** What is missing of the figures, the loop first. */
-const problemOf = ({ problems }: Figures, whole?: Result<MainsQuality>): { problem?: Problem } => {
+const problemOf = ({ problems }: Figures, whole?: Result<unknown>): { problem?: Problem } => {
   const problem = problems.loop ?? problems.heat ?? (whole && !whole.ok ? whole.problem : undefined);
   return problem ? { problem } : {};
 };

@@ -24,10 +24,13 @@ export interface Requirement {
 const heights = (d: Design): number[] => Object.values(d.parts).flatMap((p) => p.height ?? []);
 
 /** What is drawn from the mains is asked at full load. */
-const onFullMains = (f: Figures, d: Design): boolean => d.brief.line.mains !== undefined && f.point.load >= d.brief.load.max * (1 - 1e-9);
+const onFullMains = (f: Figures, d: Design): boolean => d.brief.line.mains !== undefined && atFullLoad(f, d);
 
 /** Those that want the whole circuit settled over a cycle of the mains */
 export const ON_WHOLE_MAINS: readonly RequirementId[] = ['powerFactor', 'distortion', 'harmonics'];
+
+/** At full load it is loudest. */
+const atFullLoad = (f: Figures, d: Design): boolean => f.point.load >= d.brief.load.max * (1 - 1e-9);
 
 const hottest = (f: Figures, spot: 'junction' | 'winding'): number =>
   f.problems.heat ? Infinity : Math.max(...f.heat.rungs.filter((r) => r.spot === spot).map(hottestOf));
@@ -86,6 +89,7 @@ export const REQUIREMENTS: readonly Requirement[] = [
   { id: 'distortion', title: 'distortion at full load', short: 'distortion', unit: '%', direction: 'at most', stage: 'waveforms', value: (f) => f.quality?.distortion ?? NaN, applies: onFullMains },
   { id: 'harmonics', title: 'a harmonic of its limit', short: 'harmonics', unit: '%', direction: 'at most', stage: 'waveforms', value: (f) => (f.quality ? (f.quality.tightest ? f.quality.tightest.value / f.quality.tightest.limit : 0) : NaN), applies: onFullMains },
   { id: 'holdUp', title: 'hold-up time', short: 'hold-up', unit: 's', direction: 'at least', stage: 'waveforms', value: (f) => f.mains?.holdUp ?? NaN, applies: (_, d) => d.brief.line.mains !== undefined },
+  { id: 'noise', title: 'room below the limits of conducted noise', short: 'noise', unit: 'dB', direction: 'at least', stage: 'waveforms', value: (f) => f.noise ?? NaN, applies: atFullLoad },
   {
     id: 'efficiency',
     title: 'efficiency at full load', short: 'efficiency',
@@ -93,7 +97,7 @@ export const REQUIREMENTS: readonly Requirement[] = [
     direction: 'at least',
     stage: 'losses',
     value: (f) => f.losses.efficiency,
-    applies: (f, d) => f.point.load >= d.brief.load.max * (1 - 1e-9),
+    applies: atFullLoad,
     origin: 1,
   },
   { id: 'junction', title: 'hottest junction', short: 'junction', unit: '°C', direction: 'at most', stage: 'heat', value: (f) => hottest(f, 'junction'), origin: 25 },

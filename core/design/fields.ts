@@ -48,6 +48,7 @@ const FIELDS: Record<string, Field> = {
   'requirements.distortion.limit': { unit: '%', title: 'distortion at full load' },
   'requirements.harmonics.limit': { unit: '%', title: 'a harmonic of its limit' },
   'requirements.holdUp.limit': { unit: 's', title: 'hold-up time' },
+  'requirements.noise.limit': { unit: 'dB', title: 'room below the limits of conducted noise' },
   'requirements.height.limit': { unit: 'm', title: 'height of the tallest part' },
   'requirements.phaseMargin.limit': { unit: '°', title: 'phase margin' },
   'requirements.gainMargin.limit': { unit: 'dB', title: 'gain margin' },

@@ -69,6 +69,8 @@ export const Requirements = z.strictObject({
   distortion: requirement.default({ limit: 0.05, on: false }),
   harmonics: requirement.default({ limit: 1, on: false }),
   holdUp: requirement.default({ limit: 0.02, on: false }),
+  /** dB below both limits of its conducted noise */
+  noise: requirement.default({ limit: 3, on: false }),
 });
 
 /** Lanes at most, and traces of one */

@@ -28,6 +28,8 @@ export interface Figures {
   pinned?: number;
   /** What is drawn from the mains by the whole circuit, where that has been settled */
   quality?: Pick<CurrentQuality, 'powerFactor' | 'distortion' | 'tightest'>;
+  /** dB that its conducted noise is below both limits at least, where that is required */
+  noise?: number;
   /** Where a linear regulator stands behind it */
   post?: PostFigures;
   /** Left out where no compensator can be placed or built: `problems` says why */

@@ -40,8 +40,7 @@ describe.each([HELD_DUTY, CRITICAL])('%s', (method) => {
     const { cycle } = must(whole.settled());
     const g = cycleIntegrals(cycle);
     expect(measure(g, (p) => p.voltage('out')).mean / 400).toBeCloseTo(1, 6);
-    // Near the zero crossing C1 holds what the angles leave out.
-    for (const id of ['L1', 'D1']) expect(Math.abs(measure(g, (p) => p.current(id)).rms / figures.duties[id]!.rms - 1)).toBeLessThan(0.03);
+    for (const id of ['L1', 'D1']) expect(Math.abs(measure(g, (p) => p.current(id)).rms / figures.duties[id]!.rms - 1)).toBeLessThan(0.01);
     // The slowest mode: its rate, by the whole and by the mean over the mains.
     const slowest = Math.log(multipliers(cycle).map((m) => m.size).sort((a, b) => b - a)[0]!) / whole.period;
     const standing = must(standAt(closed.bill, at));
@@ -49,10 +48,11 @@ describe.each([HELD_DUTY, CRITICAL])('%s', (method) => {
     const rates = eigenvalues(slow.A, slow.n).map((v) => v.re).sort((a, b) => b - a);
     expect(slowest / rates[0]!).toBeCloseTo(1, 1);
     const quality = must(mainsQuality(d, at));
-    expect(quality.displacement).toBeGreaterThan(0.98);
+    // C1 leads.
+    expect(quality.displacement).toBeGreaterThan(0.95);
     // A boost bends the more the nearer the crest comes to its output, where its duty is held; in critical conduction it does not.
-    if (method === CRITICAL) expect(quality.distortion).toBeLessThan(0.06);
-    else expect(quality.distortion).toBeGreaterThan(0.1);
+    if (method === CRITICAL) expect(quality.distortion).toBeLessThan(0.1);
+    else expect(quality.distortion).toBeGreaterThan(0.15);
   });
 
   test('what makes no sense is told: a loop as fast as the mains, too much inductance, tuning and injecting what is not there', () => {

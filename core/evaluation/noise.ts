@@ -81,18 +81,19 @@ export function conductedNoise(d: Design, point: OperatingPoint): Result<NoiseSt
   const state = warm.states[first] as SwitchState;
   const strays = { ...STRAYS, ...straysOf(d.noise), edge: (overlapTime(state, 'on') + overlapTime(state, 'off')) / 2 };
   const ladders = laddersOf(bill, d, strays, warm.stage.resistance);
-  const count = Math.min(MOST, Math.floor(HIGHEST / frequency));
   // Along the mains each angle has its own spectrum: the peak detector reads the largest, the average one the mean over the time.
   const views = warm.mains ? warm.mains.at.map(({ stage, weight }) => ({ stage, weight })) : [{ stage: warm.stage, weight: 1 }];
-  const spectra = views.map((v) => ({ weight: v.weight, lines: linesOf(v.stage, bill, count) }));
-  const lines = Array.from({ length: count }, (_, i) => {
-    const f = (i + 1) * frequency;
+  const spectra = views.map((v): View => {
+    const own = 1 / v.stage.cycle.period;
+    return { weight: v.weight, own, lines: linesOf(v.stage, bill, Math.min(MOST, Math.floor(HIGHEST / own))) };
+  });
+  const through = (f: number): [number, number] => {
     const rms = Math.abs(sinc(f * strays.edge)) / Math.SQRT2;
-    const [a, b] = [size(betweenLines(ladders.between, f, standard.network)) * rms, size(toEarth(ladders.earth, f, standard.network, strays.toEarth)) * rms];
-    const each = spectra.map((s) => ({ weight: s.weight, between: a * s.lines[i]!.drawn, earth: b * s.lines[i]!.node }));
-    const most = each.reduce((x, y) => (y.between + y.earth > x.between + x.earth ? y : x));
-    return { frequency: f, value: most.between + most.earth, between: most.between, earth: most.earth, mean: each.reduce((s, e) => s + e.weight * (e.between + e.earth), 0) };
-  }).filter((l) => l.frequency >= LOWEST);
+    return [size(betweenLines(ladders.between, f, standard.network)) * rms, size(toEarth(ladders.earth, f, standard.network, strays.toEarth)) * rms];
+  };
+  // Where the frequency follows the line, each angle has lines of its own, and a receiver hears each for as long as it is there.
+  const apart = spectra.some((s) => Math.abs(s.own / spectra[0]!.own - 1) > 1e-6);
+  const lines = (apart ? spectra.flatMap((s) => linesAlong([s], through)).sort((a, b) => a.frequency - b.frequency) : linesAlong(spectra, through)).filter((l) => l.frequency >= LOWEST);
   const peaks = readings(lines, BANDWIDTH);
   const read = peaks.map((r, i) => ({ ...r, average: Math.min(r.peak, dBuV(lines[i]!.mean)), between: dBuV(lines[i]!.between), earth: dBuV(lines[i]!.earth) }));
   const quasiPeak = d.noise?.quasiPeak ?? standard.quasiPeak;
@@ -102,6 +103,24 @@ export function conductedNoise(d: Design, point: OperatingPoint): Result<NoiseSt
     standard: standard.title, quasiPeak, average, readings: read,
     nearest: { ...(nearPeak ? { quasiPeak: nearPeak } : {}), ...(nearMean ? { average: nearMean } : {}) },
     strays, ...onMains(d, bill), leavesOut: LEAVES_OUT,
+  });
+}
+
+/** What is heard in one view: its share of the time, Hz that its lines are multiples of, and what drives them. */
+interface View {
+  weight: number;
+  own: number;
+  lines: { drawn: number; node: number }[];
+}
+
+/** Lines of views of one frequency, V rms at the receiver: the largest of them, and the mean over the time. */
+function linesAlong(views: readonly View[], through: (f: number) => [number, number]): { frequency: number; value: number; between: number; earth: number; mean: number }[] {
+  return views[0]!.lines.map((_, i) => {
+    const frequency = (i + 1) * views[0]!.own;
+    const [a, b] = through(frequency);
+    const each = views.map((s) => ({ weight: s.weight, between: a * s.lines[i]!.drawn, earth: b * s.lines[i]!.node }));
+    const most = each.reduce((x, y) => (y.between + y.earth > x.between + x.earth ? y : x));
+    return { frequency, value: most.between + most.earth, between: most.between, earth: most.earth, mean: each.reduce((s, e) => s + e.weight * (e.between + e.earth), 0) };
   });
 }
 

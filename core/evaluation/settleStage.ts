@@ -92,7 +92,7 @@ export function settleStage({ input }: Bill, view: Pick<View, 'assemble'>, tempe
     near: begin,
     ...(held === undefined ? { regulate: { quantity: regulated(roles), target, source: COMMAND, min: range.min, max: range.max, guess: near?.setting ?? range.guess } } : {}),
   });
-  const cold = (): State => startState(machine.value, made.value.start());
+  const cold = (): State => withSources(machine.value, circuit, startState(machine.value, made.value.start()));
   const warm = near && alike ? from(fromNeighbour(machine.value, circuit, near.state)) : undefined;
   // What has no clock is found from rest too, where its own period has moved too far from where it was.
   const settled = warm && (warm.ok || clockAt === undefined) ? warm : from(cold());
@@ -140,6 +140,11 @@ const shareOn = ({ intervals, period }: SettledCycle, id: string): number => int
 function fromNeighbour(machine: Machine, circuit: Circuit, neighbour: State): State {
   const state = { ...neighbour, z: restState(machine).z };
   for (const column of freeColumns(machine.layout)) state.z[column] = neighbour.z[column]!;
+  return withSources(machine, circuit, state);
+}
+
+/** A state with the constant sources of a circuit, which may be others than those that its machine was made with. */
+function withSources(machine: Machine, circuit: Circuit, state: State): State {
   for (const e of circuit.elements) if ((e.kind === 'voltage-source' || e.kind === 'current-source') && typeof e.value === 'number') state.z[machine.layout.column.get(e.id)!] = e.value;
   return state;
 }

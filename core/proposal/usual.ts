@@ -38,7 +38,7 @@ export interface Taken {
 }
 
 /** What limits are where nothing else is asked: shares of the output, degrees, dB, °C, shares of ratings. */
-const USUAL = { ripple: 0.01, deviation: 0.05, phaseMargin: 45, gainMargin: 8, lowGain: 20, filterMargin: 6, headroom: 0.1, postRipple: 1e-3, powerFactor: 0.95, distortion: 0.05, holdUp: 0.02, efficiency: 0.85, junction: 125, winding: 110, ratings: 0.9, step: 0.5, rippleShare: 0.35, lineRipple: 0.03 };
+const USUAL = { ripple: 0.01, deviation: 0.05, phaseMargin: 45, gainMargin: 8, lowGain: 20, filterMargin: 6, headroom: 0.1, postRipple: 1e-3, powerFactor: 0.95, distortion: 0.05, holdUp: 0.02, noise: 3, efficiency: 0.85, junction: 125, winding: 110, ratings: 0.9, step: 0.5, rippleShare: 0.35, lineRipple: 0.03 };
 
 /** Placed with more than is asked, so that corners away from the placement have some to lose. */
 const MORE_MARGIN = 15;
@@ -77,7 +77,7 @@ export function usual(asked: Asked): { brief: Brief; requirements: Design['requi
     height: { limit: 0.03, on: false },
     lowGain: { limit: USUAL.lowGain, on: false },
     impedance: { limit: 1, on: false }, pinned: { limit: 1, on: false }, filterMargin: { limit: USUAL.filterMargin, on: false }, headroom: { limit: USUAL.headroom, on: false }, postRipple: { limit: USUAL.postRipple, on: false },
-    powerFactor: { limit: USUAL.powerFactor, on: false }, distortion: { limit: USUAL.distortion, on: false }, harmonics: { limit: 1, on: false }, holdUp: { limit: USUAL.holdUp, on: false },
+    powerFactor: { limit: USUAL.powerFactor, on: false }, distortion: { limit: USUAL.distortion, on: false }, harmonics: { limit: 1, on: false }, holdUp: { limit: USUAL.holdUp, on: false }, noise: { limit: USUAL.noise, on: false },
   };
   const brief: Brief = {
     line, output: { voltage: output }, load, loadStep: step, frequency, air, rippleShare: USUAL.rippleShare, lineRipple: rounded(USUAL.lineRipple * line.min),

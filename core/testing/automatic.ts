@@ -12,7 +12,7 @@ import { CAPACITOR, DIODE, INDUCTOR, sizingInputs } from './briefs';
 /** Requirements that leave every verdict open; their limits are what sizing goes by. */
 function requirements(ripple: number, deviation: number): Design['requirements'] {
   const on = (limit: number): { limit: number; on: boolean } => ({ limit, on: true });
-  return { ripple: on(ripple), deviation: on(deviation), phaseMargin: on(45), gainMargin: on(8), efficiency: on(0.85), junction: on(125), winding: on(110), ratings: on(0.9), lineDeviation: { limit: deviation, on: false }, height: { limit: 0.03, on: false }, lowGain: { limit: 20, on: false }, impedance: { limit: 1, on: false }, pinned: { limit: 1, on: false }, filterMargin: { limit: 6, on: false }, headroom: { limit: 0.1, on: false }, postRipple: { limit: 1e-3, on: false }, powerFactor: { limit: 0.95, on: false }, distortion: { limit: 0.05, on: false }, harmonics: { limit: 1, on: false }, holdUp: { limit: 0.02, on: false } };
+  return { ripple: on(ripple), deviation: on(deviation), phaseMargin: on(45), gainMargin: on(8), efficiency: on(0.85), junction: on(125), winding: on(110), ratings: on(0.9), lineDeviation: { limit: deviation, on: false }, height: { limit: 0.03, on: false }, lowGain: { limit: 20, on: false }, impedance: { limit: 1, on: false }, pinned: { limit: 1, on: false }, filterMargin: { limit: 6, on: false }, headroom: { limit: 0.1, on: false }, postRipple: { limit: 1e-3, on: false }, powerFactor: { limit: 0.95, on: false }, distortion: { limit: 0.05, on: false }, harmonics: { limit: 1, on: false }, holdUp: { limit: 0.02, on: false }, noise: { limit: 3, on: false } };
 }
 
 /** What makes the second and third design of a topology another kind of design: branches, or the current as command. */

@@ -198,6 +198,9 @@ test('mains, noise, filter and branches pass the accessibility rules, in the dar
   await hold('filter by itself');
   await page.keyboard.press('2');
   await page.getByTestId('branches').getByRole('button', { name: 'hang a ferrite bead' }).click();
+  await expect(page.getByTestId('stage-offer').getByRole('row')).toHaveCount(4);
+  await hold('a bead offered');
+  await page.getByRole('button', { name: 'Hang it fed back before it' }).click();
   await expect(page.getByTestId('branch-B1')).toBeVisible();
   await page.getByRole('button', { name: 'its impedance over the frequency' }).click();
   await hold('a bead');

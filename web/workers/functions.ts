@@ -22,7 +22,7 @@ import { drawn, drawnDesign, tolerancesOf, type Draw, type Tolerance } from '../
 import { worstCase, type WorstCase } from '../../core/corners/worstCase';
 import { worstInRegion, type RegionVerdict } from '../../core/corners/worst';
 import { liftWorst, placeForRegion, type Lift, type RegionPlacement } from '../../core/corners/region';
-import { askedAs, candidateAt, changeBrief, chooseTopology, chosenAnew, frequencyAt, secondStages, wishesOf, type By, type StageOffer, type Candidate, type FrequencyChoice } from '../../core/choice';
+import { askedAs, candidateAt, changeBrief, chooseTopology, chosenAnew, frequencyAt, secondStages, wishesOf, type Behind, type By, type StageOffer, type Candidate, type FrequencyChoice } from '../../core/choice';
 import { firstLook, proposalOf, type Asked, type FirstLook, type Proposal } from '../../core/proposal';
 import type { Design, RequirementId } from '../../core/design';
 import { evaluate, fitPlant, injectedLoop, proveOnConverter, type Figures, type Fit, type InjectedLoop, type PlaceId, type Proof } from '../../core/evaluation';
@@ -57,7 +57,7 @@ export const ofDesign = {
   /** A cycle of the mains of the whole circuit. */
   mainsStudy: (design: Design, point: OperatingPoint): ReturnType<typeof mainsStudy> => mainsStudy(design, point),
   /** What a second L-C stage would cost and give. */
-  secondStages: (design: Design, own: readonly Part[]): Result<StageOffer> => secondStages(design, shelfWith(own)),
+  secondStages: (design: Design, own: readonly Part[], kind: Behind): Result<StageOffer> => secondStages(design, shelfWith(own), kind),
   /** Conducted noise as a receiver would read it. */
   conductedNoise: (design: Design, point: OperatingPoint): Result<NoiseStudy> => conductedNoise(design, point),
   /** A cascade on the mains, tuned. */

@@ -41,6 +41,16 @@ const Row = ({ label, children }: { label: string; children: React.ReactNode }) 
 
 const columns = { display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)', gap: '0 24px' } as const;
 
+/** Which side of it the output is fed back at. */
+const FedBack = ({ id, branch }: { id: string; branch: Branch }) => (
+    <Row label="fed back">
+      <select className={frame.select} aria-label="Feedback point" value={branch.feedback ?? ''} onChange={(e) => actions.edit({ [`branches.${id}.feedback`]: e.target.value || undefined })}>
+        <option value="">behind it</option>
+        <option value="before">before it</option>
+      </select>
+    </Row>
+);
+
 function Filter({ id, branch }: { id: string; branch: Branch }) {
   const design = useStore((s) => s.design);
   const figures = useStore((s) => s.answers.figures);
@@ -61,12 +71,7 @@ function Filter({ id, branch }: { id: string; branch: Branch }) {
           <option value="series">R in series with it</option>
         </select>
       </Row>
-      <Row label="fed back">
-        <select className={frame.select} aria-label="Feedback point" value={branch.feedback ?? ''} onChange={(e) => actions.edit({ [`branches.${id}.feedback`]: e.target.value || undefined })}>
-          <option value="">behind it</option>
-          <option value="before">before it</option>
-        </select>
-      </Row>
+      <FedBack id={id} branch={branch} />
       {resistor && (
         <Row label="by">
           <OverrideField path={`branches.${id}.resistance`} unit="Ω" label="damping resistance" computed={resistor.taken} suggested={resistor.suggested} />
@@ -84,6 +89,7 @@ function BeadFields({ id, branch }: { id: string; branch: Branch }) {
       <Row label="at dc">
         <QuantityField path={`branches.${id}.bead.resistance`} />
       </Row>
+      <FedBack id={id} branch={branch} />
       <Row label="in the circuit">
         <span className="mono">
           {print(inductance, 'H', 3)} ∥ {print(loss, 'Ω', 3)}

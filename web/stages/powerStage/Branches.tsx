@@ -1,5 +1,5 @@
 'use client';
-import { branchSlot, dropBranch, hangBranch } from '../../../core/choice';
+import { branchSlot, dropBranch, hangBranch, type Behind } from '../../../core/choice';
 import { BRANCHES, canHangAcross, takesBranches } from '../../../core/branches';
 import type { Branch } from '../../../core/branches/branch';
 import { topologyOf } from '../../../core/design';
@@ -25,13 +25,13 @@ export function Branches() {
     actions.take(next.value);
     if (slot && next.value.parts[slot]) actions.select(slot);
   };
-  const [offered, setOffered] = useState(false);
+  const [offered, setOffered] = useState<Behind>();
   const [opened, setOpened] = useState<string>();
   const shown = opened === undefined ? undefined : design.branches?.[opened];
   const named = (id: string, b: Branch): string => `${BRANCHES[b.kind].title}${b.at ? ` across ${b.at}` : ''}${BRANCHES[b.kind].fills.length > 0 ? `, ${branchSlot(id)}` : ''}`;
   const hang = (kind: Branch['kind']): void => {
     // It may cost the loop its margin: that is said before.
-    if (kind === 'filter') return setOffered(true);
+    if (kind === 'filter' || kind === 'bead') return setOffered(kind);
     const next = hangBranch(design, kind, shelf, BRANCHES[kind].across && across ? { at: across } : {});
     const id = next.ok ? Object.keys(next.value.branches!).find((x) => !design.branches?.[x]) : undefined;
     change(next, id && branchSlot(id));
@@ -61,7 +61,7 @@ export function Branches() {
       {across === undefined && <span className="muted">Select a switch or diode to hang a snubber or clamp across it.</span>}
     </div>
     {opened !== undefined && shown && <BranchCard id={opened} branch={shown} leave={() => setOpened(undefined)} />}
-    {offered && <StageOffer leave={() => setOffered(false)} />}
+    {offered && <StageOffer kind={offered} leave={(id) => (setOffered(undefined), id && setOpened(id))} />}
     </>
   );
 }

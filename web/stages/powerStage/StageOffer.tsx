@@ -1,6 +1,6 @@
 'use client';
 import { useCallback, useMemo } from 'react';
-import type { StageWay } from '../../../core/choice';
+import type { Behind, StageWay } from '../../../core/choice';
 import { inWords } from '../../../core/problem';
 import { printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
@@ -8,11 +8,13 @@ import { actions, useStore } from '../../state/store';
 import { useAsked, type Engine } from '../../workers/useAsked';
 import css from '../stages.module.css';
 
-/** What a second stage would cost the loop and give, in each way to hang it: one is chosen knowing that, or none. */
-export function StageOffer({ leave }: { leave: () => void }) {
+const NAMED: Record<Behind, string> = { filter: 'A second L-C stage', bead: 'A ferrite bead' };
+
+/** What a second stage, or a bead, would cost the loop and give, in each way to hang it: one is chosen knowing that, or none. */
+export function StageOffer({ kind, leave }: { kind: Behind; leave: (hung?: string) => void }) {
   const design = useStore((s) => s.design);
   const own = useStore((s) => s.ownParts);
-  const args = useMemo(() => [design, own] as [typeof design, typeof own], [design, own]);
+  const args = useMemo(() => [design, own, kind] as [typeof design, typeof own, Behind], [design, own, kind]);
   const ask = useCallback((engine: Engine, ...a: typeof args) => engine.secondStages(...a), []);
   const found = useAsked(ask, args);
   const { phaseMargin, gainMargin } = design.requirements;
@@ -20,10 +22,10 @@ export function StageOffer({ leave }: { leave: () => void }) {
   const degrees = (v: number): string => (Number.isFinite(v) ? print(v, '°', 3) : 'no loop');
   const change = (w: StageWay): string => (offer && Number.isFinite(w.phaseMargin) ? `${w.phaseMargin < offer.now.phaseMargin ? '−' : '+'}${Math.abs(w.phaseMargin - offer.now.phaseMargin).toFixed(0)}°` : '');
   return (
-    <section style={{ border: '1px solid var(--line)', borderRadius: 10, padding: '8px 12px', margin: '8px 0' }} data-testid="stage-offer" aria-label="A second L-C stage">
+    <section style={{ border: '1px solid var(--line)', borderRadius: 10, padding: '8px 12px', margin: '8px 0' }} data-testid="stage-offer" aria-label={NAMED[kind]}>
       <div style={{ display: 'flex', justifyContent: 'space-between' }}>
-        <b>A second L-C stage, at mid line and full load</b>
-        <button type="button" className={frame.link} onClick={leave}>
+        <b>{NAMED[kind]}, at mid line and full load</b>
+        <button type="button" className={frame.link} onClick={() => leave()}>
           leave it
         </button>
       </div>
@@ -57,7 +59,7 @@ export function StageOffer({ leave }: { leave: () => void }) {
                 <td className={`${css.number} ${w.stable && w.gainMargin >= gainMargin.limit ? '' : css.fails}`}>{Number.isFinite(w.gainMargin) ? print(w.gainMargin, 'dB', 3) : '–'}</td>
                 <td className={css.number}>{print(w.ripple, 'V', 3)}</td>
                 <td style={{ textAlign: 'right' }}>
-                  <button type="button" className={frame.chip} style={{ padding: '1px 8px' }} aria-label={`Hang it ${w.title}`} onClick={() => (actions.take(w.design), leave())}>
+                  <button type="button" className={frame.chip} style={{ padding: '1px 8px' }} aria-label={`Hang it ${w.title}`} onClick={() => (actions.take(w.design), leave(Object.keys(w.design.branches!).find((x) => !design.branches?.[x])))}>
                     hang it
                   </button>
                 </td>

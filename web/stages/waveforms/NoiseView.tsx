@@ -7,7 +7,7 @@ import { levelAt, STANDARDS, type LimitTable } from '../../../core/noise/receive
 import { inWords } from '../../../core/problem';
 import { printQuantity as print } from '../../../core/quantity';
 import frame from '../../frame/frame.module.css';
-import { OverrideField } from '../../frame/QuantityField';
+import { OverrideField, QuantityField } from '../../frame/QuantityField';
 import { LogXAxis } from '../../plots/axes';
 import plots from '../../plots/plots.module.css';
 import { useSize } from '../../plots/useSize';
@@ -137,6 +137,7 @@ function NoiseFigures({ study }: { study: NoiseStudy }) {
       {quasiPeak && row(`quasi-peak, ${print(quasiPeak.frequency, 'Hz', 3)}`, `${quasiPeak.level.toFixed(1)} of ${quasiPeak.limit.toFixed(1)} dBµV`, quasiPeak.room < 0)}
       {average && row(`average, ${print(average.frequency, 'Hz', 3)}`, `${average.level.toFixed(1)} of ${average.limit.toFixed(1)} dBµV`, average.room < 0)}
       {Number.isFinite(room) && row('room', print(room, 'dB', 3), room < 0)}
+      {row('required', design.requirements.noise.on ? <QuantityField path="requirements.noise.limit" /> : <button type="button" className={frame.link} onClick={() => actions.edit({ 'requirements.noise.on': true })}>≥ {print(design.requirements.noise.limit, 'dB')} at full load</button>)}
       {at && row('of it between the lines', `${at.between.toFixed(1)} dBµV`)}
       {at && row('to earth', `${at.earth.toFixed(1)} dBµV`)}
       {room < 0 && at && at.between > at.earth && filter && (
