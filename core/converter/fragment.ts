@@ -19,7 +19,7 @@ export interface Site {
 /** How gates are to be driven; what drives them is the control's choice (its modulator). */
 export type Timing =
   /** On for the duty, from `phase` of the period on */
-  | { id: string; kind: 'duty'; gate: string; complement?: string; phase: number }
+  | { id: string; kind: 'duty'; gate: string; complement?: string; phase: number; enable?: readonly [string, string] }
   /** Always on, its partner always off */
   | { id: string; kind: 'held'; gate: string; complement: string }
   /** Two legs, the second later by the duty of half a period */
@@ -125,9 +125,9 @@ export function fragment({ parts, values, resistance }: Site) {
       feeds = id;
       elements.push({ kind: 'voltage-source', id, a: from, b: to, value: 0 });
     },
-    /** Fed from the rectified mains: what is drawn in step with it, and the slot that holds what beats. */
-    inStep(current: string, reservoir: string): void {
-      mains = { current, reservoir };
+    /** Fed from the rectified mains: what is drawn in step with it, the slot that holds what beats, and that of two switches which change what they do with each half cycle. */
+    inStep(current: string, reservoir: string, alternates?: string): void {
+      mains = { current, reservoir, ...(alternates === undefined ? {} : { alternates }) };
     },
     /** The slow current of a capacitor. */
     slow(slot: string, element: string): void {

@@ -44,7 +44,7 @@ export const Roles = z.strictObject({
    */
   conduction: Conduction,
   /** Behind a rectifier: the element whose mean current is drawn in step with the mains, and the slot that holds what beats with it */
-  mains: z.strictObject({ current: id, reservoir: id }).optional(),
+  mains: z.strictObject({ current: id, reservoir: id, alternates: id.optional() }).optional(),
   /** Elements of a filter between the line and the converter, and the source of 0 V that leads from it into the converter */
   front: Front.optional(),
 });

@@ -8,7 +8,7 @@ import type { Roles } from '../converter/roles';
 import type { DiodePart } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
 import { besideLine, LINE, putLine } from '../surroundings/line';
-import { rectified } from '../surroundings/mains';
+import { rectified, type MainsFed } from '../surroundings/mains';
 import { putLoads } from '../surroundings/loads';
 import type { OperatingPoint, SizingInput, Topology } from '../topology';
 import type { Bill } from './bill';
@@ -31,6 +31,8 @@ export interface Assembled {
   clock?: number;
   /** s: its modulator begins anew at each whole number of them, where it has no clock of its own */
   restarts?: number;
+  /** Where the current of an element changes its way with the mains: diodes whose currents together are its size */
+  sensedBy?: Readonly<Record<string, readonly string[]>>;
   /** What its outermost loop shall hold is set by an element of its own, and is no source */
   asked?: true;
   /** State near the settled cycle's beginning, by element */
@@ -46,7 +48,7 @@ export type Range = ReturnType<Topology['duty']>;
  */
 export function assemble({ topology: t, input, sizing, drive }: Bill, point: OperatingPoint, resistance: (slot: string) => number): Result<Assembled> {
   const f = fragment({ parts: input.parts, values: sizing.values, resistance });
-  putLine(f, input.brief, t.mains ? onRectified(t.mains.rectifier, input, point, t.mains.drawnAt(input, sizing, point), resistance) : point.line, t.fedAt);
+  putLine(f, input.brief, t.mains ? onRectified(t.mains, input, point, t.mains.drawnAt(input, sizing, point), resistance) : point.line, t.fedAt);
   t.stage(f, input, sizing, point);
   f.whole();
   besideLine(f, input.brief, t.fedAt);
@@ -68,8 +70,8 @@ export function assemble({ topology: t, input, sizing, drive }: Bill, point: Ope
 }
 
 /** V of the source that stands for the rectified mains at the angle of a point, A being drawn. */
-function onRectified(rectifier: string, input: SizingInput, { line, angle }: OperatingPoint, drawn: number, resistance: (slot: string) => number): number {
-  return rectified(input.parts[rectifier] as DiodePart, line, angle!, drawn, resistance(rectifier));
+function onRectified({ rectifier, conducting }: MainsFed, input: SizingInput, { line, angle }: OperatingPoint, drawn: number, resistance: (slot: string) => number): number {
+  return rectified(input.parts[rectifier] as DiodePart, line, angle!, drawn, resistance(rectifier), conducting);
 }
 
 /** The node that the outer loop sets what the inner is to be at */
@@ -120,6 +122,10 @@ export const REFERENCE_SOURCE = 'reference';
 /** The names of a loop's own elements: the zero-volt source in series with what is fed back, where it can be broken and injected, and its controller. The outermost first. */
 export const namesOf = (outermost: boolean): { breaks: string; controller: string } => (outermost ? { breaks: 'loop', controller: 'compensator' } : { breaks: 'inner loop', controller: 'inner compensator' });
 
+/** Currents of elements as one voltage of a node, V, over so many ohms. */
+const sensing = (at: string, of: readonly string[], ohms: number): Element[] =>
+  of.map((id, k): Element => ({ kind: 'current-sense', id: `${at === 'sensed' ? 'sense' : 'inner sense'}${k === 0 ? '' : ` ${k + 1}`}`, a: k === 0 ? at : `${at} ${k + 1}`, b: k === of.length - 1 ? '0' : `${at} ${k + 2}`, of: id, gain: ohms }));
+
 /** The source that lets the gates go, where something does that over time */
 export const ENABLE = 'enable';
 
@@ -147,9 +153,7 @@ export function closed(a: Assembled, { loops, ramp, delay, reference, follows, f
     const { breaks, controller: id } = namesOf(outermost);
     const [at, fed] = outermost ? ['sensed', 'fed back'] : ['inner sensed', 'inner fed back'];
     return [
-      sensed === 'output'
-        ? { kind: 'controlled-voltage', id: at === 'sensed' ? 'sense' : 'inner sense', a: at!, b: '0', plus, minus, gain: 1 }
-        : { kind: 'current-sense', id: at === 'sensed' ? 'sense' : 'inner sense', a: at!, b: '0', of: sensed.current, gain: sensed.ohms },
+      ...(sensed === 'output' ? [{ kind: 'controlled-voltage', id: at === 'sensed' ? 'sense' : 'inner sense', a: at!, b: '0', plus, minus, gain: 1 } as const] : sensing(at!, a.sensedBy?.[sensed.current] ?? [sensed.current], sensed.ohms)),
       { kind: 'voltage-source', id: breaks, a: at!, b: fed!, value: 0 },
       controllerElement(controller, id, k === 0 ? (forward ? CORRECTED : COMMAND) : INNER_REFERENCE, outermost ? REFERENCE_SOURCE : INNER_REFERENCE, fed!),
     ];
@@ -166,9 +170,12 @@ export function closed(a: Assembled, { loops, ramp, delay, reference, follows, f
       ...around.toReversed().flat(),
       ...(Object.hasOwn(over, ENABLE) ? [moved({ kind: 'voltage-source', id: ENABLE, a: ENABLE, b: '0', value: 1 })] : []),
     ],
-    [...timings.map((x) => ({ ...drive.modulator(x, { ramp, delay, ...(a.restarts === undefined ? {} : { restarts: a.restarts }) }), ...(Object.hasOwn(over, ENABLE) ? { enable: [ENABLE, '0'] as [string, string] } : {}) })), ...(drive.further?.(timings, { ramp }) ?? [])],
+    [...timings.map((x) => ({ ...drive.modulator(x, { ramp, delay, ...(a.restarts === undefined ? {} : { restarts: a.restarts }) }), ...enabling(x, Object.hasOwn(over, ENABLE)) })), ...(drive.further?.(timings, { ramp }) ?? [])],
   );
 }
+
+/** What lets a modulator's gates go: a source of its own that does something over time, or the half of the mains that it drives. */
+const enabling = (t: Timing, own: boolean): { enable?: [string, string] } => (own ? { enable: [ENABLE, '0'] } : t.kind === 'duty' && t.enable ? { enable: [...t.enable] } : {});
 
 const POSITIVE = new Set(['resistance', 'inductance', 'capacitance', 'onResistance']);
 const NOT_NEGATIVE = new Set(['esr', 'drop', 'offConductance']);

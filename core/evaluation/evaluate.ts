@@ -191,7 +191,7 @@ function inrushOf({ bill: { input, sizing, topology } }: Standing, { roles, resi
   return {
     volts: crestOf(input.brief.line.max),
     inductance: coils.reduce((sum, id) => sum + sizing.values[id]!.taken / alike(id), 0),
-    resistance: coils.reduce((sum, id) => sum + resistance(id) / alike(id), 0) + 2 * resistance(topology.mains!.rectifier) + esrOf(part, taken) + (input.brief.inrushResistance ?? 0),
+    resistance: coils.reduce((sum, id) => sum + resistance(id) / alike(id), 0) + (topology.mains!.conducting ?? 2) * resistance(topology.mains!.rectifier) + esrOf(part, taken) + (input.brief.inrushResistance ?? 0),
     capacitance: taken,
   };
 }

@@ -2,7 +2,7 @@ import type { Element } from '../circuit/elements';
 import { notchSteps, placeMainsLoop } from '../control/mainsLoop';
 import type { MainsLoop } from '../response/voltageLoop';
 import { FORWARD, REFERENCE_SOURCE, type Assembled, type Forward } from './assemble';
-import { OFF_CONDUCTANCE, esrOf } from '../converter/fragment';
+import { OFF_CONDUCTANCE, esrOf, type Timing } from '../converter/fragment';
 import type { CapacitorPart, DiodePart } from '../parts/schema';
 import { INPUT, LINE } from '../surroundings/line';
 import { crestOf } from '../surroundings/mains';
@@ -74,30 +74,48 @@ export function wholeOf(a: Assembled, bill: Bill, on: OnWhole): Assembled {
   const beside = Object.entries(a.roles.parts).flatMap(([slot, role]) => (role.beside === LINE ? [slot] : []));
   const bridge = input.parts[rectifier] as DiodePart;
   const diode = (k: number, from: string, to: string): Element => ({ kind: 'diode', id: k === 1 ? rectifier : `${rectifier} ${k}`, a: from, b: to, drop: bridge.drop, onResistance: on.resistance(rectifier), offConductance: OFF_CONDUCTANCE });
-  const parts = Object.fromEntries(Object.entries(a.roles.parts).map(([slot, { beside: _b, leg: _l, slow: _s, ...role }]) => [slot, slot === rectifier ? { elements: [1, 2, 3, 4].map((k) => (k === 1 ? rectifier : `${rectifier} ${k}`)) } : beside.includes(slot) ? { elements: [slot] } : role]));
+  const { alternates } = a.roles.mains!;
+  const diodes = alternates === undefined ? [1, 2, 3, 4] : [1, 2];
+  const parts = Object.fromEntries(Object.entries(a.roles.parts).map(([slot, { beside: _b, leg: _l, slow: _s, ...role }]) => [slot, slot === rectifier ? { elements: diodes.map((k) => (k === 1 ? rectifier : `${rectifier} ${k}`)) } : beside.includes(slot) ? { elements: [slot] } : role]));
   // A filter stands before the rectifier: what is between the line and the converter's input is between the mains and the bridge.
   const front = new Set(a.roles.front?.elements);
   const fedAt = topology.fedAt;
   const bridgeAt = fedAt === undefined ? 'mains' : BRIDGE;
   const before = (node: string): string => (node === '0' ? 'neutral' : node === fedAt ? 'mains' : node === INPUT ? bridgeAt : node);
-  // What stands beside the line for the switching's sake is behind the bridge.
-  const behindBridge = (e: Element): Element => ('a' in e && e.a === INPUT ? { ...e, a: LINE } : e);
+  // What stands beside the line for the switching's sake is behind the bridge; where there is none, across the mains, which the stage hangs on itself.
+  const [plus, minus] = alternates === undefined ? [LINE, '0'] : [bridgeAt, 'neutral'];
+  const behindBridge = (e: Element): Element => ('a' in e && e.a === INPUT ? { ...e, a: plus, ...(alternates === undefined ? {} : { b: minus }) } as Element : alternates !== undefined && 'a' in e && e.a === LINE ? { ...e, a: bridgeAt } : e);
+  const out = a.roles.outputs[0]!.nodes[0];
   const elements: Element[] = [
     { kind: 'voltage-source', id: LINE, a: 'mains', b: 'neutral', value: { shape: 'sine', offset: 0, amplitude: crestOf(on.line), frequency: on.mains, phase: 0, ...(on.changes && on.changes.length > 0 ? { changes: on.changes.map(([t, v]): [number, number] => [t, crestOf(v)]) } : {}) } },
     ...a.elements.flatMap((e): Element[] => (front.has(e.id) && 'a' in e && 'b' in e ? [{ ...e, a: before(e.a), b: before(e.b) } as Element] : [])),
-    diode(1, bridgeAt, LINE), diode(2, 'neutral', LINE), diode(3, '0', bridgeAt), diode(4, '0', 'neutral'),
-    ...beside.map((slot): Element => ({ kind: 'capacitor', id: slot, a: LINE, b: '0', capacitance: sizing.values[slot]!.taken, esr: esrOf(input.parts[slot] as CapacitorPart, sizing.values[slot]!.taken) })),
+    ...(alternates === undefined ? [diode(1, bridgeAt, LINE), diode(2, 'neutral', LINE), diode(3, '0', bridgeAt), diode(4, '0', 'neutral')] : [diode(1, '0', 'neutral'), diode(2, 'neutral', out)]),
+    ...beside.map((slot): Element => ({ kind: 'capacitor', id: slot, a: plus, b: minus, capacitance: sizing.values[slot]!.taken, esr: esrOf(input.parts[slot] as CapacitorPart, sizing.values[slot]!.taken) })),
     ...a.elements.filter((e) => e.id !== LINE && e.id !== a.roles.front?.feeds && !front.has(e.id) && e.id !== slow?.id && !('a' in e && (e.a === behind || e.b === behind))).map(behindBridge),
-    ...(a.drive.held ? [] : shapedBy(a, bill, on, reservoir)),
+    ...(alternates === undefined ? [] : otherHalf(a, alternates)),
+    ...(a.drive.held ? [] : shapedBy(a, bill, on, reservoir, [plus, minus])),
   ];
   const { front: _front, ...rest } = a.roles;
   const { clock: _clock, held: _held, ...own } = a;
   // Where a command is held the one loop there is holds it, and no program asks for a current; what has no clock begins anew with each half cycle.
-  return { ...own, ...(a.drive.held ? (a.drive.free ? { restarts: 1 / (2 * on.mains) } : {}) : { asked: true }), elements, roles: { ...rest, parts } };
+  return { ...own, ...(a.drive.held ? (a.drive.free ? { restarts: 1 / (2 * on.mains) } : {}) : { asked: true }), elements, ...(alternates === undefined ? {} : { timings: eachHalf(a.timings), sensedBy: { [a.roles.mains!.current]: diodes.map((k) => (k === 1 ? rectifier : `${rectifier} ${k}`)) } }), roles: { ...rest, parts } };
 }
 
+/** Gates of the other half cycle: those of the same switches, which change what they do */
+const OTHER = ' b';
+
+/** Switches of a pair that change what they do with each half cycle, once more, for the gates of the other one. */
+function otherHalf({ elements, roles }: Assembled, slot: string): Element[] {
+  const pair = roles.parts[slot]!.elements.map((id) => elements.find((e) => e.id === id)! as Extract<Element, { kind: 'switch' }>);
+  return pair.map((e, k) => ({ ...e, id: `${e.id}${OTHER}`, gate: `${pair[1 - k]!.gate}${OTHER}` }));
+}
+
+/** Their modulators: in each half cycle of the mains one of them lets its gates go. */
+const eachHalf = (timings: readonly Timing[]): Timing[] => timings.flatMap((t): Timing[] =>
+  t.kind === 'duty' ? [{ ...t, enable: ['mains', 'neutral'] }, { ...t, id: `${t.id}${OTHER}`, gate: `${t.gate}${OTHER}`, ...(t.complement === undefined ? {} : { complement: `${t.complement}${OTHER}` }), enable: ['neutral', 'mains'] }] : [t]);
+
 /** What shapes the current: the program of the voltage loop, and what the output shall be. */
-function shapedBy(a: Assembled, { input, sizing }: Bill, on: OnWhole, reservoir: string): Element[] {
+function shapedBy(a: Assembled, { input, sizing }: Bill, on: OnWhole, reservoir: string, fed: [string, string]): Element[] {
   const largest = (on.reference / on.ohms) * MOST;
   const most = (4 * largest) / crestOf(input.brief.line.min);
   const loop = placeMainsLoop(input.control, on.mains, sizing.values[reservoir]!.taken);
@@ -106,8 +124,8 @@ function shapedBy(a: Assembled, { input, sizing }: Bill, on: OnWhole, reservoir:
     { kind: 'voltage-source', id: OUTPUT_REFERENCE, a: OUTPUT_REFERENCE, b: '0', value: input.brief.output.voltage },
     {
       kind: 'sampled-control', id: VOLTAGE_LOOP, period: a.period, phase: 0, delay: 0, memory: program.memory,
-      inputs: { wanted: [OUTPUT_REFERENCE, '0'], output: [...(a.roles.outputs[0]!.sensed ?? a.roles.outputs[0]!.nodes)], line: [LINE, '0'] },
-      steps: [...program.steps, `drawn = clamp(conductance * line, 0, ${largest})`, `asked = ${on.ohms} * drawn`, ...(on.forward ? [`forward = max(${on.forward.level} - ${on.forward.perVolt} * line, 0)`] : [])],
+      inputs: { wanted: [OUTPUT_REFERENCE, '0'], output: [...(a.roles.outputs[0]!.sensed ?? a.roles.outputs[0]!.nodes)], volts: fed },
+      steps: ['line = max(volts, 0 - volts)', ...program.steps, `drawn = clamp(conductance * line, 0, ${largest})`, `asked = ${on.ohms} * drawn`, ...(on.forward ? [`forward = max(${on.forward.level} - ${on.forward.perVolt} * line, 0)`] : [])],
       outputs: { asked: { a: REFERENCE_SOURCE, b: '0' }, ...(on.forward ? { forward: { a: FORWARD, b: '0' } } : {}) },
     },
   ];

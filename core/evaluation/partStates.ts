@@ -20,17 +20,18 @@ export type StateOf = Record<string, PartStates[keyof PartStates]>;
 /** Edges of one switch: where its gate changes between neighbouring intervals. */
 function commutations(stage: SettledStage, slot: string, parts: SizingInput['parts']): Commutation[] {
   const { intervals } = stage.cycle;
-  const e = elementOf(stage.circuit, slot);
+  const id = stage.roles.parts[slot]!.elements[0]!;
+  const e = elementOf(stage.circuit, id);
   const edges: Commutation[] = [];
   intervals.forEach((s, k) => {
     const previous = (k + intervals.length - 1) % intervals.length;
-    const isOn = s.pattern.on.has(slot);
-    if (isOn === intervals[previous]!.pattern.on.has(slot)) return;
+    const isOn = s.pattern.on.has(id);
+    if (isOn === intervals[previous]!.pattern.on.has(id)) return;
     const across = (at: number): { start: number; end: number } => ends(stage.cycleIntegrals, at, (p) => p.voltage(e.a, e.b));
-    const through = (at: number): { start: number; end: number } => ends(stage.cycleIntegrals, at, (p) => p.current(slot));
+    const through = (at: number): { start: number; end: number } => ends(stage.cycleIntegrals, at, (p) => p.current(id));
     edges.push(
       isOn
-        ? { edge: 'on', blocked: across(previous).end, carried: through(k).start, givesWay: givesWayTo(stage, slot, k).map(({ slot: other, ...g }) => ({ part: parts[other] as SwitchPart | DiodePart, ...g })) }
+        ? { edge: 'on', blocked: across(previous).end, carried: through(k).start, givesWay: givesWayTo(stage, id, k).map(({ slot: other, ...g }) => ({ part: parts[other] as SwitchPart | DiodePart, ...g })) }
         : { edge: 'off', blocked: across(k).start, carried: through(previous).end },
     );
   });

@@ -48,11 +48,12 @@ export function visit(s: Standing, temperature: (slot: string) => number, near?:
   const views = s.mains ? s.mains.views(level!, few) : [s.only!];
   for (const [k, view] of views.entries()) {
     // Along the mains the circuits differ in their line alone.
-    const cooler = near?.visits.length === views.length ? near.visits[k]!.stage : undefined;
+    const ways = near ? near.visits.length / views.length : 0;
+    const cooler = near && Number.isInteger(ways) && near.visits[ways * k]?.view.angle === view.angle ? near.visits[ways * k]!.stage : undefined;
     const before = cooler ?? visits.at(-1)?.stage;
     const settled = settleStage(s.bill, view, temperature, before && { ...stateOf(before), machine: visits[0]?.stage.machine, range: cooler?.range });
     if (!settled.ok) return settled;
-    visits.push({ view, weight: view.weight, stage: settled.value, duties: stressesIn(settled.value.circuit, settled.value.roles, settled.value.measure) });
+    for (const stage of eitherWay(settled.value)) visits.push({ view, weight: view.weight / waysOf(settled.value), stage, duties: stressesIn(stage.circuit, stage.roles, stage.measure) });
   }
   const { mains: along } = s;
   if (!along) return ok({ visits, duties: visits[0]!.duties });
@@ -74,6 +75,17 @@ export function visit(s: Standing, temperature: (slot: string) => number, near?:
     power: along.held && near?.mains ? powerBetween(near.mains, { level: level!, excess }, along.power) : along.power,
   };
   return ok({ visits, mains, duties: along.gather(roles, at, () => mains.output.peakToPeak) });
+}
+
+/** So many ways round is a stage seen: two where its switches change what they do with each half cycle. */
+const waysOf = ({ roles: { mains } }: SettledStage): number => (mains?.alternates === undefined ? 1 : 2);
+
+/** The stage as it is, and as it is in the other half cycle: the same, its two switches changed. */
+function eitherWay(stage: SettledStage): SettledStage[] {
+  const slot = stage.roles.mains?.alternates;
+  if (slot === undefined) return [stage];
+  const role = stage.roles.parts[slot]!;
+  return [stage, { ...stage, roles: { ...stage.roles, parts: { ...stage.roles.parts, [slot]: { ...role, elements: role.elements.toReversed() } } } }];
 }
 
 /** The power by which what is fed has gone with a level from one to the next; as it was where they are too near to tell, and not far from what it is in the ideal case. */

@@ -82,8 +82,8 @@ export function mainsQuality(d: Design, point: OperatingPoint, of: EquipmentClas
   return found.ok ? ok(qualityIn(d, found.value, of)) : found;
 }
 
-/** The switch whose share of the period is drawn */
-const SWITCH = 'Q1';
+/** The switches of which one at a time puts the mains across what is wound: its share of the period is drawn */
+const SWITCHES = ['Q1', 'Q1 high b'];
 
 /** The same with the course of it all over the cycle. */
 export function mainsStudy(d: Design, point: OperatingPoint): Result<{ quality: MainsQuality; course: MainsCourse }> {
@@ -106,7 +106,7 @@ function courseOf({ cycle, roles }: SettledMains, T: number, wound: string): Mai
     const { size } = s.pattern;
     see(s.start, (q) => dot(q(s.pattern), s.z0, size));
     const k = Math.min(on.length - 1, Math.floor((s.start + s.duration / 2) / T));
-    if (s.pattern.on.has(SWITCH)) on[k]! += s.duration;
+    if (SWITCHES.some((id) => s.pattern.on.has(id))) on[k]! += s.duration;
   }
   const first = cycle.intervals[0]!;
   see(cycle.intervals.at(-1)!.start + cycle.intervals.at(-1)!.duration, (q) => dot(q(first.pattern), first.z0, first.pattern.size));

@@ -32,6 +32,8 @@ export interface AtAngle extends Angle {
 export interface MainsFed {
   /** Slot of the rectifier's diodes */
   rectifier: string;
+  /** Diodes that conduct in a row; two of a bridge, where it says nothing */
+  conducting?: 1 | 2;
   /** Slot of the capacitor that takes the power that beats */
   reservoir: string;
   /** Least rectified voltage that is drawn on, as a share of the output */
@@ -48,11 +50,11 @@ export interface MainsFed {
 /** V, crest of a mains whose rms is given. */
 export const crestOf = (line: number): number => Math.SQRT2 * line;
 
-/** V behind the rectifier at an angle, with so much drawn; Ω of one of its diodes. Two of them conduct. */
-export const rectified = (bridge: Pick<DiodePart, 'drop'>, line: number, angle: number, current: number, resistance: number): number => crestOf(line) * Math.sin(angle) - 2 * (bridge.drop + resistance * current);
+/** V behind the rectifier at an angle, with so much drawn; Ω of one of its diodes, of which so many conduct in a row. */
+export const rectified = (bridge: Pick<DiodePart, 'drop'>, line: number, angle: number, current: number, resistance: number, conducting = 2): number => crestOf(line) * Math.sin(angle) - conducting * (bridge.drop + resistance * current);
 
 /** rad below which the mains is too low to draw on */
-export const drawnFrom = ({ least, from = 0 }: Pick<MainsFed, 'least' | 'from'>, bridge: Pick<DiodePart, 'drop'>, line: number, output: number): number => Math.max(from, Math.asin(Math.min(0.9, (least * output + 2 * bridge.drop) / crestOf(line))));
+export const drawnFrom = ({ least, from = 0, conducting = 2 }: Pick<MainsFed, 'least' | 'from' | 'conducting'>, bridge: Pick<DiodePart, 'drop'>, line: number, output: number): number => Math.max(from, Math.asin(Math.min(0.9, (least * output + conducting * bridge.drop) / crestOf(line))));
 
 /** Means are right to a millionth by them, to a thousandth where the mode changes on the way; peaks in discontinuous conduction to a fiftieth */
 const ANGLES = 8;

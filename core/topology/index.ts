@@ -19,12 +19,13 @@ import { inverting } from './inverting';
 import { phaseShifted } from './phaseShifted';
 import { sepic } from './sepic';
 import { sepicCoupled } from './sepicCoupled';
+import { totemPole } from './totemPole';
 import type { Problem } from '../problem';
 import type { Brief } from '../surroundings/brief';
 import type { Topology } from './types';
 
 /** Every topology there is; a new one is a file beside the others and a line here. */
-export const TOPOLOGIES: readonly Topology[] = [buckSynchronous, buckDiode, interleavedBuck(2), interleavedBuck(3), interleavedBuck(4), chopper, boostSynchronous, boostDiode, fourSwitch, inverting, sepic, sepicCoupled, cuk, flybackOne, flybackTwo, forwardReset, forwardTwoSwitch, halfBridgeDiode, halfBridgeSynchronous, phaseShifted, mainsBoost, mainsBoostOf(2), mainsSepic, mainsFlyback];
+export const TOPOLOGIES: readonly Topology[] = [buckSynchronous, buckDiode, interleavedBuck(2), interleavedBuck(3), interleavedBuck(4), chopper, boostSynchronous, boostDiode, fourSwitch, inverting, sepic, sepicCoupled, cuk, flybackOne, flybackTwo, forwardReset, forwardTwoSwitch, halfBridgeDiode, halfBridgeSynchronous, phaseShifted, mainsBoost, mainsBoostOf(2), totemPole, mainsSepic, mainsFlyback];
 
 /** The topology of that id, without branches; undefined when there is none. */
 export const topologyNamed = (id: string): Topology | undefined => TOPOLOGIES.find((t) => t.id === id);

@@ -2,6 +2,8 @@ import { type CapacitorPart, type DiodePart, type InductorPart } from '../parts/
 import { printQuantity as print } from '../quantity';
 import { heldCommand, type HeldCommand } from '../control/held';
 import { crestOf, mainsAngles } from '../surroundings/mains';
+import type { Problem } from '../problem';
+import type { Brief } from '../surroundings/brief';
 import type { Working } from '../working';
 import { boostDiode } from './boostDiode';
 import { capacitorValue, dutyNear, dutyOver, ERICKSON, inductorValue, LARGEST_DUTY, lineDrawnAlways, ratings } from './common';
@@ -24,7 +26,7 @@ import type { Signal, Sizing, SizingInput, Topology } from './types';
 /** Duty at most: near the zero crossing it would be one */
 const DUTY_MOST = 0.98;
 /** Least rectified voltage that is drawn on, as a share of the output: the duty there leaves a little to regulate with */
-const LEAST = 1.5 * (1 - DUTY_MOST);
+export const LEAST = 1.5 * (1 - DUTY_MOST);
 /** Switching frequency over that of the mains, at least: the mains stands still meanwhile */
 const SLOWER = 100;
 const SOURCE = `${ERICKSON}, ch. 18`;
@@ -58,7 +60,8 @@ function mostInductance({ brief }: SizingInput, held: HeldCommand): Working {
 /** Share of the period within which the current has come to rest, in a stage that holds its duty */
 const RESTS = 0.9;
 
-function sizeOf(n: number, input: SizingInput): Sizing {
+/** The sizing of so many boosts behind a rectifier. @param drop V of what hands the current to the output @param rest slots that stand the output besides the switch */
+export function sizeMainsBoost(n: number, input: SizingInput, drop: number, rest: readonly string[]): Sizing {
   const { brief, allowed } = input;
   const { line, output, load } = brief;
   const power = output.voltage * load.max;
@@ -67,7 +70,7 @@ function sizeOf(n: number, input: SizingInput): Sizing {
   const largest = Math.max(...[line.min, line.max].flatMap((v) => [crestOf(v), Math.min(crestOf(v), output.voltage / 2)]).map((v) => v * (1 - v / output.voltage)));
   const text = { f: print(brief.frequency, 'Hz'), out: print(output.voltage, 'V'), P: print(power, 'W') };
   const duty = (v: number, title: string): Working => ({
-    title, formula: 'D = 1 − √2 Vline / (Vout + Vf)', numbers: `1 − √2 × ${print(v, 'V')} / ${print(output.voltage, 'V')}`, value: 1 - crestOf(v) / (output.voltage + (input.parts.D1 as DiodePart).drop), unit: '%', source: SOURCE, leavesOut: 'resistances; towards the zero crossing the duty rises to its limit',
+    title, formula: 'D = 1 − √2 Vline / (Vout + Vf)', numbers: `1 − √2 × ${print(v, 'V')} / ${print(output.voltage, 'V')}`, value: 1 - crestOf(v) / (output.voltage + drop), unit: '%', source: SOURCE, leavesOut: 'resistances; towards the zero crossing the duty rises to its limit',
   });
   const held = heldCommand(input.control);
   const inductance: Working = held ? mostInductance(input, held) : {
@@ -82,8 +85,19 @@ function sizeOf(n: number, input: SizingInput): Sizing {
     duty: dutyOver(duty(line.max, 'duty at the crest of the highest line'), duty(line.min, 'duty at the crest of the lowest line')),
     values: { L1, C1: capacitorValue(input.parts.C1 as CapacitorPart, [lineDrawnAlways(swing, brief.frequency, brief.lineRipple)]), C2 },
     inductorCurrent: crest,
-    blocking: ratings(input, { D2: crestOf(line.max), Q1: top, D1: top, C1: crestOf(line.max), C2: top }),
+    blocking: ratings(input, { D2: crestOf(line.max), Q1: top, C1: crestOf(line.max), C2: top, ...Object.fromEntries(rest.map((slot) => [slot, top])) }),
   };
+}
+
+/** Why a boost can not serve a mains: it moves within a switching period, its crest is above the output, or it wants too much duty. */
+export function refusesMainsBoost({ line, output, frequency }: Brief): Problem | undefined {
+  if (frequency < SLOWER * line.mains!)
+    return { code: 'impossible', where: 'brief.frequency', message: `${print(frequency, 'Hz')} is less than ${SLOWER} times the mains, which then moves within a switching period`, remedy: `choose ${print(SLOWER * line.mains!, 'Hz')} or more` };
+  const least = crestOf(line.max) * 1.03;
+  if (output.voltage < least)
+    return { code: 'impossible', where: 'brief.output.voltage', message: `a boost only steps up, and ${print(output.voltage, 'V')} is below ${print(least, 'V')}, 103 % of the crest of the highest line`, remedy: `raise the output above ${print(least, 'V')} or lower the line below ${print(output.voltage / 1.03 / Math.SQRT2, 'V')}` };
+  const most = 1 - crestOf(line.min) / output.voltage;
+  return most <= LARGEST_DUTY ? undefined : { code: 'impossible', where: 'brief.line.min', message: `it would want a duty of ${print(most, '%')} at the crest of ${print(line.min, 'V')}, and losses leave no more than ${LARGEST_DUTY * 100} %`, remedy: 'raise the lowest line or lower the output' };
 }
 
 const signals: Signal[] = [
@@ -100,7 +114,7 @@ export function mainsBoostOf(n: number): Topology {
   const phases = Array.from({ length: n }, (_, k) => k);
   const alike = n > 1 ? { copies: n } : {};
   const tail = (k: number): string => (k === 0 ? '' : ` ${k + 1}`);
-  const size = (input: SizingInput): Sizing => sizeOf(n, input);
+  const size = (input: SizingInput): Sizing => sizeMainsBoost(n, input, (input.parts.D1 as DiodePart).drop, ['D1']);
   const { atAngle, fedBy, forecast } = behind(n);
   return {
   id: n === 1 ? 'mains-boost' : `mains-boost-interleaved-${n}`,
@@ -113,15 +127,7 @@ export function mainsBoostOf(n: number): Topology {
     { id: 'D1', kind: 'diode', title: 'boost diode', purpose: 'hands the inductor current to the output', ...alike },
     { id: 'C2', kind: 'capacitor', title: 'reservoir', purpose: 'takes the power that beats at twice the mains frequency', beats: true },
   ],
-  refuses({ line, output, frequency }) {
-    if (frequency < SLOWER * line.mains!)
-      return { code: 'impossible', where: 'brief.frequency', message: `${print(frequency, 'Hz')} is less than ${SLOWER} times the mains, which then moves within a switching period`, remedy: `choose ${print(SLOWER * line.mains!, 'Hz')} or more` };
-    const least = crestOf(line.max) * 1.03;
-    if (output.voltage < least)
-      return { code: 'impossible', where: 'brief.output.voltage', message: `a boost only steps up, and ${print(output.voltage, 'V')} is below ${print(least, 'V')}, 103 % of the crest of the highest line`, remedy: `raise the output above ${print(least, 'V')} or lower the line below ${print(output.voltage / 1.03 / Math.SQRT2, 'V')}` };
-    const most = 1 - crestOf(line.min) / output.voltage;
-    return most <= LARGEST_DUTY ? undefined : { code: 'impossible', where: 'brief.line.min', message: `it would want a duty of ${print(most, '%')} at the crest of ${print(line.min, 'V')}, and losses leave no more than ${LARGEST_DUTY * 100} %`, remedy: 'raise the lowest line or lower the output' };
-  },
+  refuses: refusesMainsBoost,
   size,
   forecast,
   rightHalfPlaneZero: () => undefined,

@@ -17,7 +17,7 @@ export interface Behind {
   inner: Topology;
   phases: number;
   /** Slot of the rectifier's diodes, and of the capacitor that holds what beats with the mains */
-  fed: Pick<MainsFed, 'rectifier' | 'reservoir' | 'least' | 'from' | 'pulsed'>;
+  fed: Pick<MainsFed, 'rectifier' | 'reservoir' | 'least' | 'from' | 'conducting' | 'pulsed'>;
   /** What the inner stage is asked, in the place of what the whole is */
   innerInput(input: SizingInput): SizingInput;
   /** Slots that are only estimated along the mains */
@@ -56,7 +56,8 @@ const SMOOTH = 5;
 const MOST_SOLVED = 200;
 
 /** The forecasts of a stage behind a rectifier. */
-export function behindRectifier({ inner, phases: n, fed: { rectifier, reservoir, least, from, pulsed }, innerInput, estimates = [], drawnBy }: Behind) {
+export function behindRectifier({ inner, phases: n, fed, innerInput, estimates = [], drawnBy }: Behind) {
+  const { rectifier, reservoir, pulsed } = fed;
   const bridgeOf = (input: SizingInput): DiodePart => input.parts[rectifier] as DiodePart;
   /** What its control holds all along the mains; nothing where a loop shapes the current. */
   const holds = (input: SizingInput): HeldCommand | undefined => heldCommand(input.control) ?? (pulsed ? 'duty' : undefined);
@@ -132,7 +133,7 @@ export function behindRectifier({ inner, phases: n, fed: { rectifier, reservoir,
   function standing(given: SizingInput, sizing: Pick<Sizing, 'values'>, line: number, angle: number, by: { crest: number } | { command: number }, near?: Stood & { command: number }): Stood {
     const input = innerInput(given);
     const [bridge, ohms] = [bridgeOf(given), slopeResistance(bridgeOf(given))];
-    const volts = (drawn: number): number => rectified(bridge, line, angle, drawn, ohms);
+    const volts = (drawn: number): number => rectified(bridge, line, angle, drawn, ohms, fed.conducting);
     if ('crest' in by) return shaped(input, sizing, volts(by.crest * Math.sin(angle)), by.crest * Math.sin(angle));
     const held = holds(given)!;
     const find = held === 'duty' ? withDuty : critical;
@@ -156,7 +157,7 @@ export function behindRectifier({ inner, phases: n, fed: { rectifier, reservoir,
   /** The stage at each angle by its forecast, driven such that the load gets what it takes. */
   function quarterCycle(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: At): Quarter {
     const held = holds(input);
-    const begin = drawnFrom({ least, ...(from === undefined ? {} : { from }) }, bridgeOf(input), point.line, input.brief.output.voltage);
+    const begin = drawnFrom(fed, bridgeOf(input), point.line, input.brief.output.voltage);
     // What follows the line by itself is smooth along it: fewer angles say as much.
     const list = held ? settledAngles(begin, SMOOTH) : settledAngles(begin);
     const power = held ? POWER[held] : 1;
@@ -196,7 +197,7 @@ export function behindRectifier({ inner, phases: n, fed: { rectifier, reservoir,
 
   /** A fed to the output over the mains by a command. */
   function fedBy(input: SizingInput, sizing: Pick<Sizing, 'values'>, line: number, command: number): number {
-    const begin = drawnFrom({ least, ...(from === undefined ? {} : { from }) }, bridgeOf(input), line, input.brief.output.voltage);
+    const begin = drawnFrom(fed, bridgeOf(input), line, input.brief.output.voltage);
     return settledAngles(begin, SMOOTH).reduce((sum, { angle, weight }) => sum + (weight === 0 ? 0 : weight * standing(input, sizing, line, angle, { command }).fed), 0);
   }
 
