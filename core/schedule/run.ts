@@ -9,7 +9,7 @@ import { carryOver } from '../orbit/carry';
 import type { Budget } from '../orbit/budget';
 import { scalesOf } from '../orbit/cycle';
 import { march } from '../orbit/march';
-import { ok, type Result } from '../problem';
+import { fail, ok, type Result } from '../problem';
 import { recorderOf, type Carried, type Points, type Recorder, type Watched } from '../recording';
 import { named, type Named } from '../recording/words';
 import type { OperatingPoint } from '../topology';
@@ -81,6 +81,7 @@ export function beginRun(d: Design, point: OperatingPoint, schedule: Schedule, w
   const mains = d.brief.line.mains === undefined ? undefined : wholeMains(d, point, found.value);
   const assembled = mains ? mains.with(lineChanges(schedule)) : found.value.stage.assembled;
   const { roles } = assembled;
+  if (assembled.sensedBy && schedule.steps.some((s) => s.what === 'enable')) return fail('range', 'schedule', 'the gates of this stage are let go by the halves of the mains, and by nothing else', 'step its reference, its load or the mains instead');
 
   const rise = schedule.begins === 'rest' ? ((d.control.softStart as number | null) ?? 0) : 0;
   // A soft start is the first thing that the reference does.
@@ -91,7 +92,7 @@ export function beginRun(d: Design, point: OperatingPoint, schedule: Schedule, w
   const over = {
     ...(load && typeof load === 'object' && load.shape === 'points' ? { [roles.outputs[0]!.step!]: { ...load, points: load.points.map(([t, v]): [number, number] => [t, v - point.load]) } } : {}),
     ...(mains ? {} : present(roles.line, wavesOf(soft, 'line', point.line))),
-    ...present(mains ? OUTPUT_REFERENCE : REFERENCE_SOURCE, wavesOf(soft, 'reference', rise > 0 ? 0 : held)),
+    ...present(assembled.asked ? OUTPUT_REFERENCE : REFERENCE_SOURCE, wavesOf(soft, 'reference', rise > 0 ? 0 : held)),
     ...present(ENABLE, wavesOf(soft, 'enable', 1)),
   };
   const letGo = (schedule.fails ?? []).length > 0 || schedule.steps.some((s) => s.what === 'enable');
