@@ -59,6 +59,9 @@ export function beforeLoad(stage: Topology, id: string): Drawing {
 /** Room behind the line for an inductor, and for each capacitor */
 const [LINE_INDUCTOR, LINE_CAPACITOR] = [114, 98];
 
+/** Units from a source up to its wire, from which on a name fits between both */
+const HIGH = 52;
+
 /** The drawing with room made behind the line, and a filter in it: its inductor lying in the upper wire, then its capacitors. */
 export function behindLine(d: Drawing, L: string, capacitors: readonly string[]): Drawing {
   const source = d.symbols.find((s) => s.id === 'line')!;
@@ -72,7 +75,8 @@ export function behindLine(d: Drawing, L: string, capacitors: readonly string[])
     height: d.height,
     symbols: [
       ...d.symbols.map((s) => ({ ...s, x: shift(s.x) })),
-      { id: L, symbol: 'inductor', x: source.x + LINE_INDUCTOR / 2 + 17, y: top, turn: 1, label: 'below', terse: true },
+      // Below it, where the wire runs high enough over what is said of the line.
+      { id: L, symbol: 'inductor', x: source.x + LINE_INDUCTOR / 2 + 17, y: top, turn: 1, label: source.y - top < HIGH ? 'above' : 'below', terse: true },
       ...capacitors.map((id, k) => ({ id, symbol: 'capacitor', x: at[k]!, y: (top + bottom) / 2, turn: 0, label: 'right', terse: true }) as const),
     ],
     wires: [...d.wires.map((w) => ({ ...w, points: w.points.map(([x, y]) => [shift(x), y] as const) })), ...capacitors.map((id, k) => ({ points: [[at[k]!, top], [at[k]!, bottom]] as const, carries: id }))],
