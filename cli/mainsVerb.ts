@@ -1,6 +1,8 @@
 import type { Command } from 'commander';
 import { fail } from '../core/problem';
 import { printQuantity as print } from '../core/quantity';
+import { closedDesign } from '../core/evaluation/closedDesign';
+import { inrushRun } from '../core/schedule/inrushRun';
 import { mainsQuality, type MainsQuality } from '../core/schedule/mainsQuality';
 import { CLASSES, type EquipmentClass } from '../core/surroundings/drawnCurrent';
 import { json, open, refuse, say, type Options } from './files';
@@ -24,12 +26,17 @@ function mains(file: string, options: Options): number {
   const point = pointOf(design.value, options);
   if (!point.ok) return refuse(file, point.problem, options);
   const found = mainsQuality(design.value, point.value, of);
+  const closed = closedDesign(design.value, point.value);
+  const inrush = closed.ok && found.ok ? inrushRun(design.value, point.value, closed.value) : undefined;
   if (!found.ok) return refuse(file, found.problem, options);
   const holds = found.value.harmonics.every((h) => h.holds);
   if (options.json) {
     const { harmonics, ...rest } = found.value;
-    json({ point: point.value, class: of, holds, ...rest, harmonics });
-  } else said(found.value, of);
+    json({ point: point.value, class: of, holds, ...rest, ...(inrush?.ok ? { inrush: inrush.value } : {}), harmonics });
+  } else {
+    said(found.value, of);
+    if (inrush?.ok) say(`inrush ${print(inrush.value.peak, 'A', 3)}, plugged in at the crest behind the reference impedance of the mains${inrush.value.bare === undefined ? '' : `; ${print(inrush.value.bare, 'A', 3)} without its resistor`}\n`);
+  }
   return holds ? 0 : 1;
 }
 
@@ -38,7 +45,7 @@ export function addMainsVerb(program: Command, done: (code: number) => void): vo
   program
     .command('mains')
     .summary('what is drawn from the mains: power factor, distortion, harmonics against limits')
-    .description('Settle the whole circuit over a cycle of the mains (rectifier, filter, current and voltage loop) and read its line: power factor, displacement, distortion, harmonics to the 40th against IEC 61000-3-2:2018. Exit code 0 when every harmonic holds, 1 when one fails, 2 when it can not be settled.\n\nJSON: point, class, holds, power (W), voltage, current, crest, powerFactor, displacement, distortion, fundamental (A rms), tightest, frequency, output{mean,peakToPeak}, closure, harmonics[{order,value,limit (A rms),holds}].')
+    .description('Settle the whole circuit over a cycle of the mains (rectifier, filter, current and voltage loop) and read its line: power factor, displacement, distortion, harmonics to the 40th against IEC 61000-3-2:2018. Exit code 0 when every harmonic holds, 1 when one fails, 2 when it can not be settled.\n\nJSON: point, class, holds, power (W), voltage, current, crest, powerFactor, displacement, distortion, fundamental (A rms), tightest, frequency, output{mean,peakToPeak}, closure, ripple (A rms of the switching), inrush{peak,bare} (A), harmonics[{order,value,limit (A rms),holds}].')
     .argument('<design>', 'design file (JSON)')
     .option('--class <letter>', 'A, B, C or D (default: A)')
     .option('--line <volts>', 'line voltage, rms (default: middle of the range)')

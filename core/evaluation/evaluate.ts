@@ -165,7 +165,7 @@ function stageOf(d: Design, point: OperatingPoint, { standing, warm, runaway }: 
       outputRipple: warm.mains ? warm.mains.output.peakToPeak : signals.output!.peakToPeak,
       start: Array.from(stage.cycle.intervals[0]!.z0.subarray(0, stage.cycle.states)),
     },
-    ...(warm.mains ? { mains: mainsFigures(warm.mains, standing.mains!.seen, heldUp(standing, warm.stage), inrushOf(standing, warm.stage)) } : {}),
+    ...(warm.mains ? { mains: mainsFigures(warm.mains, standing.mains!.seen, heldUp(standing, warm.stage), t.mains!.charges ? inrushOf(standing, warm.stage) : undefined) } : {}),
     losses: { output, total, input: output + total, efficiency: output / (output + total), parts },
     heat: { rungs: runaway ? [] : [...warm.rungs, ...(post ? [postNode(post, standing.air)] : [])], iterations: warm.iterations },
     ...(post ? { post } : {}),

@@ -71,8 +71,8 @@ export interface MainsFigures {
   seen: number;
   /** s that the output takes from its lowest to what it may sink to, once the mains is gone */
   holdUp: number;
-  /** A at the peak, switched on empty at the crest of the highest line */
-  inrush: number;
+  /** A at the peak, switched on empty at the crest of the highest line, which is stiff; where the reservoir is charged with the gates still */
+  inrush?: number;
 }
 
 /** What is drawn and what the output does over half a cycle of the mains, for drawing. */

@@ -7,9 +7,9 @@ import type { Standing } from './standing';
 import type { MainsCycle } from './visits';
 
 /** What the mains gives over its cycle: V, A, W. @param seen rad of the angle that everything else is shown at */
-export const mainsFigures = ({ crest, at, output }: MainsCycle, seen: number, held: Omit<HeldUp, 'from'> & { voltage: number }, inrush: Inrush): MainsFigures => ({
+export const mainsFigures = ({ crest, at, output }: MainsCycle, seen: number, held: Omit<HeldUp, 'from'> & { voltage: number }, inrush?: Inrush): MainsFigures => ({
   crest,
-  inrush: inrushPeak(inrush),
+  ...(inrush ? { inrush: inrushPeak(inrush) } : {}),
   holdUp: holdUp({ ...held, from: held.voltage - output.peakToPeak / 2 }),
   rms: Math.sqrt(at.reduce((s, a) => s + a.weight * drawnIn(a.stage).mean ** 2, 0)),
   seen,

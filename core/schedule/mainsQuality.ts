@@ -1,6 +1,6 @@
 import type { Design } from '../design/schema';
 import { topologyOf } from '../design/topologyOf';
-import { closedDesign } from '../evaluation/closedDesign';
+import { closedDesign, type ClosedDesign } from '../evaluation/closedDesign';
 import { dot } from '../linear/dense';
 import { cycleIntegrals, harmonicsOf, measure, type Quantity } from '../orbit/measure';
 import type { SettledCycle } from '../orbit/settle';
@@ -8,6 +8,7 @@ import type { Roles } from '../converter/roles';
 import { fail, ok, type Result } from '../problem';
 import { LAST_ORDER, qualityOf, type EquipmentClass, type CurrentQuality } from '../surroundings/drawnCurrent';
 import type { OperatingPoint } from '../topology';
+import { inrushRun, type InrushRun } from './inrushRun';
 import { wholeMains } from './onMains';
 
 /** What a design draws from the mains at a point, and what it makes of it. */
@@ -43,6 +44,7 @@ export interface MainsCourse {
 }
 
 interface SettledMains {
+  closed: ClosedDesign;
   cycle: SettledCycle;
   roles: Roles;
   frequency: number;
@@ -55,7 +57,7 @@ function settledMains(d: Design, point: OperatingPoint): Result<SettledMains> {
   if (!found.ok) return found;
   const whole = wholeMains(d, point, found.value);
   const settled = whole.settled();
-  return settled.ok ? ok({ cycle: settled.value.cycle, roles: whole.with(undefined).roles, frequency: 1 / whole.period }) : settled;
+  return settled.ok ? ok({ closed: found.value, cycle: settled.value.cycle, roles: whole.with(undefined).roles, frequency: 1 / whole.period }) : settled;
 }
 
 /** What is drawn, and the volts of the mains, as rows of a pattern. */
@@ -85,10 +87,12 @@ export function mainsQuality(d: Design, point: OperatingPoint, of: EquipmentClas
 /** The switches of which one at a time puts the mains across what is wound: its share of the period is drawn */
 const SWITCHES = ['Q1', 'Q1 high b'];
 
-/** The same with the course of it all over the cycle. */
-export function mainsStudy(d: Design, point: OperatingPoint): Result<{ quality: MainsQuality; course: MainsCourse }> {
+/** The same with the course of it all over the cycle, and what is drawn as it is plugged in. */
+export function mainsStudy(d: Design, point: OperatingPoint): Result<{ quality: MainsQuality; course: MainsCourse; inrush?: InrushRun }> {
   const found = settledMains(d, point);
-  return found.ok ? ok({ quality: qualityIn(d, found.value, d.brief.equipmentClass ?? 'A'), course: courseOf(found.value, 1 / d.brief.frequency, woundOf(d, found.value.roles)) }) : found;
+  if (!found.ok) return found;
+  const inrush = inrushRun(d, point, found.value.closed);
+  return ok({ quality: qualityIn(d, found.value, d.brief.equipmentClass ?? 'A'), course: courseOf(found.value, 1 / d.brief.frequency, woundOf(d, found.value.roles)), ...(inrush.ok ? { inrush: inrush.value } : {}) });
 }
 
 /** What is wound and carries what is drawn: the inductor, or the transformer whose core is filled in pulses. */

@@ -40,6 +40,8 @@ export interface MainsFed {
   least: number;
   /** rad from the zero crossing below which nothing is looked at, whatever the voltage */
   from?: number;
+  /** Is the reservoir charged through it while the gates are still? */
+  charges?: true;
   /** Drawn in pulses: no loop shapes the current, its command is held over the mains */
   pulsed?: true;
   /** The element whose rest ends a period in critical conduction, and the switch that is on then */

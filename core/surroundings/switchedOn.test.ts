@@ -4,7 +4,9 @@ import { Circuit } from '../circuit/elements';
 import { buildMachine, restState } from '../circuit/machine';
 import { editDesign } from '../design';
 import { evaluate, sizeDesign } from '../evaluation';
+import { closedDesign } from '../evaluation/closedDesign';
 import { march } from '../orbit/march';
+import { inrushRun } from '../schedule/inrushRun';
 import { holdUp } from './holdUp';
 import { inrushPeak } from './inrush';
 
@@ -73,6 +75,40 @@ test('inrush of the charger: less with a resistor in its way, at most the crest 
   expect(bare).toBeGreaterThan(200);
   expect(limited).toBeLessThan((Math.SQRT2 * 264) / 10);
   expect(limited).toBeGreaterThan(0.8 * ((Math.SQRT2 * 264) / 10));
+});
+
+test('inrush run in time: the whole circuit at rest is what a step by step integration of its series R-L-C on the moving mains says', () => {
+  const d = change(bareDemo('station-charger'), { 'parts.C1.capacitance': 1e-9, 'parts.C1.count': 1 });
+  const at = { line: 230, load: 2.6, air: 25 };
+  const { taken: L1 } = sizeDesign(d).values.L1!;
+  const { taken: C } = sizeDesign(d).values.C2!;
+  const p = d.parts as unknown as Record<string, { resistance: number; drop: number; slopeResistance: number; esr: number; capacitance: number }>;
+  // The reference impedance of IEC TR 60725, windings, three diodes, the reservoir and its load.
+  const L = L1 + 0.25 / (2 * Math.PI * 50);
+  const esr = (p.C2!.esr * p.C2!.capacitance) / C;
+  const R = 0.4 + p.L1!.resistance + 2 * p.D2!.slopeResistance + p.D1!.slopeResistance;
+  const drops = 2 * p.D2!.drop + p.D1!.drop;
+  const G = 2.6 / 390;
+  // Through the reservoir's own resistance; the load stands across both.
+  const out = (i: number, v: number): number => (v + esr * i) / (1 + esr * G);
+  const rate = (t: number, [i, v]: [number, number]): [number, number] => [(Math.SQRT2 * 264 * Math.cos(2 * Math.PI * 50 * t) - drops - R * i - out(i, v)) / L, (i - G * out(i, v)) / C];
+  let [x, most]: [[number, number], number] = [[0, 0], 0];
+  const h = 1e-6;
+  for (let t = 0; t < 8e-3 && x[0] >= 0; t += h) {
+    const plus = (k: [number, number], f: number): [number, number] => [x[0] + f * k[0], x[1] + f * k[1]];
+    const k1 = rate(t, x);
+    const k2 = rate(t + h / 2, plus(k1, h / 2));
+    const k3 = rate(t + h / 2, plus(k2, h / 2));
+    const k4 = rate(t + h, plus(k3, h));
+    x = [x[0] + (h / 6) * (k1[0] + 2 * k2[0] + 2 * k3[0] + k4[0]), x[1] + (h / 6) * (k1[1] + 2 * k2[1] + 2 * k3[1] + k4[1])];
+    most = Math.max(most, x[0]);
+  }
+  expect(must(inrushRun(d, at, must(closedDesign(d, at)))).peak / most).toBeCloseTo(1, 2);
+  // A resistor in its way takes most of it, and what it would be without is said.
+  const limited = change(d, { 'brief.inrushResistance': 10 });
+  const run = must(inrushRun(limited, at, must(closedDesign(limited, at))));
+  expect(run.bare! / most).toBeCloseTo(1, 2);
+  expect(run.peak).toBeLessThan((Math.SQRT2 * 264) / 10);
 });
 
 describe('bad input of mains and filters', () => {

@@ -161,7 +161,7 @@ export function mainsBoostOf(n: number): Topology {
     return { C2: input.brief.output.voltage, ...Object.fromEntries(phases.map((k) => [`L1${tail(k)}`, k === 0 || f.mode !== 'continuous' ? low : low + (L1!.peakToPeak * k) / n])), reservoir: fed - point.load };
   },
   signals,
-  mains: { ...FED, switch: 'Q1', ...(n === 1 ? { rests: 'L1' } : {}), drawnAt: (input, sizing, point) => atAngle(input, sizing, point).drawn, fedBy },
+  mains: { ...FED, charges: true, switch: 'Q1', ...(n === 1 ? { rests: 'L1' } : {}), drawnAt: (input, sizing, point) => atAngle(input, sizing, point).drawn, fedBy },
   landmarks(input, sizing, point) {
     const L = sizing.values.L1!.taken / n;
     const C = sizing.values.C2!.taken;

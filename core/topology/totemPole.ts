@@ -78,7 +78,7 @@ export const totemPole: Topology = {
     return { C2: input.brief.output.voltage, L1: f.parts.L1!.peak - f.parts.L1!.peakToPeak, [RESERVOIR]: fed - point.load };
   },
   signals,
-  mains: { ...FED, switch: 'Q1', drawnAt: (input, sizing, point) => atAngle(input, sizing, point).drawn, fedBy },
+  mains: { ...FED, charges: true, switch: 'Q1', drawnAt: (input, sizing, point) => atAngle(input, sizing, point).drawn, fedBy },
   landmarks: () => [],
   drawing: {
     width: 900,

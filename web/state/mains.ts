@@ -2,6 +2,7 @@ import { create } from 'zustand';
 import { sameFigures, type Design } from '../../core/design';
 import type { Tuning } from '../../core/evaluation/tuneMains';
 import type { Problem } from '../../core/problem';
+import type { InrushRun } from '../../core/schedule/inrushRun';
 import type { MainsCourse, MainsQuality } from '../../core/schedule/mainsQuality';
 import type { OperatingPoint } from '../../core/topology';
 import { jobs } from '../workers/pool';
@@ -14,6 +15,7 @@ export interface Study {
   design: Design;
   quality: MainsQuality;
   course: MainsCourse;
+  inrush?: InrushRun;
   /** ms that it took */
   ms: number;
 }
