@@ -124,8 +124,9 @@ function shapedBy(a: Assembled, { input, sizing }: Bill, on: OnWhole, reservoir:
     { kind: 'voltage-source', id: OUTPUT_REFERENCE, a: OUTPUT_REFERENCE, b: '0', value: input.brief.output.voltage },
     {
       kind: 'sampled-control', id: VOLTAGE_LOOP, period: a.period, phase: 0, delay: 0, memory: program.memory,
-      inputs: { wanted: [OUTPUT_REFERENCE, '0'], output: [...(a.roles.outputs[0]!.sensed ?? a.roles.outputs[0]!.nodes)], volts: fed },
-      steps: ['line = max(volts, 0 - volts)', ...program.steps, `drawn = clamp(conductance * line, 0, ${largest})`, `asked = ${on.ohms} * drawn`, ...(on.forward ? [`forward = max(${on.forward.level} - ${on.forward.perVolt} * line, 0)`] : [])],
+      inputs: { wanted: [OUTPUT_REFERENCE, '0'], output: [...(a.roles.outputs[0]!.sensed ?? a.roles.outputs[0]!.nodes)], ...(fed[0] === LINE ? { line: fed } : { volts: fed }) },
+      // Without a bridge what is drawn from is what the mains has of either sign.
+      steps: [...(fed[0] === LINE ? [] : ['line = max(volts, 0 - volts)']), ...program.steps, `drawn = clamp(conductance * line, 0, ${largest})`, `asked = ${on.ohms} * drawn`, ...(on.forward ? [`forward = max(${on.forward.level} - ${on.forward.perVolt} * line, 0)`] : [])],
       outputs: { asked: { a: REFERENCE_SOURCE, b: '0' }, ...(on.forward ? { forward: { a: FORWARD, b: '0' } } : {}) },
     },
   ];

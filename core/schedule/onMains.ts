@@ -9,7 +9,7 @@ import { carryOver } from '../orbit/carry';
 import { march } from '../orbit/march';
 import { rebase } from '../orbit/newton';
 import { settleCycle, type SettledCycle } from '../orbit/settle';
-import { ok, type Result } from '../problem';
+import { fail, ok, type Result } from '../problem';
 import { recent } from '../recent';
 import type { OperatingPoint } from '../topology';
 
@@ -68,6 +68,8 @@ export function wholeMains(d: Design, point: OperatingPoint, { bill, stage, loop
       if (beside && !found.ok) found = settle(near);
       // Of a current that does not follow, so that switches rest and end where they may, Newton finds the cycle only from nearby: a run goes there.
       let state = near;
+      // Where it was too much work, a run to near it is more of that.
+      if (!found.ok && found.problem.code === 'work') return assembled.drive.free ? fail('work', 'control.minimumOff', `its switch changes so often over a cycle of the mains that this is not solved in good time (${found.problem.message.replace(/^.*: /, '')})`, 'give it a longer least time off, or more inductance: its frequency follows the line, and is that of the brief only where it is lowest') : found;
       for (let k = 0; !found.ok && k < RUNS; k++) {
         const there = march(machine.value, state, state.t + CYCLES / on.mains, { events: MOST_EVENTS });
         if (!there.ok) return there;

@@ -33,7 +33,7 @@ export const reed = (page: Page, stage: string) => page.getByTestId(`reed-${stag
 /** The figures on the reeds and the corner count are those of the core. */
 export async function expectFigures(page: Page, d: Design, point: OperatingPoint = START): Promise<void> {
   const f = figures(d, point);
-  await expect(reed(page, 'waveforms')).toHaveText(`${printQuantity(f.cycle.signals.output!.peakToPeak, 'V')} pp`);
+  await expect(reed(page, 'waveforms')).toHaveText(`${printQuantity(f.cycle.outputRipple, 'V')} pp`);
   await expect(reed(page, 'loop')).toHaveText(`${printQuantity(f.loop!.crossover, 'Hz')} · ${Math.round(f.loop!.phaseMargin)}°`);
   await expect(reed(page, 'losses')).toHaveText(`${printQuantity(f.losses.efficiency, '%')} · ${printQuantity(f.losses.total, 'W')}`);
 }

@@ -1,12 +1,13 @@
 import { expect, test, type Page } from '@playwright/test';
 import { openDemo } from '../../demo/open';
+import { methodChanges } from '../../core/choice';
 import { BRANCHES } from '../../core/branches';
 import { editDesign, withoutLineFilter, type Design } from '../../core/design';
 import { evaluate } from '../../core/evaluation';
 import { conductedNoise } from '../../core/evaluation/noise';
 import { printQuantity as print } from '../../core/quantity';
 import { mainsQuality } from '../../core/schedule/mainsQuality';
-import { design, open, START, type } from './bench';
+import { design, expectFigures, open, pointOf, START, type } from './bench';
 
 /** Mains front ends and filters on screen, each figure held against the core. */
 
@@ -134,4 +135,25 @@ test('a second stage says what it costs before it is hung; a post-regulator is a
   await branches.getByRole('button', { name: /linear post-regulator/ }).first().click();
   await type(page, 'made by the post-regulator', '24');
   await expect(page.getByText(/does not reach it/).first()).toBeVisible();
+});
+
+test('a front end whose current follows by itself: its duty held over the mains by a loop slower than that, and what there is to say of it', async ({ page }) => {
+  await openNamed(page, 'brief', 'Station charger');
+  await page.getByLabel('Control method').selectOption({ label: 'the duty, held over the mains' });
+  // Crossover, corners and inductance were for the other way, and go along.
+  const charger = openDemo('station-charger');
+  const d = must(editDesign(charger, methodChanges(charger, 'held-duty')));
+  const point = { ...(await pointOf(page)), air: charger.brief.air.max };
+  await expectFigures(page, d, point);
+  await page.keyboard.press('4');
+  await expect(page.getByText('a mean over the mains')).toBeVisible();
+  await expect(page.getByTestId('margin-crossover')).toContainText(print(must(evaluate(d, point)).loop!.crossover, 'Hz'));
+  await page.keyboard.press('3');
+  await page.getByRole('button', { name: 'Mains', exact: true }).click();
+  await expect(page.getByTestId('tuning')).toContainText('No loop shapes this current');
+  const row = page.getByTestId('quality').getByRole('row', { name: /displacement/ }).getByRole('cell').nth(1);
+  await expect(row).toHaveText(must(mainsQuality(d, point)).displacement.toFixed(4), { timeout: 120_000 });
+  // One undo is all of it back.
+  await page.keyboard.press('Control+z');
+  await expectFigures(page, charger, point);
 });
