@@ -40,7 +40,8 @@ describe.each([HELD_DUTY, CRITICAL])('%s', (method) => {
     const { cycle } = must(whole.settled());
     const g = cycleIntegrals(cycle);
     expect(measure(g, (p) => p.voltage('out')).mean / 400).toBeCloseTo(1, 6);
-    for (const id of ['L1', 'D1']) expect(Math.abs(measure(g, (p) => p.current(id)).rms / figures.duties[id]!.rms - 1)).toBeLessThan(0.01);
+    // C1 sags within a period by the ripple that it is sized for, 20 V of 300, which the angles leave out: less of it in critical conduction, which draws half as much at once.
+    for (const id of ['L1', 'D1']) expect(Math.abs(measure(g, (p) => p.current(id)).rms / figures.duties[id]!.rms - 1)).toBeLessThan(method === CRITICAL ? 0.005 : 0.02);
     // The slowest mode: its rate, by the whole and by the mean over the mains.
     const slowest = Math.log(multipliers(cycle).map((m) => m.size).sort((a, b) => b - a)[0]!) / whole.period;
     const standing = must(standAt(closed.bill, at));

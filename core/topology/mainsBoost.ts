@@ -8,7 +8,7 @@ import type { Working } from '../working';
 import { boostDiode } from './boostDiode';
 import { capacitorValue, dutyNear, dutyOver, ERICKSON, inductorValue, LARGEST_DUTY, lineDrawnAlways, ratings } from './common';
 import { landmark } from './landmarks';
-import { behindRectifier } from './onMains';
+import { behindRectifier, movesWithin } from './onMains';
 import { putReservoir, reservoirValue } from './reservoir';
 import type { Signal, Sizing, SizingInput, Topology } from './types';
 
@@ -27,8 +27,6 @@ import type { Signal, Sizing, SizingInput, Topology } from './types';
 const DUTY_MOST = 0.98;
 /** Least rectified voltage that is drawn on, as a share of the output: the duty there leaves a little to regulate with */
 export const LEAST = 1.5 * (1 - DUTY_MOST);
-/** Switching frequency over that of the mains, at least: the mains stands still meanwhile */
-const SLOWER = 100;
 const SOURCE = `${ERICKSON}, ch. 18`;
 
 const FED = { rectifier: 'D2', reservoir: 'C2', least: LEAST };
@@ -90,9 +88,10 @@ export function sizeMainsBoost(n: number, input: SizingInput, drop: number, rest
 }
 
 /** Why a boost can not serve a mains: it moves within a switching period, its crest is above the output, or it wants too much duty. */
-export function refusesMainsBoost({ line, output, frequency }: Brief): Problem | undefined {
-  if (frequency < SLOWER * line.mains!)
-    return { code: 'impossible', where: 'brief.frequency', message: `${print(frequency, 'Hz')} is less than ${SLOWER} times the mains, which then moves within a switching period`, remedy: `choose ${print(SLOWER * line.mains!, 'Hz')} or more` };
+export function refusesMainsBoost(brief: Brief): Problem | undefined {
+  const { line, output } = brief;
+  const moves = movesWithin(brief);
+  if (moves) return moves;
   const least = crestOf(line.max) * 1.03;
   if (output.voltage < least)
     return { code: 'impossible', where: 'brief.output.voltage', message: `a boost only steps up, and ${print(output.voltage, 'V')} is below ${print(least, 'V')}, 103 % of the crest of the highest line`, remedy: `raise the output above ${print(least, 'V')} or lower the line below ${print(output.voltage / 1.03 / Math.SQRT2, 'V')}` };

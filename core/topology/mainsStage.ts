@@ -1,9 +1,8 @@
 import { heldCommand } from '../control/held';
 import { LINE } from '../surroundings/line';
 import { crestOf, type MainsFed } from '../surroundings/mains';
-import { printQuantity as print } from '../quantity';
 import { dutyNear, ratings } from './common';
-import { behindRectifier } from './onMains';
+import { behindRectifier, movesWithin } from './onMains';
 import { putReservoir, RESERVOIR, reservoirValue } from './reservoir';
 import type { Drawing, Forecast, Signal, Sizing, SizingInput, Slot, Topology } from './types';
 
@@ -33,8 +32,6 @@ export interface MainsStage {
 
 /** Least rectified voltage that is drawn on, as a share of the output (below it a stage that steps up and down wants more duty than losses leave), and rad from the zero crossing: what is left out is a few ten thousandths of the power */
 const [LEAST, FROM] = [0.08, 0.05];
-/** Switching frequency over that of the mains, at least: the mains stands still meanwhile */
-const SLOWER = 100;
 /** Share of the duty of the border that it is sized for where its duty is held */
 const RESTS = 0.88;
 /** Rounds of looking for the ripple share that this wants */
@@ -107,11 +104,7 @@ export function mainsStage({ id, title, inner, rectifier, pulsed, rests, draws, 
     id, title, slots, size, forecast, drawing,
     ...(inner.isolated ? { isolated: true as const } : {}),
     ...(inner.windings ? { windings: inner.windings } : {}),
-    refuses(brief) {
-      if (brief.frequency < SLOWER * brief.line.mains!)
-        return { code: 'impossible', where: 'brief.frequency', message: `${print(brief.frequency, 'Hz')} is less than ${SLOWER} times the mains, which then moves within a switching period`, remedy: `choose ${print(SLOWER * brief.line.mains!, 'Hz')} or more` };
-      return inner.refuses({ ...brief, line: { min: crestOf(brief.line.min), max: crestOf(brief.line.max) } });
-    },
+    refuses: (brief) => movesWithin(brief) ?? inner.refuses({ ...brief, line: { min: crestOf(brief.line.min), max: crestOf(brief.line.max) } }),
     rightHalfPlaneZero: () => undefined,
     // Slow against the mains where its command is held; a current loop's else.
     crossoverLimit: ({ brief, control }) => (pulsed || heldCommand(control) ? brief.line.mains! / 5 : brief.frequency / 12),

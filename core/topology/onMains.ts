@@ -1,8 +1,10 @@
 import { heldCommand, leastOff, POWER, type HeldCommand } from '../control/held';
 import { slopeResistance, type DiodePart } from '../parts/schema';
+import type { Problem } from '../problem';
+import { printQuantity as print } from '../quantity';
 import { recent } from '../recent';
 import { crestOf, drawnFrom, outputRipple, overMains, rectified, settledAngles, type MainsFed } from '../surroundings/mains';
-import type { OperatingPoint } from '../surroundings/brief';
+import type { Brief, OperatingPoint } from '../surroundings/brief';
 import type { Carried } from './pieces';
 import type { Forecast, Sizing, SizingInput, Topology } from './types';
 
@@ -55,6 +57,15 @@ const SMOOTH = 5;
 /** Points of a sizing input that are kept solved: forecasts are asked for many times over while parts are chosen */
 const MOST_SOLVED = 200;
 
+/** Switching frequency over that of the mains, at least: the mains stands still meanwhile */
+const SLOWER = 100;
+
+/** Why the mains moves within a switching period; undefined where it does not. */
+export const movesWithin = ({ line, frequency }: Brief): Problem | undefined =>
+  frequency < SLOWER * line.mains!
+    ? { code: 'impossible', where: 'brief.frequency', message: `${print(frequency, 'Hz')} is less than ${SLOWER} times the mains, which then moves within a switching period`, remedy: `choose ${print(SLOWER * line.mains!, 'Hz')} or more` }
+    : undefined;
+
 /** The forecasts of a stage behind a rectifier. */
 export function behindRectifier({ inner, phases: n, fed, innerInput, estimates = [], drawnBy }: Behind) {
   const { rectifier, reservoir, pulsed } = fed;
@@ -64,8 +75,8 @@ export function behindRectifier({ inner, phases: n, fed, innerInput, estimates =
   type At = Pick<OperatingPoint, 'line' | 'load'>;
 
   /** On so many volts, drawing a mean: what it feeds the output is found by what it draws. */
-  function shaped(input: SizingInput, sizing: Pick<Sizing, 'values'>, volts: number, mean: number): Stood {
-    let out = (volts * mean) / input.brief.output.voltage;
+  function shaped(input: SizingInput, sizing: Pick<Sizing, 'values'>, volts: number, mean: number, near?: Pick<Stood, 'fed' | 'drawn'>): Stood {
+    let out = near ? (near.fed * mean) / near.drawn : (volts * mean) / input.brief.output.voltage;
     let forecast = inner.forecast(input, sizing, { line: volts, load: out / n });
     // What is fed goes with what is drawn but for losses: some rounds of the rule of proportion.
     for (let round = 0; round < 8; round++) {
@@ -80,7 +91,7 @@ export function behindRectifier({ inner, phases: n, fed, innerInput, estimates =
   /** Share of the load at the border that counts as resting for a moment still */
   const NEARLY = 1e-6;
   /** Share within which what is held by a command agrees with it: parts are sized by it */
-  const CLOSE = 1e-5;
+  const CLOSE = 1e-7;
   /** Share within which it counts as at the border */
   const AT_BORDER = 1e-3;
 
@@ -130,14 +141,14 @@ export function behindRectifier({ inner, phases: n, fed, innerInput, estimates =
   }
 
   /** The stage at an angle, by what it is driven with. */
-  function standing(given: SizingInput, sizing: Pick<Sizing, 'values'>, line: number, angle: number, by: { crest: number } | { command: number }, near?: Stood & { command: number }): Stood {
+  function standing(given: SizingInput, sizing: Pick<Sizing, 'values'>, line: number, angle: number, by: { crest: number } | { command: number }, near?: Stood & { level: number }): Stood {
     const input = innerInput(given);
     const [bridge, ohms] = [bridgeOf(given), slopeResistance(bridgeOf(given))];
     const volts = (drawn: number): number => rectified(bridge, line, angle, drawn, ohms, fed.conducting);
-    if ('crest' in by) return shaped(input, sizing, volts(by.crest * Math.sin(angle)), by.crest * Math.sin(angle));
+    if ('crest' in by) return shaped(input, sizing, volts(by.crest * Math.sin(angle)), by.crest * Math.sin(angle), near);
     const held = holds(given)!;
     const find = held === 'duty' ? withDuty : critical;
-    const more = near ? (by.command / near.command) ** POWER[held] : 1;
+    const more = near ? (by.command / near.level) ** POWER[held] : 1;
     const first = near ? { fed: near.fed * more, drawn: near.drawn * more, period: held === 'duty' ? near.period : near.period * more } : find(input, sizing, volts(0), by.command);
     return find(input, sizing, volts(first.drawn), by.command, first);
   }
@@ -152,8 +163,6 @@ export function behindRectifier({ inner, phases: n, fed, innerInput, estimates =
     at: Angled[];
   }
 
-  const latest = new WeakMap<SizingInput, Quarter & { load: number }>();
-
   /** The stage at each angle by its forecast, driven such that the load gets what it takes. */
   function quarterCycle(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: At): Quarter {
     const held = holds(input);
@@ -164,19 +173,13 @@ export function behindRectifier({ inner, phases: n, fed, innerInput, estimates =
     let level = held === undefined ? (2 * input.brief.output.voltage * point.load) / crestOf(point.line) : held === 'duty' ? 0.2 : 0.2 / input.brief.frequency;
     let at: Angled[] = [];
     let before = level;
-    // From where it stood at another point.
-    const other = held && latest.get(input);
-    if (other) {
-      [level, before, at] = [other.level * (point.load / other.load) ** (1 / power), other.level, other.at];
-    }
     for (let round = 0; round < 12; round++) {
-      at = list.map(({ angle, weight }, k) => ({ angle, weight, ...standing(input, sizing, point.line, angle, held ? { command: level } : { crest: level }, at[k] && { ...at[k], command: before }) }));
+      at = list.map(({ angle, weight }, k) => ({ angle, weight, ...standing(input, sizing, point.line, angle, held ? { command: level } : { crest: level }, at[k] && { ...at[k], level: before }) }));
       before = level;
       const ratio = point.load / at.reduce((s, a) => s + a.weight * a.fed, 0);
-      if (Math.abs(ratio - 1) < (held ? 1e-4 : 1e-8)) break;
+      if (Math.abs(ratio - 1) < (held ? 1e-6 : 1e-8)) break;
       level *= ratio ** (1 / power);
     }
-    if (held) latest.set(input, { level, at, load: point.load });
     return { level, at };
   }
 

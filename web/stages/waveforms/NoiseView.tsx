@@ -158,7 +158,7 @@ function NoiseFigures({ study }: { study: NoiseStudy }) {
           </div>
           {study.leakage !== undefined && row('current to earth', print(study.leakage, 'A', 3), study.leakage > 3.5e-3)}
           {study.leakage !== undefined && <p className="muted" style={{ fontSize: 11.5, margin: '0 0 4px' }}>IEC 60335-1: 3.5 mA where it stands fixed, 0.75 mA where it is carried.</p>}
-          {study.discharge && row(`empties ${print(study.discharge.capacitance, 'F', 3)} in a second`, `${print(study.discharge.resistance, 'Ω', 3)}, ${print(study.discharge.watts, 'W', 2)}`)}
+          {study.discharge && row(`empties ${print(study.discharge.capacitance, 'F', 2)} in 1 s`, `${print(study.discharge.resistance, 'Ω', 3)}, ${print(study.discharge.watts, 'W', 2)}`)}
         </>
       )}
       <h3>Strays</h3>
