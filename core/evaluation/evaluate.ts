@@ -68,7 +68,7 @@ export function evaluate(d: Design, point: OperatingPoint, extent: Extent = {}):
   const { standing, warm } = settled.value;
   const { topology } = standing.bill;
   const { stage } = warm;
-  const looped = standing.bill.drive.held ? heldLoop(d, standing, stage, warm.mains!.level, extent.detail === true) : loopFigures(d, standing, stage, extent.detail === true, extent.place, extent.network);
+  const looped = standing.bill.drive.held ? heldLoop(d, standing, stage, warm.mains!.level, extent.detail === true, extent.network) : loopFigures(d, standing, stage, extent.detail === true, extent.place, extent.network);
   const { loop, curves, step, lineStep, referenceStep } = looped.ok ? looped.value : ({} as Partial<Looped>);
   const bare = stageOf(d, point, settled.value, loop && dividerLoss(d, loop.network));
   const figures: Figures = { ...bare, ...(loop ? { loop } : {}), problems: { ...bare.problems, ...(looped.ok ? {} : { loop: looped.problem }) } };

@@ -15,6 +15,7 @@ import { capacitorZero, landmark } from '../topology/landmarks';
 import { compensatorsOf, loopsAsked, modulatorAt } from './compensator';
 import { frontOf } from './front';
 import type { Looped } from './loop';
+import { offCompensator } from './placing';
 import { phaseShares } from './reading';
 import { equationOf } from './sampled';
 import type { Standing } from './standing';
@@ -56,14 +57,14 @@ export function slowLoop(d: Design, bill: Bill, at: Pick<OperatingPoint, 'line' 
   return { plant, closed: systemOf({ numerator: times2(zero, transfer.denominator).map((v) => -v), denominator }, 1 / (2 * Math.PI * d.control.crossover)) };
 }
 
-/** The loop around a stage whose command is held, as other loops are told. Problems of placing and building it. */
-export function heldLoop(d: Design, standing: Standing, stage: SettledStage, level: number, withCurves: boolean): Result<Looped> {
+/** The loop around a stage whose command is held, as other loops are told. @param network factors that its network's parts are off by @returns problems of placing and building it */
+export function heldLoop(d: Design, standing: Standing, stage: SettledStage, level: number, withCurves: boolean, network?: Readonly<Record<string, number>>): Result<Looped> {
   const { bill } = standing;
   const compensators = compensatorsOf(d);
   if (!compensators.ok) return compensators;
-  const compensator = compensators.value.at(-1)!;
   const [asked] = loopsAsked(bill, stage.roles, d);
-  const { controller, built, placed, wanted, network, short } = compensator;
+  const compensator = network ? offCompensator(asked!, d.brief.frequency, compensators.value.at(-1)!, network) : compensators.value.at(-1)!;
+  const { controller, built, placed, wanted, short } = compensator;
   // Sampled once in a switching period it is as good as continuous here.
   const transfer = controller.kind === 'continuous' ? controller : asked!.amplifier.transfer(built);
   const { plant, closed } = slowLoop(d, bill, standing, level, transfer);
@@ -82,7 +83,7 @@ export function heldLoop(d: Design, standing: Standing, stage: SettledStage, lev
   const pace = Number.isFinite(read.crossover) ? read.crossover : asked!.control.crossover;
   return ok({
     loop: {
-      ...read, placed, wanted, built, network, ...(short ? { short } : {}), ...(sampled ? { sampled } : {}),
+      ...read, placed, wanted, built, network: compensator.network, ...(short ? { short } : {}), ...(sampled ? { sampled } : {}),
       stable, shares: phaseShares(d, asked!, compensator, at(pace), pace, true, []), modes: [], drive: stage.assembled.drive.figures, landmarks: landmarksOf(plant),
       deviation: step.deviation, recovery: step.recovery, answeredBy: 'voltage loop', places: [], ...(front ? { front: front.figures } : {}),
     },
