@@ -87,7 +87,7 @@ test('windings on one core are off together; a requirement that no draw has a fi
   const bill = billOf(radio);
   const both = Object.fromEntries(['L1', 'L2'].map((slot) => [slot, bill.sizing.values[slot]!.taken * (1 + off[0]!)]));
   // Temperatures found from two beginnings agree to 1e-3 K, and what goes with resistance to some 1e-9.
-  expect(value.ripple / must(evaluate(radio, at, { bill: changedBill(bill, both) })).cycle.outputRipple).toBeCloseTo(1, 8);
+  expect(value.ripple! / must(evaluate(radio, at, { bill: changedBill(bill, both) })).cycle.outputRipple).toBeCloseTo(1, 8);
   const none = spreadOf(only, [0, 1, 2].map((index) => ({ index, off: [0.1 * index], room: { deviation: -1 }, value: { deviation: NaN }, holds: false })));
   expect(none.requirements).toEqual([]);
   expect(none.yield.share).toBe(0);

@@ -1,5 +1,6 @@
 import { bareDemo, change, must } from '../../demo/open';
 import type { Rational } from '../control/types';
+import type { SwitchPart } from '../parts/schema';
 import { checkDesign } from '../design/check';
 import { CRITICAL, HELD_DUTY } from '../control/held';
 import { multipliers } from '../orbit/stability';
@@ -54,6 +55,13 @@ describe.each([HELD_DUTY, CRITICAL])('%s', (method) => {
     // A boost bends the more the nearer the crest comes to its output, where its duty is held; in critical conduction it does not.
     if (method === CRITICAL) expect(quality.distortion).toBeLessThan(0.1);
     else expect(quality.distortion).toBeGreaterThan(0.15);
+  });
+
+  test('what is burnt at each edge counts as often as it switches there, not as the brief has it', () => {
+    const Q1 = d.parts.Q1 as SwitchPart;
+    const gates = figures.losses.parts.find((p) => p.id === 'Q1')!.mechanisms.gate! / (Q1.gateCharge * d.drive.voltage * 20e3);
+    if (method === CRITICAL) expect(gates).toBeGreaterThan(2);
+    else expect(gates).toBeCloseTo(1, 2);
   });
 
   test('what makes no sense is told: a loop as fast as the mains, too much inductance, tuning and injecting what is not there', () => {

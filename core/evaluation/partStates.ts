@@ -84,10 +84,12 @@ const together = (list: readonly { volts: number; resistance: number }[]): { vol
   return { volts: Math.sqrt(list.reduce((sum, r) => sum + (r.volts ** 2 / r.resistance) * resistance, 0)), resistance };
 };
 
+/** Hz that a stage switches at: without a clock of the brief's it is what it takes. */
+export const switchedAt = ({ cycle, assembled: { clock } }: SettledStage, brief: number): number => (cycle.free || clock !== undefined ? 1 / cycle.period : brief);
+
 /** What the loss mechanisms of each part are given. */
 export function partStates({ topology, input, sizing }: Bill, stage: SettledStage, duties: Record<string, PartStress>): StateOf {
-  // Without a clock it is what it takes.
-  const frequency = stage.cycle.free ? 1 / stage.cycle.period : input.brief.frequency;
+  const frequency = switchedAt(stage, input.brief.frequency);
   const out: StateOf = {};
   // Everything that is wound is looked at on one way along the cycle.
   const multiples = multiplesOf(stage, topology.slots.flatMap(({ id }) => {

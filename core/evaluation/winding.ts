@@ -9,7 +9,7 @@ import { fail, ok, type Result } from '../problem';
 import { logSpaced } from '../response/system';
 import type { OperatingPoint } from '../topology';
 import { evaluateStage, warmedAt } from './evaluate';
-import { windingVoltages } from './partStates';
+import { switchedAt, windingVoltages } from './partStates';
 import { spectrumOf } from './windings';
 
 /** How an inductor of a design is wound, what that costs, and what would do better. */
@@ -34,7 +34,7 @@ export function windingDuty(d: Design, slot: string, point: OperatingPoint, corn
       inductance: standing.bill.sizing.values[slot]!.taken,
       rms: warm.duties[slot]!.rms,
       spectrum: spectrumOf(stage, slot),
-      frequency: stage.cycle.free ? 1 / stage.cycle.period : d.brief.frequency,
+      frequency: switchedAt(stage, d.brief.frequency),
       voltages: windingVoltages(stage, slot),
       peak,
       air: at.air,

@@ -60,17 +60,24 @@ function settledMains(d: Design, point: OperatingPoint): Result<SettledMains> {
   return settled.ok ? ok({ closed: found.value, cycle: settled.value.cycle, roles: whole.with(undefined).roles, frequency: 1 / whole.period }) : settled;
 }
 
+/** The switches of which one at a time puts the mains across what is wound */
+const SWITCHES = ['Q1', 'Q1 high b'];
+const isOn = (s: SettledCycle['intervals'][number] | undefined): boolean => s !== undefined && SWITCHES.some((id) => s.pattern.on.has(id));
+
+/** So often does one of them close in a cycle. */
+const closings = ({ intervals }: SettledCycle): number => intervals.filter((s, k) => isOn(s) && !isOn(intervals[k - 1])).length;
+
 /** What is drawn, and the volts of the mains, as rows of a pattern. */
 const drawnBy = ({ line }: Roles): Quantity => (p) => p.current(line).map((v) => -v);
 const mainsVolts: Quantity = (p) => p.voltage('mains', 'neutral');
 
-function qualityIn(d: Design, { cycle, roles, frequency }: SettledMains, of: EquipmentClass): MainsQuality {
+function qualityIn(d: Design, { closed, cycle, roles, frequency }: SettledMains, of: EquipmentClass): MainsQuality {
   const g = cycleIntegrals(cycle);
   const current = drawnBy(roles);
   const [i, v] = harmonicsOf(g, [current, mainsVolts], LAST_ORDER) as [ReturnType<typeof harmonicsOf>[number], ReturnType<typeof harmonicsOf>[number]];
   const drawn = measure(g, current);
   const output = measure(g, (p) => p.voltage(...roles.outputs[0]!.nodes));
-  return { ...qualityOf(v[1]!, i, drawn.rms, Math.max(drawn.max, -drawn.min), of), of, frequency, output: { mean: output.mean, peakToPeak: output.peakToPeak }, closure: cycle.closure, periods: Math.round(d.brief.frequency / frequency), ripple: Math.sqrt(Math.max(0, drawn.rms ** 2 - i.reduce((sum, h, n) => sum + (n === 0 ? h.amplitude ** 2 : h.amplitude ** 2 / 2), 0))) };
+  return { ...qualityOf(v[1]!, i, drawn.rms, Math.max(drawn.max, -drawn.min), of), of, frequency, output: { mean: output.mean, peakToPeak: output.peakToPeak }, closure: cycle.closure, periods: closed.stage.assembled.drive.free ? closings(cycle) : Math.round(d.brief.frequency / frequency), ripple: Math.sqrt(Math.max(0, drawn.rms ** 2 - i.reduce((sum, h, n) => sum + (n === 0 ? h.amplitude ** 2 : h.amplitude ** 2 / 2), 0))) };
 }
 
 /**
@@ -83,9 +90,6 @@ export function mainsQuality(d: Design, point: OperatingPoint, of: EquipmentClas
   const found = settledMains(d, point);
   return found.ok ? ok(qualityIn(d, found.value, of)) : found;
 }
-
-/** The switches of which one at a time puts the mains across what is wound: its share of the period is drawn */
-const SWITCHES = ['Q1', 'Q1 high b'];
 
 /** The same with the course of it all over the cycle, and what is drawn as it is plugged in. */
 export function mainsStudy(d: Design, point: OperatingPoint): Result<{ quality: MainsQuality; course: MainsCourse; inrush?: InrushRun }> {
@@ -110,7 +114,7 @@ function courseOf({ cycle, roles }: SettledMains, T: number, wound: string): Mai
     const { size } = s.pattern;
     see(s.start, (q) => dot(q(s.pattern), s.z0, size));
     const k = Math.min(on.length - 1, Math.floor((s.start + s.duration / 2) / T));
-    if (SWITCHES.some((id) => s.pattern.on.has(id))) on[k]! += s.duration;
+    if (isOn(s)) on[k]! += s.duration;
   }
   const first = cycle.intervals[0]!;
   see(cycle.intervals.at(-1)!.start + cycle.intervals.at(-1)!.duration, (q) => dot(q(first.pattern), first.z0, first.pattern.size));
