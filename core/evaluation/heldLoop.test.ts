@@ -61,7 +61,8 @@ describe.each([HELD_DUTY, CRITICAL])('%s', (method) => {
     const Q1 = d.parts.Q1 as SwitchPart;
     const gates = figures.losses.parts.find((p) => p.id === 'Q1')!.mechanisms.gate! / (Q1.gateCharge * d.drive.voltage * 20e3);
     if (method === CRITICAL) expect(gates).toBeGreaterThan(2);
-    else expect(gates).toBeCloseTo(1, 2);
+    // But for the share near the zero crossing in which nothing is drawn.
+    else expect(Math.abs(gates - 1)).toBeLessThan(0.05);
   });
 
   test('what makes no sense is told: a loop as fast as the mains, too much inductance, tuning and injecting what is not there', () => {
