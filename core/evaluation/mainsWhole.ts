@@ -103,11 +103,13 @@ export function wholeOf(a: Assembled, bill: Bill, on: OnWhole): Assembled {
 
 /** Gates of the other half cycle: those of the same switches, which change what they do */
 const OTHER = ' b';
+/** The element that stands for a switch of a pair in the other half cycle. */
+export const otherHalfOf = (id: string): string => `${id}${OTHER}`;
 
 /** Switches of a pair that change what they do with each half cycle, once more, for the gates of the other one. */
 function otherHalf({ elements, roles }: Assembled, slot: string): Element[] {
   const pair = roles.parts[slot]!.elements.map((id) => elements.find((e) => e.id === id)! as Extract<Element, { kind: 'switch' }>);
-  return pair.map((e, k) => ({ ...e, id: `${e.id}${OTHER}`, gate: `${pair[1 - k]!.gate}${OTHER}` }));
+  return pair.map((e, k) => ({ ...e, id: otherHalfOf(e.id), gate: `${pair[1 - k]!.gate}${OTHER}` }));
 }
 
 /** Their modulators: in each half cycle of the mains one of them lets its gates go. */

@@ -8,6 +8,7 @@ import type { Roles } from '../converter/roles';
 import { fail, ok, type Result } from '../problem';
 import { LAST_ORDER, qualityOf, type EquipmentClass, type CurrentQuality } from '../surroundings/drawnCurrent';
 import type { OperatingPoint } from '../topology';
+import { otherHalfOf } from '../evaluation/mainsWhole';
 import { inrushRun, type InrushRun } from './inrushRun';
 import { wholeMains } from './onMains';
 
@@ -25,6 +26,8 @@ export interface MainsQuality extends CurrentQuality {
   periods: number;
   /** A rms of what is drawn beyond the harmonics that standards look at: the ripple of the switching */
   ripple: number;
+  /** A rms of what is left without it: what the fast answer by angles is compared with */
+  smooth: number;
 }
 
 /** A cycle of the mains as it is drawn: every event of it, so that it can be looked at down to the edges. */
@@ -60,12 +63,15 @@ function settledMains(d: Design, point: OperatingPoint): Result<SettledMains> {
   return settled.ok ? ok({ closed: found.value, cycle: settled.value.cycle, roles: whole.with(undefined).roles, frequency: 1 / whole.period }) : settled;
 }
 
-/** The switches of which one at a time puts the mains across what is wound */
-const SWITCHES = ['Q1', 'Q1 high b'];
-const isOn = (s: SettledCycle['intervals'][number] | undefined): boolean => s !== undefined && SWITCHES.some((id) => s.pattern.on.has(id));
+/** Is one of the switches on of which one at a time puts the mains across what is wound? */
+function puttingOn({ closed: { bill }, roles }: Pick<SettledMains, 'closed' | 'roles'>): (s: SettledCycle['intervals'][number] | undefined) => boolean {
+  const { alternates } = roles.mains!;
+  const all = [bill.topology.mains!.switch, ...(alternates === undefined ? [] : [otherHalfOf(roles.parts[alternates]!.elements[1]!)])];
+  return (s) => s !== undefined && all.some((id) => s.pattern.on.has(id));
+}
 
 /** So often does one of them close in a cycle. */
-const closings = ({ intervals }: SettledCycle): number => intervals.filter((s, k) => isOn(s) && !isOn(intervals[k - 1])).length;
+const closings = ({ intervals }: SettledCycle, isOn: ReturnType<typeof puttingOn>): number => intervals.filter((s, k) => isOn(s) && !isOn(intervals[k - 1])).length;
 
 /** What is drawn, and the volts of the mains, as rows of a pattern. */
 const drawnBy = ({ line }: Roles): Quantity => (p) => p.current(line).map((v) => -v);
@@ -77,7 +83,8 @@ function qualityIn(d: Design, { closed, cycle, roles, frequency }: SettledMains,
   const [i, v] = harmonicsOf(g, [current, mainsVolts], LAST_ORDER) as [ReturnType<typeof harmonicsOf>[number], ReturnType<typeof harmonicsOf>[number]];
   const drawn = measure(g, current);
   const output = measure(g, (p) => p.voltage(...roles.outputs[0]!.nodes));
-  return { ...qualityOf(v[1]!, i, drawn.rms, Math.max(drawn.max, -drawn.min), of), of, frequency, output: { mean: output.mean, peakToPeak: output.peakToPeak }, closure: cycle.closure, periods: closed.stage.assembled.drive.free ? closings(cycle) : Math.round(d.brief.frequency / frequency), ripple: Math.sqrt(Math.max(0, drawn.rms ** 2 - i.reduce((sum, h, n) => sum + (n === 0 ? h.amplitude ** 2 : h.amplitude ** 2 / 2), 0))) };
+  const smooth = Math.sqrt(i.reduce((sum, h, n) => sum + (n === 0 ? h.amplitude ** 2 : h.amplitude ** 2 / 2), 0));
+  return { ...qualityOf(v[1]!, i, drawn.rms, Math.max(drawn.max, -drawn.min), of), of, frequency, output: { mean: output.mean, peakToPeak: output.peakToPeak }, closure: cycle.closure, periods: closed.stage.assembled.drive.free ? closings(cycle, puttingOn({ closed, roles })) : Math.round(d.brief.frequency / frequency), ripple: Math.sqrt(Math.max(0, drawn.rms ** 2 - smooth ** 2)), smooth };
 }
 
 /**
@@ -102,7 +109,8 @@ export function mainsStudy(d: Design, point: OperatingPoint): Result<{ quality: 
 /** What is wound and carries what is drawn: the inductor, or the transformer whose core is filled in pulses. */
 const woundOf = (d: Design, { mains, line }: Roles): string => (mains!.current === line ? topologyOf(d)!.mains!.rests! : mains!.current);
 
-function courseOf({ cycle, roles }: SettledMains, T: number, wound: string): MainsCourse {
+function courseOf({ closed, cycle, roles }: SettledMains, T: number, wound: string): MainsCourse {
+  const isOn = puttingOn({ closed, roles });
   const quantities: Record<'line' | 'inductor' | 'voltage' | 'output', Quantity> = { line: drawnBy(roles), inductor: (p) => p.current(wound), voltage: mainsVolts, output: (p) => p.voltage(...roles.outputs[0]!.nodes) };
   const course: MainsCourse = { wound, time: [], line: [], inductor: [], voltage: [], output: [], period: [], duty: [] };
   const see = (t: number, of: (q: Quantity) => number): void => {

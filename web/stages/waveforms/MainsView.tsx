@@ -60,7 +60,7 @@ export function MainsView({ svg }: { svg: RefObject<SVGSVGElement | null> }) {
         ) : now ? (
           <span className="muted">
             {now.quality.periods.toLocaleString('en')} periods of {print(now.quality.frequency, 'Hz', 4)}, closes to {now.quality.closure.toExponential(0)}
-            {quick !== undefined && fresh && now.quality.distortion < 0.2 ? `; the fast answer, by angles${heldCommand(design.control) ? '' : ' and a current that follows'}, has ${print(quick, 'A', 3)} rms, this ${print(Math.sqrt(now.quality.current ** 2 - now.quality.ripple ** 2), 'A', 3)}` : ''}
+            {quick !== undefined && fresh && now.quality.distortion < 0.2 ? `; the fast answer, by angles${heldCommand(design.control) ? '' : ' and a current that follows'}, has ${print(quick, 'A', 3)} rms, this ${print(now.quality.smooth, 'A', 3)}` : ''}
             {now.quality.ripple > MUCH * now.quality.current ? ` and ${print(now.quality.ripple, 'A', 3)} that a line filter takes` : ''}
           </span>
         ) : null}
