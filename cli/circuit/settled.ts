@@ -1,7 +1,8 @@
 import { restState, type Machine, type State } from '../../core/circuit/machine';
 import type { Probe } from '../../core/interchange/probe';
 import { march } from '../../core/orbit/march';
-import { cycleIntegrals, harmonics, measure, type Harmonic } from '../../core/orbit/measure';
+import { cycleIntegrals, measure } from '../../core/orbit/measure';
+import { harmonics, type Harmonic } from '../../core/orbit/spectrum';
 import { drawEnvelope } from '../../core/orbit/record';
 import { powersOf, type Powers } from '../../core/orbit/power';
 import { roundingOf } from '../../core/orbit/rounding';

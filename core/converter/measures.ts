@@ -5,7 +5,7 @@ import type { Measurable } from './stresses';
 /** A quantity of a converter: one of its circuit, or the voltage of an output. */
 export type Seen = Measurable | { output: number };
 
-/** Measures by quantity, kept for the life of a cycle; each is computed once, and extremes only when read. */
+/** Measures by quantity, kept for the life of a cycle; integrals and extremes are computed once each, and only when read. */
 export function keptMeasures(g: CycleIntegrals, roles: Pick<Roles, 'outputs'>): (of: Seen) => Measures {
   const kept = new Map<string, Measures>();
   return (of) => {
@@ -14,9 +14,16 @@ export function keptMeasures(g: CycleIntegrals, roles: Pick<Roles, 'outputs'>): 
     if (!found) {
       const quantity = quantityOf(of, roles);
       let extremes: Extremes | undefined;
+      let sums: ReturnType<typeof integrals> | undefined;
       const ends = (): Extremes => (extremes ??= range(g, quantity));
+      const over = (): ReturnType<typeof integrals> => (sums ??= integrals(g, quantity));
       found = {
-        ...integrals(g, quantity),
+        get mean() {
+          return over().mean;
+        },
+        get rms() {
+          return over().rms;
+        },
         get min() {
           return ends().min;
         },

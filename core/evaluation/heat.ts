@@ -3,6 +3,7 @@ import { COPPER_RISE } from '../parts/copper';
 import { fail, ok, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
 import { solveThermalNetwork, type ThermalNode, type ThermalNodeState } from '../thermal/network';
+import { ANGLES, SMOOTH } from '../surroundings/mains';
 import type { Cooling } from '../thermal/cooling';
 import { shareParallel } from '../thermal/parallel';
 import { hotSpot, partNetwork } from '../thermal/partNetwork';
@@ -14,7 +15,7 @@ import type { PartLoss } from './figures';
 import { partStates, type StateOf } from './partStates';
 import { resistanceAt, settleStage, type SettledStage } from './settleStage';
 import type { Standing, View } from './standing';
-import { visit, type MainsCycle, type Near, type Visited } from './visits';
+import { oneMode, visit, type MainsCycle, type Near, type Visited } from './visits';
 
 /** A stage whose temperatures, resistances, currents and losses agree with one another. */
 export interface WarmStage {
@@ -37,12 +38,14 @@ export interface WarmStage {
 
 /** Rounds of settling at most; three are the rule, and runaway is called within each by what it is */
 const MAX_ITERATIONS = 40;
-/** K within which temperatures agree: the round that they agree in takes them a hundred times nearer still. And share of the load within which what is fed does */
+/**
+ * K within which temperatures agree: the round that they agree in takes them a hundred times nearer still. On the mains it is what another round
+ * would move them by, its currents being those of a resistance that is off by 1e-4 at most: to see it by its angles is a thousandth off by itself.
+ * And share of the load within which what is fed is what it takes.
+ */
 const [AGREES, FED] = [1e-3, 1e-5];
-/** K by which a round moves them at most after which all angles of the mains are settled; before that a few say well enough how warm it gets */
-const NEARLY = 1;
-/** Rounds so, at most */
-const ROUGH = 2;
+/** Angles of the mains that the first rounds look at: a few say well enough how warm it gets */
+const FEW = [4];
 
 /**
  * Solve electrical cycle, losses and temperatures together. Currents hardly move with the resistances, so each round
@@ -58,29 +61,39 @@ export function warmStage(standing: Standing, cooling: Cooling, from?: (slot: st
   const network = partNetwork(input.parts, cooling, (id) => copiesOf(topology.slots.find((p) => p.id === id)!));
   let temperature: Temperatures = new Map(topology.slots.map((p) => [p.id, from?.(p.id) ?? air]));
   let near: Near | undefined;
-  let roughly = standing.mains !== undefined;
+  /** K that the last round moved them by at most; and what the next one moves them by of that, as far as is known */
+  let [before, shrinks] = [0, 1];
+  /** Has it been one mode all along the mains so far? */
+  let smooth = true;
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
     const at = (slot: string): number => temperature.get(slot)!;
-    const settled = visit(standing, at, near, roughly);
+    const few = FEW[iteration - 1];
+    const settled = visit(standing, at, near, few ?? (smooth ? SMOOTH : ANGLES));
     if (!settled.ok) return settled;
     near = settled.value;
     const { visits, duties, mains } = settled.value;
     const states = visits.map((v) => partStates(bill, v.stage, v.duties));
     const mechanisms = (slot: Slot, warmer: number): Record<string, number> => lossesOf(slot, settled.value, states, warmer, standing.load);
-    const warm = temperatures(topology, input, network, air, temperature, mechanisms);
-    if (!warm.ok) return warm;
-    const moved = Math.max(...topology.slots.map((p) => Math.abs(warm.value.get(p.id)! - at(p.id))));
-    if (!roughly && moved < AGREES && Math.abs(mains?.excess ?? 0) < FED) {
+    const found = temperatures(topology, input, network, air, temperature, mechanisms);
+    if (!found.ok) return found;
+    const { warm } = found.value;
+    const moved = Math.max(...topology.slots.map((p) => Math.abs(warm.get(p.id)! - at(p.id))));
+    // Rounds close in on them like a geometric series: what another one would move them by is known from the last two.
+    if (before > 0) shrinks = Math.min(shrinks, moved / before);
+    before = moved;
+    smooth &&= oneMode(visits);
+    const [left, seen] = standing.mains ? [shrinks * moved, few === undefined && visits.length >= (smooth ? SMOOTH : ANGLES)] : [moved, true];
+    if (seen && left < AGREES && Math.abs(mains?.excess ?? 0) < FED) {
       const losses = topology.slots.map((slot): PartLoss => {
         // As warm as it has come out to be.
-        const [then, now] = [at(slot.id), warm.value.get(slot.id)!].map((t) => resistanceAt(input.parts[slot.id]!, t));
+        const [then, now] = [at(slot.id), warm.get(slot.id)!].map((t) => resistanceAt(input.parts[slot.id]!, t));
         const found = mechanisms(slot, then! > 0 ? now! / then! : 1);
-        return { id: slot.id, mechanisms: found, total: total(found), temperature: warm.value.get(slot.id)! };
+        return { id: slot.id, mechanisms: found, total: total(found), temperature: warm.get(slot.id)! };
       });
       const rungs = apart(solveThermalNetwork(network, heatOf(input, new Map(losses.map((l) => [l.id, l.total]))), air), input.parts, losses, duties, (id) => copiesOf(topology.slots.find((p) => p.id === id)!));
       const angle = standing.mains?.seen;
       const known = visits.findIndex((v) => v.view.angle === angle);
-      const seen = known >= 0 ? ok({ stage: visits[known]!.stage, states: states[known]! }) : seenAt(bill, standing.mains!.at(angle!, mains!.level), at, visits.at(-1)!.stage);
+      const shown = known >= 0 ? ok({ stage: visits[known]!.stage, states: states[known]! }) : seenAt(bill, standing.mains!.at(angle!, mains!.level), at, visits.at(-1)!.stage);
       const rises = (): Record<string, number> => Object.fromEntries(topology.slots.map((slot) => {
         const [now, more] = [0, 1].map((k) => resistanceAt(input.parts[slot.id]!, at(slot.id) + k));
         return [slot.id, now! > 0 ? total(mechanisms(slot, more! / now!)) - total(mechanisms(slot, 1)) : 0];
@@ -89,10 +102,10 @@ export function warmStage(standing: Standing, cooling: Cooling, from?: (slot: st
         const slot = topology.slots.find((p) => p.id === id)!;
         return mains ? visits.map((v, k) => ({ weight: v.weight, watts: copiesOf(slot) * total(partLosses(slot.kind, states[k]![id]! as never)) })) : [];
       };
-      return seen.ok ? ok({ ...seen.value, mains, duties: read(duties), losses, rungs, iterations: iteration, rises, along }) : seen;
+      return shown.ok ? ok({ ...shown.value, mains, duties: read(duties), losses, rungs, iterations: iteration, rises, along }) : shown;
     }
-    temperature = warm.value;
-    if (moved < NEARLY || iteration >= ROUGH) roughly = false;
+    temperature = warm;
+    if (mains) near = { visits, mains: foreseen(mains, found.value, input.brief.output.voltage * standing.load) };
   }
   return fail('runaway', 'temperatures', 'losses and temperatures do not settle', 'take parts with less loss or a better sink');
 }
@@ -114,6 +127,20 @@ export function coldStage(standing: Standing): Result<WarmStage> {
 
 /** °C by place */
 type Temperatures = Map<string, number>;
+
+/** Temperatures with losses that agree with them while the currents are held, W: what is lost more than before, and what of it goes with a resistance. */
+interface Warm {
+  warm: Temperatures;
+  more: number;
+  resistive: number;
+}
+
+/**
+ * What the next round along the mains is to count with: what is lost more is not fed to the load, and what is lost in resistances
+ * goes with the square of the level, so that the load gets less of more than the ideal stage would give it.
+ * @param watts that the load takes
+ */
+const foreseen = (mains: MainsCycle, { more, resistive }: Warm, watts: number): MainsCycle => ({ ...mains, excess: mains.excess - more / watts, power: mains.power * (1 - resistive / watts) });
 
 const total = (mechanisms: Readonly<Record<string, number>>): number => Object.values(mechanisms).reduce((a, b) => a + b, 0);
 
@@ -152,7 +179,7 @@ const MAX_ROUNDS = 400;
  * run down the step tables. Fixed point, each temperature extrapolated by Aitken's rule.
  * @param from what the currents were settled with
  */
-function temperatures(t: Topology, input: SizingInput, network: readonly ThermalNode[], air: number, from: Temperatures, mechanisms: (slot: Slot, warmer: number) => Record<string, number>): Result<Temperatures> {
+function temperatures(t: Topology, input: SizingInput, network: readonly ThermalNode[], air: number, from: Temperatures, mechanisms: (slot: Slot, warmer: number) => Record<string, number>): Result<Warm> {
   const watts = new Map(t.slots.map((p) => {
     const once = total(mechanisms(p, 1));
     return [p.id, { once, more: (total(mechanisms(p, 1 + WARMER)) - once) / WARMER }];
@@ -178,7 +205,10 @@ function temperatures(t: Topology, input: SizingInput, network: readonly Thermal
       moved = Math.max(moved, Math.abs(step));
       now.set(id, next);
     }
-    if (moved < EXACT) return ok(now);
+    if (moved < EXACT) {
+      const all = [...watts].map(([id, w]) => ({ ...w, more: w.more * warmer(id, now.get(id)!), rise: (warmer(id, now.get(id)!) - 1) * w.more }));
+      return ok({ warm: now, more: all.reduce((sum, w) => sum + w.rise, 0), resistive: all.reduce((sum, w) => sum + w.more, 0) });
+    }
   }
   const hottest = [...now].reduce((a, b) => (b[1] > a[1] ? b : a));
   return fail('runaway', hottest[0], 'its losses and its temperature drive each other up without end', 'take a part with less resistance, a better sink, or a smaller load');

@@ -11,7 +11,7 @@ import { esrOf } from '../converter/fragment';
 import { givesWayTo } from '../converter/handOver';
 import type { SizingInput } from '../topology';
 import type { Bill } from './bill';
-import { multiplesOf, spectrumOf, windingSpectrum, windowOf } from './windings';
+import { spectrumOf, windingSpectrum, windowOf } from './windings';
 import type { SettledStage } from './settleStage';
 
 /** What the loss mechanisms of each part are given, by place. */
@@ -91,11 +91,6 @@ export const switchedAt = ({ cycle, assembled: { clock } }: SettledStage, brief:
 export function partStates({ topology, input, sizing }: Bill, stage: SettledStage, duties: Record<string, PartStress>): StateOf {
   const frequency = switchedAt(stage, input.brief.frequency);
   const out: StateOf = {};
-  // Everything that is wound is looked at on one way along the cycle.
-  const multiples = multiplesOf(stage, topology.slots.flatMap(({ id }) => {
-    const part = input.parts[id]!;
-    return part.kind === 'inductor' && part.winding ? [id] : part.kind === 'transformer' && part.winding ? stage.roles.parts[id]!.copper!.map((c) => c.element) : [];
-  }));
   for (const { id } of topology.slots) {
     const part = input.parts[id]!;
     const role = stage.roles.parts[id]!;
@@ -113,7 +108,7 @@ export function partStates({ topology, input, sizing }: Bill, stage: SettledStag
         drive: input.drive,
       } satisfies SwitchState;
     } else if (part.kind === 'diode') out[id] = { id, part, rms, mean: duties[id]!.mean, resistance: stage.resistance(id) } satisfies DiodeState;
-    else if (part.kind === 'inductor') out[id] = { id, part, rms, resistance: stage.resistance(id), temperature: stage.temperature(id), frequency, ...(part.winding ? { spectrum: spectrumOf(stage, id, multiples) } : {}), voltages: role.core ? [{ volts: 0, seconds: 1 / frequency }] : windingVoltages(stage, id) } satisfies InductorState;
+    else if (part.kind === 'inductor') out[id] = { id, part, rms, resistance: stage.resistance(id), temperature: stage.temperature(id), frequency, ...(part.winding ? { spectrum: spectrumOf(stage, id) } : {}), voltages: role.core ? [{ volts: 0, seconds: 1 / frequency }] : windingVoltages(stage, id) } satisfies InductorState;
     else if (part.kind === 'transformer')
       out[id] = {
         id,
@@ -124,7 +119,7 @@ export function partStates({ topology, input, sizing }: Bill, stage: SettledStag
         }),
         primaryTurns: sizing.values[`${id} primary`]!.taken,
         voltages: windingVoltages(stage, id),
-        ...(part.winding ? { wound: { window: windowOf(topology, sizing, id, part, role.copper!), spectrum: windingSpectrum(stage, id, multiples), frequency: 1 / stage.cycle.period, turn: stage.resistance(id), temperature: stage.temperature(id) } } : {}),
+        ...(part.winding ? { wound: { window: windowOf(topology, sizing, id, part, role.copper!), spectrum: windingSpectrum(stage, id), frequency: 1 / stage.cycle.period, turn: stage.resistance(id), temperature: stage.temperature(id) } } : {}),
       } satisfies TransformerState;
     else {
       const own = role.elements[0] === undefined ? undefined : elementOf(stage.circuit, role.elements[0]);

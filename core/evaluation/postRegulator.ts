@@ -1,7 +1,7 @@
 import { rejectionAt, usualRegulator } from '../branches/regulator';
 import type { Regulator } from '../branches/branch';
 import type { Design } from '../design/schema';
-import { harmonicsOf } from '../orbit/measure';
+import { harmonicsOf } from '../orbit/spectrum';
 import type { ThermalNodeState } from '../thermal/network';
 import type { SettledStage } from './settleStage';
 

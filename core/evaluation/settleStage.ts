@@ -94,8 +94,8 @@ export function settleStage({ input }: Bill, view: Pick<View, 'assemble'>, tempe
   });
   const cold = (): State => withSources(machine.value, circuit, startState(machine.value, made.value.start()));
   const warm = near && alike ? from(fromNeighbour(machine.value, circuit, near.state)) : undefined;
-  // What has no clock is found from rest too, where its own period has moved too far from where it was.
-  const settled = warm && (warm.ok || clockAt === undefined) ? warm : from(cold());
+  // From rest too, where it is lost from there: what has no clock may have moved too far, and so may a guess.
+  const settled = warm && (warm.ok || (clockAt === undefined && warm.problem.code !== 'no-cycle')) ? warm : from(cold());
   if (!settled.ok && drive.given && made.value.period - drive.given.on < ROOM * drive.given.leastOff)
     return fail('duty-limit', 'control.minimumOff', `it would be off for ${print(made.value.period - drive.given.on, 's')}, and is so for ${print(drive.given.leastOff, 's')} at least`, 'shorten the least time off, or lengthen the time on');
   if (!settled.ok) return settled.problem.code === 'limit' ? dutyLimit(range, settled.problem.message) : settled;

@@ -3,7 +3,7 @@ import type { PartStress } from '../converter/stresses';
 import type { DiodePart } from '../parts/schema';
 import { fail, ok, type Problem, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
-import { drawnFrom, gatherOverMains, outputRipple, settledAngles, type Angle, type AtAngle } from '../surroundings/mains';
+import { drawnFrom, gatherOverMains, mainsAngles, outputRipple, type Angle, type AtAngle } from '../surroundings/mains';
 import type { Landmark, OperatingPoint } from '../topology';
 import { assemble, type Assembled } from './assemble';
 import type { Bill } from './bill';
@@ -46,8 +46,8 @@ export interface OnMains {
   power: number;
   /** Is it the command? */
   held: boolean;
-  /** The views that means over the mains are made of, at such a level; few of them where that is good enough */
-  views(level: number, few?: boolean): View[];
+  /** The views that means over the mains are made of, at such a level; so many of them, the crest the last */
+  views(level: number, count?: number): View[];
   at(angle: number, level: number): View;
   /** V peak to peak of the output over the mains, and V at an angle less the mean */
   ripple(reservoir: string, at: readonly AtAngle[]): { peakToPeak: number; slow(angle: number): number };
@@ -84,16 +84,13 @@ export function standAt(bill: Bill, asked: OperatingPoint): Result<Standing> {
       level: () => (held ? topology.forecast(input, sizing, point).command! : crestAt(bill, point)),
       power: held?.power ?? 1,
       held: held !== undefined,
-      views: (level, few) => (few ? settledAngles(from, FEW) : settledAngles(from)).map((a) => at(a.angle, level, a.weight)),
+      views: (level, count) => mainsAngles(from, count).map((a) => at(a.angle, level, a.weight)),
       at,
       ripple: (reservoir, list) => outputRipple(sizing.values[reservoir]!.taken, input.brief.line.mains!, list.map((a) => ({ ...a, fed: a.slow + load }))),
       gather: (roles, list, peakToPeak) => gatherOverMains(roles, line, load, list, peakToPeak),
     },
   });
 }
-
-/** Angles that tell temperatures to within a degree */
-const FEW = 3;
 
 /** A, crest of the current drawn from the mains at a line and a load, by the forecast. */
 export const crestAt = ({ topology, input, sizing }: Bill, point: Pick<OperatingPoint, 'line' | 'load'>): number => topology.forecast(input, sizing, point).crest!;

@@ -1,6 +1,7 @@
 import type { State } from '../circuit/machine';
 import type { PartStress } from '../converter/stresses';
 import { stressesIn } from '../converter/stresses';
+import { sharesAt } from '../linear/interpolate';
 import { ok, type Result } from '../problem';
 import type { AtAngle } from '../surroundings/mains';
 import { drawnIn, settleStage, type SettledStage } from './settleStage';
@@ -40,18 +41,18 @@ export interface Visited {
 /** Where to begin: what was found with temperatures that have moved a little since. */
 export type Near = Pick<Visited, 'visits' | 'mains'>;
 
-/** Settle all that an operating point wants, at given temperatures; along the mains at few angles where that is good enough. */
-export function visit(s: Standing, temperature: (slot: string) => number, near?: Near, few = false): Result<Visited> {
+/** Settle all that an operating point wants, at given temperatures; along the mains at so many angles. */
+export function visit(s: Standing, temperature: (slot: string) => number, near?: Near, count?: number): Result<Visited> {
   // By the forecast first, then corrected by what the load was fed.
   const level = s.mains && (near ? near.mains!.level / Math.min(FARTHEST, Math.max(1 / FARTHEST, (1 + near.mains!.excess) ** (1 / near.mains!.power))) : s.mains.level());
   const visits: Visit[] = [];
-  const views = s.mains ? s.mains.views(level!, few) : [s.only!];
+  const views = s.mains ? s.mains.views(level!, count) : [s.only!];
   for (const [k, view] of views.entries()) {
     // Along the mains the circuits differ in their line alone.
     const ways = near ? near.visits.length / views.length : 0;
     const cooler = near && Number.isInteger(ways) && near.visits[ways * k]?.view.angle === view.angle ? near.visits[ways * k]!.stage : undefined;
-    const before = cooler ?? visits.at(-1)?.stage;
-    const settled = settleStage(s.bill, view, temperature, before && { ...stateOf(before), machine: visits[0]?.stage.machine, range: cooler?.range });
+    const before = cooler ? stateOf(cooler) : between([...visits, ...(near?.visits ?? [])], view.angle);
+    const settled = settleStage(s.bill, view, temperature, before && { ...before, machine: visits[0]?.stage.machine, range: cooler?.range });
     if (!settled.ok) return settled;
     for (const stage of eitherWay(settled.value)) visits.push({ view, weight: view.weight / waysOf(settled.value), stage, duties: stressesIn(stage.circuit, stage.roles, stage.measure) });
   }
@@ -77,6 +78,12 @@ export function visit(s: Standing, temperature: (slot: string) => number, near?:
   return ok({ visits, mains, duties: along.gather(roles, at, () => mains.output.peakToPeak) });
 }
 
+/** Is one mode all that there is at the angles of the mains: do the same elements conduct in the same order? */
+export function oneMode(visits: readonly Visit[]): boolean {
+  const order = ({ stage }: Visit): string => stage.cycle.intervals.map((x) => [...x.pattern.on].join()).join(';');
+  return visits.every((v) => order(v) === order(visits[0]!));
+}
+
 /** So many ways round is a stage seen: two where its switches change what they do with each half cycle. */
 const waysOf = ({ roles: { mains } }: SettledStage): number => (mains?.alternates === undefined ? 1 : 2);
 
@@ -98,5 +105,22 @@ function powerBetween(before: Pick<MainsCycle, 'level' | 'excess' | 'power'>, no
 const [TOLD, MOST_OFF] = [1e-5, 4];
 /** Times that a level moves by from round to round at most */
 const FARTHEST = 2;
+
+/** Points that a state between them is guessed by */
+const BY = 6;
+
+/**
+ * Where to begin at an angle: what was found at those next to it, on the polynomial through them in the sine of the angle, which line and current go with (Lagrange's); with the devices of the nearest.
+ * @param list the first of one angle counts
+ */
+function between(list: readonly Visit[], angle: number | undefined): ReturnType<typeof stateOf> | undefined {
+  const off = (v: Visit): number => Math.abs(v.view.angle! - angle!);
+  const near = list.filter((v, i) => list.findIndex((x) => x.view.angle === v.view.angle) === i).toSorted((a, b) => off(a) - off(b)).slice(0, BY);
+  if (near.length === 0) return undefined;
+  const shares = sharesAt(near.map((v) => Math.sin(v.view.angle!)), Math.sin(angle!));
+  const mean = (of: (v: Visit) => number): number => near.reduce((sum, v, i) => sum + shares[i]! * of(v), 0);
+  const nearest = stateOf(near[0]!.stage);
+  return { ...nearest, state: { ...nearest.state, z: nearest.state.z.map((_, i) => mean((v) => v.stage.cycle.state.z[i]!)) }, setting: mean((v) => v.stage.setting) };
+}
 
 const stateOf = ({ cycle, setting, assembled: { clock } }: SettledStage): { state: State; setting: number; clock?: number } => ({ state: cycle.state, setting, ...(clock === undefined ? {} : { clock }) });

@@ -1,7 +1,7 @@
 import { change, must, openDemo } from '../../demo/open';
 import type { Design } from '../design';
 import { transformerStudy } from './transformer';
-import { harmonics } from '../orbit/measure';
+import { harmonics } from '../orbit/spectrum';
 import { SHELF } from '../../shelf';
 import type { TransformerPart } from '../parts/schema';
 import { TOPOLOGIES } from '../topology';

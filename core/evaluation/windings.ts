@@ -1,6 +1,6 @@
 import { elementOf } from '../converter/stresses';
 import type { Phasor, WoundWindow } from '../magnetics/field';
-import { harmonicsOf, type Harmonic } from '../orbit/measure';
+import { harmonicsOf, type Harmonic } from '../orbit/spectrum';
 import type { TransformerPart } from '../parts/schema';
 import type { Sizing, Topology } from '../topology';
 import type { SettledStage } from './settleStage';
@@ -42,19 +42,17 @@ export function magnetises(circuit: SettledStage['circuit'], copper: string): bo
   throw new Error(`${copper} belongs to no winding`);
 }
 
-/** Share of the period that the first look into an interval is long, and of the largest state that ringing is followed down to: copper loses nothing by what is finer */
-const [SHORTEST, FADED] = [1 / 4000, 1e-6];
-
-/** Multiples of the currents of some elements, all from one way along the cycle: by element, the mean first. */
-export function multiplesOf(stage: SettledStage, elements: readonly string[]): Map<string, Harmonic[]> {
+/** Multiples of the currents of some elements: by element, the mean first. */
+function multiplesOf(stage: SettledStage, elements: readonly string[]): Map<string, Harmonic[]> {
   if (elements.length === 0) return new Map();
-  const found = harmonicsOf(stage.cycleIntegrals, elements.map((id) => (p) => p.current(id)), MULTIPLES, { shortest: SHORTEST * stage.cycle.period, faded: FADED });
+  const found = harmonicsOf(stage.cycleIntegrals, elements.map((id) => (p) => p.current(id)), MULTIPLES);
   return new Map(elements.map((id, k) => [id, found[k]!]));
 }
 
 /** A rms of every winding's current at each multiple of the cycle's frequency, as it magnetises the core. */
-export function windingSpectrum(stage: SettledStage, slot: string, multiples = multiplesOf(stage, stage.roles.parts[slot]!.copper!.map((c) => c.element))): Phasor[][] {
+export function windingSpectrum(stage: SettledStage, slot: string): Phasor[][] {
   const copper = stage.roles.parts[slot]!.copper!;
+  const multiples = multiplesOf(stage, copper.map((c) => c.element));
   const signs = copper.map(({ element }) => (magnetises(stage.circuit, element) ? 1 : -1) / Math.SQRT2);
   return Array.from({ length: MULTIPLES }, (_, k) => copper.map(({ element }, i): Phasor => {
     const { amplitude, phase } = multiples.get(element)![k + 1]!;
@@ -63,4 +61,4 @@ export function windingSpectrum(stage: SettledStage, slot: string, multiples = m
 }
 
 /** A rms of an inductor's current at each multiple of the switching frequency. */
-export const spectrumOf = (stage: SettledStage, id: string, multiples = multiplesOf(stage, [id])): number[] => multiples.get(id)!.slice(1).map((h) => h.amplitude / Math.SQRT2);
+export const spectrumOf = (stage: SettledStage, id: string): number[] => multiplesOf(stage, [id]).get(id)!.slice(1).map((h) => h.amplitude / Math.SQRT2);

@@ -296,3 +296,18 @@ export function aliveRinging(m: Modes, z: Float64Array, q: Float64Array, share: 
   }
   return fastest;
 }
+
+/**
+ * The fastest of all modes, ringing or not, that is alive, 1/s: one whose part in z is more than the rounding of the largest entry.
+ * What is none of these has died, or was never there; what grows counts however small it is.
+ */
+export function fastestAlive(m: Modes, z: Float64Array, q: Float64Array): number {
+  let most = 0;
+  for (let i = 0; i < m.count; i++) most = Math.max(most, Math.abs(z[i]!) / m.scale[i]!);
+  let fastest = 0;
+  for (let k = 0; k < m.count; k++) if (m.speed[k]! > fastest && (m.re[k]! > 0 || Math.abs(q[k]!) > GONE * most * m.speed[k]!)) fastest = m.speed[k]!;
+  return fastest;
+}
+
+/** Some units of the last place */
+const GONE = 1e-15;

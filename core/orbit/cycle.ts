@@ -1,7 +1,7 @@
 import type { Layout } from '../circuit/layout';
 import type { Prepared } from '../circuit/machine';
 import type { Pattern } from '../circuit/pattern';
-import { areaAlong, phiAt, phiOnce } from '../linear/stepTable';
+import { areaAlong, climb, phiAt, phiOnce } from '../linear/stepTable';
 import type { Work } from '../linear/tolerance';
 
 /** A piece of a run in one pattern. */
@@ -32,6 +32,15 @@ export const phiInPassing = (s: Interval): Float64Array => phis.get(s) ?? phiOnc
 export function areaOf(s: Interval): Float64Array {
   let found = areas.get(s);
   if (!found) areas.set(s, (found = areaAlong((s.pattern as Prepared).stepTable, s.z0, s.duration)));
+  return found;
+}
+
+const ends = new WeakMap<Interval, Float64Array>();
+
+/** z at the end of an interval, just before what happens there; computed once. */
+export function endOf(s: Interval): Float64Array {
+  let found = ends.get(s);
+  if (!found) ends.set(s, (found = climb((s.pattern as Prepared).stepTable, s.z0, s.duration)));
   return found;
 }
 

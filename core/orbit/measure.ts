@@ -5,8 +5,8 @@ import { modalRates, modalRow, modesOf, offChord, offMeanSlope, staysBelow, type
 import { findRoot } from '../linear/root';
 import { DEFAULT_TOLERANCE } from '../linear/tolerance';
 import type { Prepared } from '../circuit/machine';
-import { areaOf, type Cycle } from './cycle';
-import { nodesOf, visitNodes, type Fineness, type Nodes } from './nodes';
+import { areaOf, endOf, type Cycle } from './cycle';
+import { nodesOf, type Nodes } from './nodes';
 
 /** What a quantity does over the settled cycle; exact, not sampled. */
 export interface Measures {
@@ -50,7 +50,7 @@ export function cycleIntegrals(cycle: Cycle): CycleIntegrals {
 }
 
 /** A quantity's row in each pattern, made once a pattern: a mains cycle has thousands of intervals in a few of them. */
-function rowsOf(quantity: Quantity): Quantity {
+export function rowsOf(quantity: Quantity): Quantity {
   const known = new Map<Pattern, Float64Array>();
   return (p) => {
     let row = known.get(p);
@@ -91,7 +91,7 @@ export function range(g: CycleIntegrals, quantity: Quantity): Extremes {
   const all: Extremes = { min: Infinity, max: -Infinity, minAt: 0, maxAt: 0 };
   const rows = rowsOf(quantity);
   g.cycle.intervals.forEach((s, k) => {
-    const e = extremesAlong(g.stepTables[k]!, rows(s.pattern), s.z0, s.duration);
+    const e = extremesAlong(g.stepTables[k]!, rows(s.pattern), s.z0, s.duration, { end: endOf(s) });
     if (e.min < all.min) [all.min, all.minAt] = [e.min, s.start + e.minAt];
     if (e.max > all.max) [all.max, all.maxAt] = [e.max, s.start + e.maxAt];
   });
@@ -308,56 +308,4 @@ export function ends(g: CycleIntegrals, k: number, quantity: Quantity): { start:
   const row = quantity(s.pattern);
   const next = intervals[(k + 1) % intervals.length]!;
   return { start: dot(row, s.z0, s.pattern.size), end: dot(row, next.z0, s.pattern.size) };
-}
-
-/** One harmonic of a quantity: amplitude (peak) and phase in radians against the cosine that starts with the period. */
-export interface Harmonic {
-  /** Multiple of the cycle's frequency */
-  order: number;
-  frequency: number;
-  amplitude: number;
-  phase: number;
-}
-
-/**
- * Fourier coefficients of a quantity over the cycle, c_k = (2/T) ∫ y e^{−jkωt} dt, from Gauss nodes in
- * pieces short against the highest of them: the mean first (order 0), then `count` harmonics.
- */
-export const harmonics = (g: CycleIntegrals, quantity: Quantity, count: number): Harmonic[] => harmonicsOf(g, [quantity], count)[0]!;
-
-/** The same of several quantities, from one way along the cycle. @param fineness as fine as it goes where left out */
-export function harmonicsOf(g: CycleIntegrals, quantities: readonly Quantity[], count: number, fineness?: Fineness): Harmonic[][] {
-  const { cycle } = g;
-  const w = (2 * Math.PI) / cycle.period;
-  const sums = quantities.map(() => ({ re: new Float64Array(count + 1), im: new Float64Array(count + 1) }));
-  const rowsOfEach = quantities.map((q) => rowsOf(q));
-  for (const s of cycle.intervals) {
-    const rows = rowsOfEach.map((r) => r(s.pattern));
-    visitNodes(s, 2 / (count * w), (t, weight, z) => {
-      // e^{−jkωt} by turning on from one order to the next
-      const [c, d] = [Math.cos(w * t), -Math.sin(w * t)];
-      for (let i = 0; i < rows.length; i++) {
-        const y = dot(rows[i]!, z, z.length) * weight;
-        const { re, im } = sums[i]!;
-        let [a, b] = [1, 0];
-        for (let k = 0; k <= count; k++) {
-          re[k]! += y * a;
-          im[k]! += y * b;
-          [a, b] = [a * c - b * d, a * d + b * c];
-        }
-      }
-    }, fineness);
-  }
-  return sums.map(({ re, im }) =>
-    Array.from(re, (_, order) => {
-      const scale = (order === 0 ? 1 : 2) / cycle.period;
-      return { order, frequency: order / cycle.period, amplitude: Math.hypot(re[order]!, im[order]!) * scale, phase: Math.atan2(im[order]!, re[order]!) };
-    }),
-  );
-}
-
-/** Total harmonic distortion, as a share, of a quantity whose fundamental is of the given order: rms of its multiples over its own (IEC 61000-4-7). */
-export function distortion(list: readonly Harmonic[], fundamental = 1): number {
-  const own = list[fundamental]!.amplitude;
-  return Math.sqrt(list.filter((h) => h.order > fundamental && h.order % fundamental === 0).reduce((sum, h) => sum + h.amplitude ** 2, 0)) / own;
 }

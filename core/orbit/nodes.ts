@@ -1,7 +1,7 @@
 import { applyActive } from '../linear/dense';
 import { taylorAdvance } from '../linear/exponential';
 import { climb, phiAt, type StepTable } from '../linear/stepTable';
-import { aliveRinging, modalRates, modesOf } from '../linear/modes';
+import { aliveRinging, fastestAlive, modalRates, modesOf } from '../linear/modes';
 import { GAUSS_8 } from '../linear/quadrature';
 import type { Prepared } from '../circuit/machine';
 import type { Interval } from './cycle';
@@ -22,16 +22,8 @@ export function nodesOf(s: Interval): Nodes {
   return out;
 }
 
-/** How finely an interval is looked at. */
-export interface Fineness {
-  /** s of the first panel at least: what dies within a tenth of it is not seen */
-  shortest: number;
-  /** Share of the largest state below which what rings is not followed */
-  faded: number;
-}
-
 /** To rounding: below this share what rings adds nothing to an integral that is held to 1e-9. */
-const FINE: Fineness = { shortest: 0, faded: 1e-12 };
+const FADED = 1e-12;
 
 /**
  * Visit Gauss nodes over an interval in panels that begin as short as the fastest mode and double in length:
@@ -42,7 +34,7 @@ const FINE: Fineness = { shortest: 0, faded: 1e-12 };
  *
  * @param see is told the absolute time, the weight in s and z there (a new vector each time)
  */
-export function visitNodes(s: Interval, longest: number, see: (t: number, weight: number, z: Float64Array) => void, { shortest, faded } = FINE): void {
+export function visitNodes(s: Interval, longest: number, see: (t: number, weight: number, z: Float64Array) => void): void {
   const { size, F, stepTable, norm } = s.pattern as Prepared;
   const modes = modesOf(stepTable);
   const rings = modes.im.some((v) => v > 0);
@@ -53,13 +45,15 @@ export function visitNodes(s: Interval, longest: number, see: (t: number, weight
   let lastLength = 0;
   let z = s.z0;
   let t = 0;
-  let next = Math.min(s.duration, most, Math.max(shortest, 1 / Math.max(norm, 1e-300)));
+  let next = Math.min(s.duration, most, 1 / Math.max(norm, 1e-300));
   const often = oftenIn(stepTable);
   while (t < s.duration) {
+    modalRates(modes, z, q);
+    // Where what is fast has died, or was never there, a panel is as long as what is left is slow.
+    next = Math.max(next, Math.min(s.duration - t, most, 1 / fastestAlive(modes, z, q)));
     let h = next;
     if (rings) {
-      modalRates(modes, z, q);
-      const w = aliveRinging(modes, z, q, faded);
+      const w = aliveRinging(modes, z, q, FADED);
       if (w > 0) h = Math.min(h, Math.PI / 2 / w);
     }
     const length = s.duration - t < 1.5 * h ? s.duration - t : h;

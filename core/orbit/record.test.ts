@@ -1,8 +1,15 @@
+import { readFileSync } from 'node:fs';
+import { must } from '../../demo/open';
 import { Circuit } from '../circuit/elements';
 import { restState } from '../circuit/machine';
+import { readCircuit } from '../interchange/circuitFile';
 import { readState, writeState } from '../interchange/stateFile';
 import { boost, buck, cycleOf, machineOf, type Converter } from '../testing/circuits';
-import { distortion, cycleIntegrals, harmonics, integrals, measure } from './measure';
+import { dot } from '../linear/dense';
+import { cycleIntegrals, integrals, measure, type CycleIntegrals } from './measure';
+import { visitNodes } from './nodes';
+import { settleCycle } from './settle';
+import { distortion, harmonics } from './spectrum';
 import { emptyTrace, march, type Trace } from './march';
 import { drawEnvelope, drawPoints } from './record';
 import type { Pattern } from '../circuit/pattern';
@@ -111,6 +118,53 @@ describe('harmonics', () => {
     const sum = list.slice(1).reduce((s, h) => s + h.amplitude ** 2 / 2, mean ** 2);
     expect(Math.sqrt(sum) / rms).toBeCloseTo(1, 6);
     expect(distortion(list)).toBeGreaterThan(0);
+  });
+});
+
+describe('harmonics from the ends of the intervals', () => {
+  /** The same summed from Gauss nodes along the way. */
+  const byNodes = ({ cycle }: CycleIntegrals, quantity: (p: Pattern) => Float64Array, count: number): number[] => {
+    const w = (2 * Math.PI) / cycle.period;
+    return Array.from({ length: count + 1 }, (_, k) => {
+      let [re, im] = [0, 0];
+      for (const s of cycle.intervals) {
+        const row = quantity(s.pattern);
+        visitNodes(s, 2 / (count * w), (t, weight, z) => {
+          const y = dot(row, z, z.length) * weight;
+          re += y * Math.cos(k * w * t);
+          im -= y * Math.sin(k * w * t);
+        });
+      }
+      return (Math.hypot(re, im) * (k === 0 ? 1 : 2)) / cycle.period;
+    });
+  };
+  const largest = (list: readonly number[]): number => Math.max(...list.map(Math.abs));
+
+  test.each(['boost.json', 'buck-closed-loop.json', 'flyback.json', 'full-bridge-phase-shift.json'])('%s: every node’s voltage, as nodes along the cycle have it', (name) => {
+    const circuit = must(readCircuit(readFileSync(`demo/circuits/${name}`, 'utf8')));
+    const g = cycleIntegrals(cycleOf(machineOf(circuit)));
+    const nodes = [...new Set(circuit.elements.flatMap((e) => ('a' in e ? [e.a] : [])))].filter((n) => n !== '0');
+    for (const node of nodes) {
+      const quantity = (p: Pattern): Float64Array => p.voltage(node);
+      const own = harmonics(g, quantity, 40).map((h) => h.amplitude);
+      const other = byNodes(g, quantity, 40);
+      const size = Math.max(1e-9, largest(own));
+      own.forEach((v, k) => expect(Math.abs(v - other[k]!) / size).toBeLessThan(1e-10));
+    }
+  });
+
+  test('a source that is a sine rings at the multiple itself: nodes take over, and it is found', () => {
+    const m = machineOf(Circuit.parse({
+      elements: [
+        { kind: 'voltage-source', id: 'V', a: 'in', b: '0', value: { shape: 'sine', amplitude: 3, frequency: 1e3 } },
+        { kind: 'resistor', id: 'R', a: 'in', b: 'out', resistance: 100 },
+        { kind: 'capacitor', id: 'C', a: 'out', b: '0', capacitance: 1e-6 },
+      ],
+      modulators: [],
+    }));
+    const list = harmonics(cycleIntegrals(must(settleCycle(m))), (p) => p.voltage('out'), 5);
+    expect(list[1]!.amplitude).toBeCloseTo(3 / Math.hypot(1, 2 * Math.PI * 1e3 * 1e-4), 9);
+    for (const k of [0, 2, 3, 4, 5]) expect(list[k]!.amplitude).toBeLessThan(1e-9);
   });
 });
 

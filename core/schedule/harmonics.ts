@@ -1,6 +1,7 @@
 import type { Design } from '../design/schema';
 import { closedDesign } from '../evaluation/closedDesign';
-import { cycleIntegrals, harmonics, type Harmonic } from '../orbit/measure';
+import { cycleIntegrals } from '../orbit/measure';
+import { harmonics, type Harmonic } from '../orbit/spectrum';
 import { fail, ok, type Result } from '../problem';
 import type { OperatingPoint } from '../topology';
 import { wholeMains } from './onMains';

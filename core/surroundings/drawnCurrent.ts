@@ -1,4 +1,4 @@
-import type { Harmonic } from '../orbit/measure';
+import type { Harmonic } from '../orbit/spectrum';
 
 /**
  * How well a current is drawn from the mains: power factor, displacement, distortion, and its harmonics against the limits of

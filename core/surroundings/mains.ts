@@ -1,3 +1,4 @@
+import { largestBetween, sharesAt } from '../linear/interpolate';
 import type { Roles } from '../converter/roles';
 import type { PartStress } from '../converter/stresses';
 import type { DiodePart } from '../parts/schema';
@@ -58,16 +59,20 @@ export const rectified = (bridge: Pick<DiodePart, 'drop'>, line: number, angle: 
 /** rad below which the mains is too low to draw on */
 export const drawnFrom = ({ least, from = 0, conducting = 2 }: Pick<MainsFed, 'least' | 'from' | 'conducting'>, bridge: Pick<DiodePart, 'drop'>, line: number, output: number): number => Math.max(from, Math.asin(Math.min(0.9, (least * output + conducting * bridge.drop) / crestOf(line))));
 
-/** Means are right to a millionth by them, to a thousandth where the mode changes on the way; peaks in discontinuous conduction to a fiftieth */
-const ANGLES = 8;
+/** Angles by which means are right to 1e-3 where the mode changes on the way (what jumps with it to a tenth); and to 1e-7 where one holds all along */
+export const [ANGLES, SMOOTH] = [9, 6];
 
-/** The angles (rad) that a stage is settled at, with what each stands for; what is missing to one is where nothing is drawn. The crest counts for no mean, but peaks stand there. */
-export const settledAngles = (from: number, count = ANGLES): Angle[] => [...mainsAngles(from, count), { angle: Math.PI / 2, weight: 0 }];
-
-/** Angles between `from` and the crest; their weights leave out the share below `from`. */
-export function mainsAngles(from: number, count: number): Angle[] {
-  const half = (Math.PI / 2 - from) / 2;
-  return gaussLegendre(count).map(({ x, w }) => ({ angle: from + half * (1 + x), weight: (w * half) / (Math.PI / 2) }));
+/**
+ * The angles (rad) that a stage is settled at between `from` and the crest, which is the last of them, with what each stands for; what is missing to
+ * one is where nothing is drawn. All is even about the crest: they are the first half of a rule over both its sides, which sees twice as
+ * far into what they are a mean of as one over the quarter alone. Peaks stand at the crest.
+ */
+export function mainsAngles(from: number, count = ANGLES): Angle[] {
+  const half = Math.PI / 2 - from;
+  return gaussLegendre(2 * count - 1).slice(0, count).map(({ x, w }, k) => {
+    const crest = k === count - 1;
+    return { angle: crest ? Math.PI / 2 : Math.PI / 2 + half * x, weight: ((crest ? w / 2 : w) * half) / (Math.PI / 2) };
+  });
 }
 
 /** Nodes and weights on −1 … 1, by Newton on the Legendre polynomial from the usual guess. Source: Abramowitz, Stegun, Handbook of Mathematical Functions, 25.4.29. */
@@ -87,13 +92,21 @@ export function gaussLegendre(count: number): { x: number; w: number }[] {
   });
 }
 
+/** Largest of what is known at some angles, between them too: line and current go with the sine of the angle, and by that all else follows them smoothly. */
+function largestAlong(at: readonly Pick<Angle, 'angle'>[], values: readonly number[]): number {
+  // What stands at an angle in several ways counts by the largest of them.
+  const largest = new Map<number, number>();
+  at.forEach(({ angle }, i) => largest.set(angle, Math.max(values[i]!, largest.get(angle) ?? -Infinity)));
+  return largestBetween([...largest.keys()].map(Math.sin), [...largest.values()]);
+}
+
 /**
  * What a part carries at some angles, as what it carries over the mains; where no angle stands it carries `idle` (rms).
  * Extremes are read only when asked for. `voltage` in place of the largest of those at the angles.
  */
-export function overMains(at: readonly { weight: number; duty: PartStress }[], idle = 0, voltage?: (most: number) => number): PartStress {
+export function overMains(at: readonly (Angle & { duty: PartStress })[], idle = 0, voltage?: (most: number) => number): PartStress {
   const rest = 1 - at.reduce((s, a) => s + a.weight, 0);
-  const most = (of: (d: PartStress) => number): number => Math.max(...at.map((a) => of(a.duty)));
+  const most = (of: (d: PartStress) => number): number => largestAlong(at, at.map((a) => of(a.duty)));
   return {
     mean: at.reduce((s, { weight, duty }) => s + weight * duty.mean, 0),
     rms: Math.sqrt(at.reduce((s, { weight, duty }) => s + weight * duty.rms ** 2, rest * idle ** 2)),
@@ -118,18 +131,22 @@ const HARMONICS = 4;
  * What it is fed is even about the crest, so the voltage is a sum of sines of even multiples of the angle.
  * @param fed A at each angle; the load's share, being constant, only sets the mean
  * @param frequency Hz of the mains
- * @returns V at an angle, and V peak to peak
+ * @returns V at an angle, V peak to peak, and the angle of the first quarter at which it is furthest from its mean
  */
-export function slowRipple(at: readonly Angle[], fed: readonly number[], capacitance: number, frequency: number): { at(angle: number): number; peakToPeak: number } {
+export function slowRipple(at: readonly Angle[], fed: readonly number[], capacitance: number, frequency: number): { at(angle: number): number; peakToPeak: number; largest: number } {
   const amplitudes = Array.from({ length: HARMONICS }, (_, k) => {
     const n = 2 * (k + 1);
     const cosine = 2 * at.reduce((s, a, i) => s + a.weight * fed[i]! * Math.cos(n * a.angle), 0);
     return cosine / (n * 2 * Math.PI * frequency * capacitance);
   });
   const voltage = (angle: number): number => amplitudes.reduce((s, a, k) => s + a * Math.sin(2 * (k + 1) * angle), 0);
-  const seen = Array.from({ length: 181 }, (_, k) => voltage((k * Math.PI) / 180));
-  return { at: voltage, peakToPeak: Math.max(...seen) - Math.min(...seen) };
+  // Odd about the crest: what it sinks by before that it rises by after it.
+  const largest = Array.from({ length: 91 }, (_, k) => (k * Math.PI) / 180).reduce((best, angle) => (Math.abs(voltage(angle)) > Math.abs(voltage(best)) ? angle : best), 0);
+  return { at: voltage, peakToPeak: 2 * Math.abs(voltage(largest)), largest };
 }
+
+/** Angles that the switching's ripple between them is told by */
+const BESIDE = 3;
 
 /**
  * Ripple of the output over the mains: the slow one, and that of the switching where the slow one is largest.
@@ -137,8 +154,10 @@ export function slowRipple(at: readonly Angle[], fed: readonly number[], capacit
  */
 export function outputRipple(capacitance: number, frequency: number, at: readonly (Angle & { fed: number; fast: number })[]): { peakToPeak: number; slow(angle: number): number } {
   const slow = slowRipple(at, at.map((a) => a.fed), capacitance, frequency);
-  const largest = at.reduce((a, b) => (Math.abs(slow.at(b.angle)) > Math.abs(slow.at(a.angle)) ? b : a));
-  return { peakToPeak: slow.peakToPeak + largest.fast, slow: slow.at };
+  const off = (a: Angle): number => Math.abs(a.angle - slow.largest);
+  const beside = at.filter((a, i) => at.findIndex((x) => x.angle === a.angle) === i).toSorted((a, b) => off(a) - off(b)).slice(0, BESIDE);
+  const shares = sharesAt(beside.map((a) => Math.sin(a.angle)), Math.sin(slow.largest));
+  return { peakToPeak: slow.peakToPeak + beside.reduce((sum, a, i) => sum + shares[i]! * a.fast, 0), slow: slow.at };
 }
 
 /**
@@ -148,5 +167,5 @@ export function outputRipple(capacitance: number, frequency: number, at: readonl
  */
 export function gatherOverMains({ line, parts, mains }: Roles, volts: number, load: number, at: readonly AtAngle[], ripple: () => number): Record<string, PartStress> {
   const voltage = (slot: string) => (most: number) => (parts[slot]!.leg === line || parts[slot]!.beside === line ? crestOf(volts) : most + ripple() / 2);
-  return Object.fromEntries(Object.keys(at[0]!.duties).map((slot) => [slot, overMains(at.map((a) => ({ weight: a.weight, duty: a.duties[slot]! })), slot === mains!.reservoir ? load : 0, voltage(slot))]));
+  return Object.fromEntries(Object.keys(at[0]!.duties).map((slot) => [slot, overMains(at.map(({ angle, weight, duties }) => ({ angle, weight, duty: duties[slot]! })), slot === mains!.reservoir ? load : 0, voltage(slot))]));
 }

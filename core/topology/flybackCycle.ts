@@ -107,8 +107,11 @@ export function flybackCycle(outputs: 1 | 2) {
     const first = (n * load * T) / wanted;
     const { drop } = p.D2;
     const clampAt = (over: number, peak: number): number => (over - drop + Math.sqrt((over - drop) ** 2 + 2 * k.Lk * peak ** 2 * brief.frequency * k.clamp)) / 2;
-    /** s in which the clamp takes the leakage's current away */
-    const handOver = (amps: number, clamp: number, over: number): number => (k.Lk > 0 ? (k.Lk * amps) / (clamp + drop - over) : 0);
+    /**
+     * A·s that the clamp takes in a period: what its resistor lets go of. It is half of that current times the s in which the leakage's goes away, told
+     * so because that time is nothing over nothing where little is carried and the clamp stands at what is reflected, a further output then.
+     */
+    const takenAt = (clamp: number): number => (T * clamp) / k.clamp;
     /** V reflected: the first output's, with its drops at the mean of what its diode carries */
     const overAt = (mean: number, off: number): number => (brief.output.voltage + p.D1.drop + ((first * mean) / n) * (r + esr) - esr * load * (off / T)) / n;
 
@@ -124,8 +127,9 @@ export function flybackCycle(outputs: 1 | 2) {
       on = (T * fall) / (rise + fall);
       clamp = clampAt(over, high);
       t1 = (k.Lk * low) / (line + over);
-      t3 = handOver(high, clamp, over);
-      const centre = (wanted + (high * t3 + low * t1) / 2) / (T - on);
+      const taken = takenAt(clamp);
+      t3 = (2 * taken) / high;
+      const centre = (wanted + taken + (low * t1) / 2) / (T - on);
       const moved = Math.abs(high - (centre + (rise * on) / 2)) + Math.abs(low - (centre - (rise * on) / 2));
       low = centre - (rise * on) / 2;
       high = centre + (rise * on) / 2;
@@ -141,8 +145,9 @@ export function flybackCycle(outputs: 1 | 2) {
       const over2 = overAt(peak / 2, fall);
       const clamp2 = clampAt(over2, peak);
       const before = peak;
-      peak = Math.sqrt((2 * wanted) / Math.max(1e-30, k.Lm / over2 - handOver(1, clamp2, over2)));
-      w = { on: (peak * LL) / (line - (peak / 2) * k.primary), over: over2, clamp: clamp2, t3: handOver(peak, clamp2, over2), fall: (peak * k.Lm) / over2 };
+      const taken = takenAt(clamp2);
+      peak = Math.sqrt((2 * (wanted + taken) * over2) / k.Lm);
+      w = { on: (peak * LL) / (line - (peak / 2) * k.primary), over: over2, clamp: clamp2, t3: (2 * taken) / peak, fall: (peak * k.Lm) / over2 };
       if (Math.abs(peak - before) <= STILL * peak) break;
     }
     const broken = { duty: w.on / T, t: [0, w.on, w.t3, w.fall - w.t3, Math.max(0, T - w.on - w.fall)] as Solved['t'], low: 0, high: peak, clamp: w.clamp, over: w.over };

@@ -3,7 +3,7 @@ import { slopeResistance, type DiodePart } from '../parts/schema';
 import type { Problem } from '../problem';
 import { printQuantity as print } from '../quantity';
 import { recent } from '../recent';
-import { crestOf, drawnFrom, outputRipple, overMains, rectified, settledAngles, type MainsFed } from '../surroundings/mains';
+import { ANGLES, crestOf, drawnFrom, mainsAngles, outputRipple, overMains, rectified, type MainsFed } from '../surroundings/mains';
 import type { Brief, OperatingPoint } from '../surroundings/brief';
 import type { Carried } from './pieces';
 import type { Forecast, Sizing, SizingInput, Topology } from './types';
@@ -53,7 +53,7 @@ const reservoirOf = (fast: Carried, slow: number): Carried => ({ mean: 0, rms: M
 /** Slots whose stress is that of one phase alone; what capacitors carry of several is only estimated. */
 const SHARED = new Set(['C1', 'C2']);
 /** Angles that a command held is told at */
-const SMOOTH = 5;
+const FOLLOWING = 5;
 /** Points of a sizing input that are kept solved: forecasts are asked for many times over while parts are chosen */
 const MOST_SOLVED = 200;
 
@@ -168,7 +168,7 @@ export function behindRectifier({ inner, phases: n, fed, innerInput, estimates =
     const held = holds(input);
     const begin = drawnFrom(fed, bridgeOf(input), point.line, input.brief.output.voltage);
     // What follows the line by itself is smooth along it: fewer angles say as much.
-    const list = held ? settledAngles(begin, SMOOTH) : settledAngles(begin);
+    const list = mainsAngles(begin, held ? FOLLOWING : ANGLES);
     const power = held ? POWER[held] : 1;
     let level = held === undefined ? (2 * input.brief.output.voltage * point.load) / crestOf(point.line) : held === 'duty' ? 0.2 : 0.2 / input.brief.frequency;
     let at: Angled[] = [];
@@ -183,25 +183,32 @@ export function behindRectifier({ inner, phases: n, fed, innerInput, estimates =
     return { level, at };
   }
 
-  const solved = new WeakMap<SizingInput, ReturnType<typeof recent<string, Quarter>>>();
-  function quarter(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: At): Quarter {
-    const find = solved.get(input) ?? recent<string, Quarter>(MOST_SOLVED);
-    solved.set(input, find);
-    const sizes = Object.values(sizing.values).map((v) => v.taken).join(' ');
-    return find(`${point.line} ${point.load} ${sizes}`, () => quarterCycle(input, sizing, point));
+  /** What has been solved of late for an input, by its sizes and a key besides. */
+  function ofLate<V extends object>(most: number): (input: SizingInput, sizing: Pick<Sizing, 'values'>, key: string, solve: () => V) => V {
+    const solved = new WeakMap<SizingInput, ReturnType<typeof recent<string, V>>>();
+    return (input, sizing, key, solve) => {
+      const find = solved.get(input) ?? recent<string, V>(most);
+      solved.set(input, find);
+      return find(`${key} ${Object.values(sizing.values).map((v) => v.taken).join(' ')}`, solve);
+    };
   }
 
+  const quarters = ofLate<Quarter>(MOST_SOLVED);
+  const quarter = (input: SizingInput, sizing: Pick<Sizing, 'values'>, point: At): Quarter => quarters(input, sizing, `${point.line} ${point.load}`, () => quarterCycle(input, sizing, point));
+
+  // One view of a point asks for it several times.
+  const angles = ofLate<Stood>(1);
   /** The stage at the angle of a point, the crest where it says none, driven as it says or as the forecast has it. */
   function atAngle(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: MainsPoint): Stood {
     const angle = point.angle ?? Math.PI / 2;
     const level = point.drawn ?? point.command ?? quarter(input, sizing, point).level;
-    return standing(input, sizing, point.line, angle, holds(input) ? { command: level } : { crest: level });
+    return angles(input, sizing, `${point.line} ${angle} ${level}`, () => standing(input, sizing, point.line, angle, holds(input) ? { command: level } : { crest: level }));
   }
 
   /** A fed to the output over the mains by a command. */
   function fedBy(input: SizingInput, sizing: Pick<Sizing, 'values'>, line: number, command: number): number {
     const begin = drawnFrom(fed, bridgeOf(input), line, input.brief.output.voltage);
-    return settledAngles(begin, SMOOTH).reduce((sum, { angle, weight }) => sum + (weight === 0 ? 0 : weight * standing(input, sizing, line, angle, { command }).fed), 0);
+    return mainsAngles(begin, FOLLOWING).reduce((sum, { angle, weight }) => sum + weight * standing(input, sizing, line, angle, { command }).fed, 0);
   }
 
   function forecast(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: MainsPoint): Forecast {
@@ -210,7 +217,7 @@ export function behindRectifier({ inner, phases: n, fed, innerInput, estimates =
     const parts: Record<string, Carried & { estimate?: true }> = {};
     const over = (id: string, of: (a: Angled) => Carried): void => {
       const estimate = (n > 1 && SHARED.has(id)) || estimates.includes(id) || ((pulsed || id !== 'C1') && at.some((a) => a.forecast.parts[id]?.estimate === true));
-      parts[id] = { ...overMains(at.map((a) => ({ weight: a.weight, duty: { ...of(a), voltage: 0 } })), id === reservoir ? point.load : 0), ...(estimate ? { estimate: true as const } : {}) };
+      parts[id] = { ...overMains(at.map((a) => ({ angle: a.angle, weight: a.weight, duty: { ...of(a), voltage: 0 } })), id === reservoir ? point.load : 0), ...(estimate ? { estimate: true as const } : {}) };
     };
     over(rectifier, (a) => legOf(a.drawn));
     for (const id of Object.keys(here.forecast.parts)) over(id, (a) => (id === reservoir ? reservoirOf(a.forecast.parts[id]!, a.fed - point.load) : a.forecast.parts[id]!));

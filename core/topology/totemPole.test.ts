@@ -3,7 +3,8 @@ import { SHELF } from '../../shelf';
 import { chooseTopology } from '../choice';
 import { closedDesign } from '../evaluation/closedDesign';
 import { evaluate } from '../evaluation/evaluate';
-import { cycleIntegrals, harmonicsOf, measure } from '../orbit/measure';
+import { cycleIntegrals, measure } from '../orbit/measure';
+import { harmonicsOf } from '../orbit/spectrum';
 import { wholeMains } from '../schedule/onMains';
 
 /** The charger without a bridge: angle by angle, where its two switches are one part that does either thing half of the time, against the whole circuit. */
