@@ -215,11 +215,11 @@ function charger(): Line[] {
     forgetMains();
     settled();
   }, 3, 1);
-  const near = median(settled, 3, 1);
+  const near = median(settled, 7, 1);
   const corner = median(() => {
     line += 1.5;
-    must(evaluate(d, point(line)));
-  }, 7, 1);
+    must(evaluate(d, point(Math.min(264, 184 + (line % 80)))));
+  }, 45, 90);
   return [
     time('settled mains cycle of the station charger with filter and cascade, from rest', cold, 2500),
     time('the same from a neighbour', near, 800),

@@ -1,4 +1,5 @@
 import { MECHANISMS, partLosses, type PartStates } from '../loss';
+import { DEFAULT_TOLERANCE } from '../linear/tolerance';
 import { COPPER_RISE } from '../parts/copper';
 import { fail, ok, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
@@ -46,6 +47,8 @@ const MAX_ITERATIONS = 40;
 const [AGREES, FED] = [1e-3, 1e-5];
 /** Angles of the mains that the first rounds look at: a few say well enough how warm it gets */
 const FEW = [4];
+/** How exactly those rounds settle: what they find is only come nearer to */
+const ROUGH = { ...DEFAULT_TOLERANCE, relative: 1e-6 };
 
 /**
  * Solve electrical cycle, losses and temperatures together. Currents hardly move with the resistances, so each round
@@ -68,7 +71,7 @@ export function warmStage(standing: Standing, cooling: Cooling, from?: (slot: st
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
     const at = (slot: string): number => temperature.get(slot)!;
     const few = FEW[iteration - 1];
-    const settled = visit(standing, at, near, few ?? (smooth ? SMOOTH : ANGLES));
+    const settled = standing.mains && few !== undefined ? visit(standing, at, near, few, ROUGH) : visit(standing, at, near, smooth ? SMOOTH : ANGLES);
     if (!settled.ok) return settled;
     near = settled.value;
     const { visits, duties, mains } = settled.value;

@@ -7,6 +7,7 @@ import { keptMeasures } from '../converter/measures';
 import { cycleIntegrals, type CycleIntegrals, type Measures, type Quantity } from '../orbit/measure';
 import { settleCycle, type SettledCycle } from '../orbit/settle';
 import { multipliers } from '../orbit/stability';
+import type { Tolerance } from '../linear/tolerance';
 import { intervalSlopes } from '../response/averaged';
 import { onResistance, slopeResistance, turnResistance, windingResistance, type Part } from '../parts/schema';
 import { fail, ok, type Result } from '../problem';
@@ -73,7 +74,7 @@ export interface Near {
 const [EVEN, ROOM] = [1e-9, 1.2];
 
 /** Build the circuit at a point and settle it at the regulated output. */
-export function settleStage({ input }: Bill, view: Pick<View, 'assemble'>, temperature: (slot: string) => number, near?: Near): Result<SettledStage> {
+export function settleStage({ input }: Bill, view: Pick<View, 'assemble'>, temperature: (slot: string) => number, near?: Near, tolerance?: Tolerance): Result<SettledStage> {
   const resistance = (slot: string): number => resistanceAt(input.parts[slot]!, temperature(slot));
   const made = view.assemble(resistance);
   if (!made.ok) return made;
@@ -90,6 +91,7 @@ export function settleStage({ input }: Bill, view: Pick<View, 'assemble'>, tempe
   const { held } = made.value;
   const from = (begin: State): Result<SettledCycle> => settleCycle(machine.value, {
     near: begin,
+    ...(tolerance ? { tolerance } : {}),
     ...(held === undefined ? { regulate: { quantity: regulated(roles), target, source: COMMAND, min: range.min, max: range.max, guess: near?.setting ?? range.guess } } : {}),
   });
   const cold = (): State => withSources(machine.value, circuit, startState(machine.value, made.value.start()));

@@ -2,6 +2,7 @@ import type { State } from '../circuit/machine';
 import type { PartStress } from '../converter/stresses';
 import { stressesIn } from '../converter/stresses';
 import { sharesAt } from '../linear/interpolate';
+import type { Tolerance } from '../linear/tolerance';
 import { ok, type Result } from '../problem';
 import type { AtAngle } from '../surroundings/mains';
 import { drawnIn, settleStage, type SettledStage } from './settleStage';
@@ -42,7 +43,7 @@ export interface Visited {
 export type Near = Pick<Visited, 'visits' | 'mains'>;
 
 /** Settle all that an operating point wants, at given temperatures; along the mains at so many angles. */
-export function visit(s: Standing, temperature: (slot: string) => number, near?: Near, count?: number): Result<Visited> {
+export function visit(s: Standing, temperature: (slot: string) => number, near?: Near, count?: number, tolerance?: Tolerance): Result<Visited> {
   // By the forecast first, then corrected by what the load was fed.
   const level = s.mains && (near ? near.mains!.level / Math.min(FARTHEST, Math.max(1 / FARTHEST, (1 + near.mains!.excess) ** (1 / near.mains!.power))) : s.mains.level());
   const visits: Visit[] = [];
@@ -51,8 +52,8 @@ export function visit(s: Standing, temperature: (slot: string) => number, near?:
     // Along the mains the circuits differ in their line alone.
     const ways = near ? near.visits.length / views.length : 0;
     const cooler = near && Number.isInteger(ways) && near.visits[ways * k]?.view.angle === view.angle ? near.visits[ways * k]!.stage : undefined;
-    const before = cooler ? stateOf(cooler) : between([...visits, ...(near?.visits ?? [])], view.angle);
-    const settled = settleStage(s.bill, view, temperature, before && { ...before, machine: visits[0]?.stage.machine, range: cooler?.range });
+    const before = s.mains ? between(visits, near?.visits ?? [], view.angle) : cooler && stateOf(cooler);
+    const settled = settleStage(s.bill, view, temperature, before && { ...before, machine: visits[0]?.stage.machine, range: cooler?.range }, tolerance);
     if (!settled.ok) return settled;
     for (const stage of eitherWay(settled.value)) visits.push({ view, weight: view.weight / waysOf(settled.value), stage, duties: stressesIn(stage.circuit, stage.roles, stage.measure) });
   }
@@ -106,21 +107,38 @@ const [TOLD, MOST_OFF] = [1e-5, 4];
 /** Times that a level moves by from round to round at most */
 const FARTHEST = 2;
 
-/** Points that a state between them is guessed by */
-const BY = 6;
+/** Where a cycle is looked for: all of its state, and the control input behind it */
+type Guess = readonly number[];
+const guessOf = ({ stage }: Visit): Guess => [...stage.cycle.state.z, stage.setting];
+
+/** Points at most that a polynomial goes through */
+const BY = 4;
+
+/** Of visits at several angles, what the polynomial through the nearest has at another (Lagrange's), in the sine of the angle, which line and current go with. */
+function through(all: readonly (readonly [angle: number, of: Guess])[], angle: number): Guess {
+  const list = all.toSorted((a, b) => Math.abs(a[0] - angle) - Math.abs(b[0] - angle)).slice(0, BY);
+  const shares = sharesAt(list.map(([a]) => Math.sin(a)), Math.sin(angle));
+  return list[0]![1].map((_, i) => list.reduce((sum, [, of], k) => sum + shares[k]! * of[i]!, 0));
+}
 
 /**
- * Where to begin at an angle: what was found at those next to it, on the polynomial through them in the sine of the angle, which line and current go with (Lagrange's); with the devices of the nearest.
- * @param list the first of one angle counts
+ * Where to begin at an angle: where it was in the round before, moved by what this round has moved its neighbours by.
+ * @param now what this round has found so far, before: all of the last one; the devices are those of the nearest
  */
-function between(list: readonly Visit[], angle: number | undefined): ReturnType<typeof stateOf> | undefined {
+function between(now: readonly Visit[], before: readonly Visit[], angle: number | undefined): ReturnType<typeof stateOf> | undefined {
   const off = (v: Visit): number => Math.abs(v.view.angle! - angle!);
-  const near = list.filter((v, i) => list.findIndex((x) => x.view.angle === v.view.angle) === i).toSorted((a, b) => off(a) - off(b)).slice(0, BY);
-  if (near.length === 0) return undefined;
-  const shares = sharesAt(near.map((v) => Math.sin(v.view.angle!)), Math.sin(angle!));
-  const mean = (of: (v: Visit) => number): number => near.reduce((sum, v, i) => sum + shares[i]! * of(v), 0);
-  const nearest = stateOf(near[0]!.stage);
-  return { ...nearest, state: { ...nearest.state, z: nearest.state.z.map((_, i) => mean((v) => v.stage.cycle.state.z[i]!)) }, setting: mean((v) => v.stage.setting) };
+  // Of several ways round at an angle the first.
+  const apart = (list: readonly Visit[]): Visit[] => list.filter((v, i) => list.findIndex((x) => x.view.angle === v.view.angle) === i);
+  const [own, old] = [apart(now), apart(before)];
+  const nearest = [...own, ...old].reduce<Visit | undefined>((a, b) => (a && off(a) <= off(b) ? a : b), undefined);
+  if (!nearest) return undefined;
+  const known = old.map((v) => [v.view.angle!, guessOf(v)] as const);
+  const moved = own.map((v) => [v.view.angle!, known.length > 0 ? less(guessOf(v), through(known, v.view.angle!)) : guessOf(v)] as const);
+  const parts = [known, moved].filter((list) => list.length > 0).map((list) => through(list, angle!));
+  const guess = parts.reduce((a, b) => a.map((v, i) => v + b[i]!));
+  const from = stateOf(nearest.stage);
+  return { ...from, state: { ...from.state, z: from.state.z.map((_, i) => guess[i]!) }, setting: guess.at(-1)! };
 }
+const less = (a: Guess, b: Guess): Guess => a.map((v, i) => v - b[i]!);
 
 const stateOf = ({ cycle, setting, assembled: { clock } }: SettledStage): { state: State; setting: number; clock?: number } => ({ state: cycle.state, setting, ...(clock === undefined ? {} : { clock }) });

@@ -1,3 +1,4 @@
+import { vector } from './vector';
 import { leadingTimes } from './dense';
 import { decompose } from './eigen';
 import type { StepTable } from './stepTable';
@@ -85,7 +86,7 @@ const NONE = { re: new Float64Array(0), im: new Float64Array(0), right: new Floa
 
 /** What each mode moves of a quantity: row·V, count entries. */
 export function modalRow(m: Modes, row: Float64Array): Float64Array {
-  const out = new Float64Array(m.count);
+  const out = vector(m.count);
   for (let i = 0; i < m.count; i++) {
     const f = row[i]!;
     if (f !== 0) for (let k = 0; k < m.count; k++) out[k]! += f * m.right[i * m.count + k]!;
@@ -178,7 +179,7 @@ export function offMeanSlope(m: Modes, row: Float64Array, q: Float64Array, h: nu
 
 /** How much of each mode a quantity is made of at most, count entries: |row·V|, of a ringing pair in its first. */
 export function modalSizes(m: Modes, row: Float64Array): Float64Array {
-  const out = new Float64Array(m.count);
+  const out = vector(m.count);
   for (let k = 0; k < m.count; k++)
     if (m.im[k]! > 0) out[k] = Math.hypot(row[k]!, row[++k]!);
     else out[k] = Math.abs(row[k]!);

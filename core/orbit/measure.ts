@@ -1,3 +1,4 @@
+import { vector } from '../linear/vector';
 import type { Pattern } from '../circuit/pattern';
 import { applyActive, dot, rowTimes } from '../linear/dense';
 import { advance, climb, type StepTable } from '../linear/stepTable';
@@ -188,7 +189,7 @@ export function extremesAlong(stepTable: StepTable, row: Float64Array, z0: Float
         if (staysBelow(modes, modal, q, h, y0 - high, y1 - high) && staysBelow(modes, below, q, h, low - y0, low - y1)) return;
         break;
       }
-      q = new Float64Array(modes.count);
+      q = vector(modes.count);
       modalRates(modes, from, q);
       fresh = true;
     }
@@ -198,7 +199,7 @@ export function extremesAlong(stepTable: StepTable, row: Float64Array, z0: Float
     let [length, half] = [h / 2, from];
     if (rung < rungs.length) {
       length = top / 2 ** rung;
-      half = new Float64Array(size);
+      half = vector(size);
       applyActive(rungs[rung]!, from, half, stepTable.active, size);
     } else half = climb(stepTable, from, length);
     see(t + length, half);
@@ -206,7 +207,7 @@ export function extremesAlong(stepTable: StepTable, row: Float64Array, z0: Float
     if (modes.grows) modalRates(modes, half, q);
     visit(t + length, half, to, h - length, q, modes.grows);
   };
-  const q = known.rates ? known.rates.slice() : new Float64Array(modes.count);
+  const q = known.rates ? known.rates.slice() : vector(modes.count);
   if (!known.rates) modalRates(modes, z0, q);
   const ring = lastingRing(modes, modal, q, duration, Math.abs(first));
   if (ring > 0) {
@@ -265,7 +266,7 @@ const SEEN = 1e-9;
  */
 function reachingFurthest(stepTable: StepTable, modal: Float64Array, row: Float64Array, z0: Float64Array, duration: number): number[] {
   const modes = modesOf(stepTable);
-  const q = new Float64Array(modes.count);
+  const q = vector(modes.count);
   const reach = (t: number, up: 1 | -1): number => {
     const z = climb(stepTable, z0, t);
     modalRates(modes, z, q);

@@ -1,3 +1,4 @@
+import { vector } from '../linear/vector';
 import { applyActive } from '../linear/dense';
 import { taylorAdvance } from '../linear/exponential';
 import { climb, phiAt, type StepTable } from '../linear/stepTable';
@@ -38,7 +39,7 @@ export function visitNodes(s: Interval, longest: number, see: (t: number, weight
   const { size, F, stepTable, norm } = s.pattern as Prepared;
   const modes = modesOf(stepTable);
   const rings = modes.im.some((v) => v > 0);
-  const q = new Float64Array(modes.count);
+  const q = vector(modes.count);
   const most = Math.min(longest, stepTable.top / 2);
   /** Φ to each node and to the end of a panel, kept where panel follows panel of one length: as long as something rings */
   let steps: { length: number; phis: Float64Array[] } | undefined;
@@ -57,7 +58,7 @@ export function visitNodes(s: Interval, longest: number, see: (t: number, weight
       if (w > 0) h = Math.min(h, Math.PI / 2 / w);
     }
     const length = s.duration - t < 1.5 * h ? s.duration - t : h;
-    if (length === lastLength && steps?.length !== length) steps = { length, phis: nodeSteps(stepTable, length) };
+    if (length === lastLength && steps?.length !== length && s.duration - t > WORTH * length) steps = { length, phis: nodeSteps(stepTable, length) };
     lastLength = length;
     const kept = steps?.length === length ? steps.phis : h === next && length === h ? often(h) : undefined;
     for (let k = 0; k < GAUSS_8.length; k++) {
@@ -65,10 +66,10 @@ export function visitNodes(s: Interval, longest: number, see: (t: number, weight
       const dt = x * length;
       let at: Float64Array;
       if (kept) {
-        at = new Float64Array(size);
+        at = vector(size);
         applyActive(kept[k]!, z, at, stepTable.active, size);
       } else if (norm * dt <= 1) {
-        at = new Float64Array(size);
+        at = vector(size);
         taylorAdvance(F, z, dt, at, size, stepTable.active);
       } else at = climb(stepTable, z, dt);
       see(s.start + t + dt, w * length, at);
@@ -76,7 +77,7 @@ export function visitNodes(s: Interval, longest: number, see: (t: number, weight
     t += length;
     if (t >= s.duration * (1 - 1e-15)) break;
     if (kept) {
-      const end = new Float64Array(size);
+      const end = vector(size);
       applyActive(kept[GAUSS_8.length]!, z, end, stepTable.active, size);
       z = end;
     } else z = climb(stepTable, z, length);
@@ -87,8 +88,10 @@ export function visitNodes(s: Interval, longest: number, see: (t: number, weight
 /** Φ to each node of a panel and to its end. */
 const nodeSteps = (stepTable: StepTable, length: number): Float64Array[] => [...GAUSS_8.map(([x]) => phiAt(stepTable, x * length)), phiAt(stepTable, length)];
 
+/** Panels of one length that an interval has left from which their Φ are worth their products: each takes as many as the climbs of a dozen panels */
+const WORTH = 12;
 /** Panels of one length and pattern after which their Φ are worth their products; and lengths kept of a pattern. */
-const OFTEN = 4;
+const OFTEN = 40;
 const MOST_LENGTHS = 64;
 const panels = new WeakMap<StepTable, Map<number, { seen: number; phis?: Float64Array[] }>>();
 

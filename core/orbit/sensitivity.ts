@@ -1,3 +1,4 @@
+import { vector } from '../linear/vector';
 import type { Prepared } from '../circuit/machine';
 import { apply, composeSteps, dot, identity } from '../linear/dense';
 import { rowOfArea } from '../linear/stepTable';
@@ -34,7 +35,7 @@ type Shift = Float64Array | undefined;
  */
 export function sensitivity(trace: Trace, size: number, quantity?: (p: Prepared) => Float64Array): Sensitivity {
   const { X, integrals } = carry(trace, size, quantity ? [quantity] : []);
-  return { X, integral: integrals[0] ?? new Float64Array(size) };
+  return { X, integral: integrals[0] ?? vector(size) };
 }
 
 /** The same with the integrals of several quantities, a row each. */
@@ -57,7 +58,7 @@ export function sensitivityAfterEvents(trace: Trace, size: number, intervals: re
     if (!intervals.includes(k)) return;
     const own = X.slice();
     const { pattern, z0 } = trace.intervals[k]!;
-    const rate = new Float64Array(size);
+    const rate = vector(size);
     apply(pattern.F, z0, rate, size);
     if (shift) for (let i = 0; i < size; i++) for (let c = 0; c < size; c++) own[i * size + c]! += rate[i]! * shift[c]!;
     found.set(k, own);
@@ -68,7 +69,7 @@ export function sensitivityAfterEvents(trace: Trace, size: number, intervals: re
 /** @param enter is told of every interval, X at its beginning, which is written to again, and how the last event before it moves */
 function carry(trace: Trace, size: number, quantities: readonly ((p: Prepared) => Float64Array)[], enter?: (interval: number, X: Float64Array, shift: Shift) => void): { X: Float64Array; integrals: Float64Array[] } {
   let X = identity(size) as Float64Array;
-  const integrals = quantities.map(() => new Float64Array(size));
+  const integrals = quantities.map(() => vector(size));
   const shifts: Shift[] = [];
   let next: Float64Array = new Float64Array(size * size);
   /** Columns that have been set: all others of what stands still are what they were, and their rows of X those of the identity. */
@@ -78,7 +79,7 @@ function carry(trace: Trace, size: number, quantities: readonly ((p: Prepared) =
     const shift = shiftOf(j, X, shifts, size);
     shifts.push(shift);
     // All new rows are of the old X, whichever is set first.
-    const fresh = j.resets.map(({ row: from }) => (from ? rowOf(from, X, size) : new Float64Array(size)));
+    const fresh = j.resets.map(({ row: from }) => (from ? rowOf(from, X, size) : vector(size)));
     j.resets.forEach(({ column }, i) => {
       set.add(column);
       X.set(fresh[i]!, column * size);
@@ -121,7 +122,7 @@ function carry(trace: Trace, size: number, quantities: readonly ((p: Prepared) =
 
 /** row · X */
 function rowOf(row: Float64Array, X: Float64Array, size: number): Float64Array {
-  const out = new Float64Array(size);
+  const out = vector(size);
   for (let k = 0, at = 0; k < size; k++, at += size) {
     const f = row[k]!;
     if (f !== 0) for (let c = 0; c < size; c++) out[c]! += f * X[at + c]!;
@@ -133,7 +134,7 @@ function shiftOf(j: Event, X: Float64Array, shifts: readonly Shift[], size: numb
   if (j.cause < 0) return undefined;
   if (j.cause < shifts.length) return shifts[j.cause];
   // A guard that only touches its zero has no moment of its own to move.
-  if (!(j.rate! > 0)) return new Float64Array(size);
+  if (!(j.rate! > 0)) return vector(size);
   const shift = rowOf(j.gradient!, X, size);
   for (let c = 0; c < size; c++) shift[c]! /= -j.rate!;
   return shift;
@@ -141,8 +142,8 @@ function shiftOf(j: Event, X: Float64Array, shifts: readonly Shift[], size: numb
 
 /** R f⁻ − f⁺: what an event that comes δt s later adds to z, per δt. Source: Leine, Nijmeijer, “Dynamics and Bifurcations of Non-Smooth Mechanical Systems”, ch. 7 (saltation matrix). */
 export function jumpOf(j: Event, size: number): Float64Array {
-  const before = new Float64Array(size);
-  const after = new Float64Array(size);
+  const before = vector(size);
+  const after = vector(size);
   apply(j.before.F, j.z, before, size);
   apply(j.after.F, j.zAfter, after, size);
   const reset = before.slice();

@@ -77,14 +77,31 @@ function weighingOf(stepTable: StepTable, row: Float64Array, w: number, count: n
     const k = Math.round(turns[i]! / w);
     if (k >= 1 && k <= count && Math.hypot(real[i]!, turns[i]! - k * w) < AT_IT * k * w) return undefined;
   }
-  const { F, size } = stepTable;
+  // What stands still has no row in F: its share follows from those of what moves.
+  const { F, size, active: n } = stepTable;
+  const A = new Float64Array(n * n);
+  for (let i = 0; i < n; i++) A.set(F.subarray(i * size, i * size + n), i * n);
   const found: Weighing = { row: row.slice(), w, count, re: new Float64Array(count * size), im: new Float64Array(count * size) };
-  const room = shiftedRoom(size);
+  const room = shiftedRoom(n);
+  const [xr, xi] = [new Float64Array(n), new Float64Array(n)];
   for (let k = 1; k <= count; k++) {
-    if (!factorShifted(F, { re: 0, im: k * w }, room)) return undefined;
-    const [re, im] = [found.re, found.im].map((v) => v.subarray((k - 1) * size, k * size)) as [Float64Array, Float64Array];
-    re.set(row);
-    solveShiftedTransposed(room, re, im);
+    if (!factorShifted(A, { re: 0, im: k * w }, room)) return undefined;
+    xr.set(row.subarray(0, n));
+    xi.fill(0);
+    solveShiftedTransposed(room, xr, xi);
+    const at = (k - 1) * size;
+    found.re.set(xr, at);
+    found.im.set(xi, at);
+    for (let j = n; j < size; j++) {
+      let [re, im] = [row[j]!, 0];
+      for (let i = 0; i < n; i++) {
+        re += F[i * size + j]! * xr[i]!;
+        im += F[i * size + j]! * xi[i]!;
+      }
+      // Over jkω.
+      found.re[at + j] = im / (k * w);
+      found.im[at + j] = -re / (k * w);
+    }
   }
   list.push(found);
   if (list.length > KEPT) list.shift();

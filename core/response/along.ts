@@ -1,7 +1,7 @@
 import { findMinimum } from '../linear/minimum';
 
-/** Share of the logarithm of the frequency to which an extreme is found */
-const WIDTH = 1e-6;
+/** Share of the logarithm of the frequency to which an extreme is found: its value is off by the square of that */
+const WIDTH = 1e-5;
 
 /**
  * The least value of something over the frequency, bracketed on a grid and then found between the neighbours of its least point.

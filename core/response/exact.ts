@@ -97,14 +97,23 @@ export class SmallSignal {
     };
     const { trace } = this.cycle;
     const where = new Map(this.free.map((i, k) => [i, k]));
+    const times: number[] = [];
+    const places = new Map<number, number>();
+    const timeOf = (t: number): number => {
+      if (!places.has(t)) places.set(t, times.push(t) - 1);
+      return places.get(t)!;
+    };
     return {
+      times,
+      cos: new Float64Array(2 * trace.intervals.length + trace.all.length),
+      sin: new Float64Array(2 * trace.intervals.length + trace.all.length),
       patterns: [...new Set(trace.intervals.map((s) => see(s.pattern as Prepared)))],
-      intervals: trace.intervals.map((s, k) => ({ plan: see(s.pattern as Prepared), phi: this.phis[k]!, start: s.start, duration: s.duration, before: trace.events[k]?.length ?? 0 })),
+      intervals: trace.intervals.map((s, k) => ({ plan: see(s.pattern as Prepared), phi: sparse(this.phis[k]!, m), start: timeOf(s.start), end: timeOf(s.start + s.duration), duration: s.duration, before: trace.events[k]?.length ?? 0 })),
       events: trace.all.map((j, k) => {
         const own = j.cause === k;
         const { size } = j.before;
         return {
-          t: j.t,
+          at: timeOf(j.t),
           cause: j.cause,
           gradient: own ? this.part(j.gradient!) : undefined,
           direct: own ? j.gradient![col]! : 0,
@@ -133,21 +142,25 @@ export class SmallSignal {
         solveShiftedTransposed(plan.factors, ...p.s[k]!);
       });
     }
+    plan.times.forEach((t, k) => {
+      plan.cos[k] = Math.cos(w * t);
+      plan.sin[k] = Math.sin(w * t);
+    });
     // Forced part: from nothing but the input itself.
     plan.re.fill(0);
     plan.im.fill(0);
-    this.walk(w, plan);
+    this.walk(plan);
     // (e^{jωT} I − X) δz(0) = forced
     if (!factorShifted(this.X, turn(w * T), plan.factors))
       throw new CircuitError({ code: 'singular', where: '', message: `something of the cycle rings undamped at ${(w * T / (2 * Math.PI)).toPrecision(4)} turns a period, so a signal there has no bounded response`, remedy: 'ask at another frequency, or damp what rings' });
     solveShifted(plan.factors, plan.re, plan.im);
     const sums = answers.map(() => ({ re: 0, im: 0 }));
-    this.walk(w, plan, sums);
+    this.walk(plan, sums);
     sums.forEach((s, k) => answers[k]!.push({ re: s.re / T, im: s.im / T }));
   }
 
   /** Carry δz once around; with `sums`, also gather ∫ δy e^{−jωt} dt of each output. */
-  private walk(w: number, plan: Plan, sums?: Complex[]): void {
+  private walk(plan: Plan, sums?: Complex[]): void {
     const { re, im, hr, hi } = plan;
     const m = re.length;
     const shifts: Complex[] = [];
@@ -155,8 +168,7 @@ export class SmallSignal {
     const cross = (count: number): void => {
       for (let c = 0; c < count; c++, index++) {
         const j = plan.events[index]!;
-        const cos = Math.cos(w * j.t);
-        const sin = Math.sin(w * j.t);
+        const [cos, sin] = [plan.cos[j.at]!, plan.sin[j.at]!];
         let shift: Complex = { re: 0, im: 0 };
         if (j.cause >= 0)
           shift = j.gradient && !(j.rate > 0) ? shift : j.gradient
@@ -185,19 +197,21 @@ export class SmallSignal {
     for (const s of plan.intervals) {
       cross(s.before);
       const [qr, qi] = s.plan.q;
-      const c0 = Math.cos(w * s.start);
-      const s0 = Math.sin(w * s.start);
-      const c1 = Math.cos(w * (s.start + s.duration));
-      const s1 = Math.sin(w * (s.start + s.duration));
+      const c0 = plan.cos[s.start]!;
+      const s0 = plan.sin[s.start]!;
+      const c1 = plan.cos[s.end]!;
+      const s1 = plan.sin[s.end]!;
       for (let i = 0; i < m; i++) {
         hr[i] = re[i]! - (qr[i]! * c0 - qi[i]! * s0);
         hi[i] = im[i]! - (qr[i]! * s0 + qi[i]! * c0);
       }
+      const { ends, columns, values } = s.phi;
       for (let i = 0, k = 0; i < m; i++) {
         let a = 0;
         let b = 0;
-        for (let j = 0; j < m; j++, k++) {
-          const v = s.phi[k]!;
+        for (; k < ends[i]!; k++) {
+          const v = values[k]!;
+          const j = columns[k]!;
           a += v * hr[j]!;
           b += v * hi[j]!;
         }
@@ -238,11 +252,32 @@ interface PatternPlan {
   s: [Float64Array, Float64Array][];
 }
 
+/** A matrix row by row, what is nothing left out: where each row ends in the list of what is there. What a sampler holds only stands. */
+interface Sparse {
+  ends: Int32Array;
+  columns: Int32Array;
+  values: Float64Array;
+}
+
+function sparse(a: Float64Array, n: number): Sparse {
+  const there = Array.from(a.keys()).filter((k) => a[k] !== 0);
+  return {
+    ends: Int32Array.from({ length: n }, (_, i) => there.filter((k) => k < (i + 1) * n).length),
+    columns: Int32Array.from(there, (k) => k % n),
+    values: Float64Array.from(there, (k) => a[k]!),
+  };
+}
+
 interface Plan {
   patterns: PatternPlan[];
-  intervals: { plan: PatternPlan; phi: Float64Array; start: number; duration: number; before: number }[];
+  /** s of all edges, each once, with the cosine and the sine that belong to them at the frequency looked at */
+  times: number[];
+  cos: Float64Array;
+  sin: Float64Array;
+  /** Beginning, end and time of an event by their place among those */
+  intervals: { plan: PatternPlan; phi: Sparse; start: number; end: number; duration: number; before: number }[];
   events: {
-    t: number;
+    at: number;
     cause: number;
     gradient: Float64Array | undefined;
     direct: number;

@@ -96,9 +96,12 @@ export function valueAt(c: BodeCurve, key: 'gain' | 'phase', f: number): number 
   return c[key][low]! + share * (c[key][high]! - c[key][low]!);
 }
 
+/** Of the logarithm of a frequency, and of what crosses there, to which a crossing is found */
+const CROSSED = 1e-11;
+
 /** Where g changes sign between two frequencies, on a log scale. */
 function crossing(g: (f: number) => number, low: number, high: number): number {
-  return Math.exp(findRoot((x) => g(Math.exp(x)), { low: Math.log(low), high: Math.log(high), atLow: g(low), atHigh: g(high) }, { width: 1e-13, value: 1e-13, rounds: 60 }).at);
+  return Math.exp(findRoot((x) => g(Math.exp(x)), { low: Math.log(low), high: Math.log(high), atLow: g(low), atHigh: g(high) }, { width: CROSSED, value: CROSSED, rounds: 60 }).at);
 }
 
 /**
@@ -160,7 +163,7 @@ export function margins(loop: (f: number) => Complex, curve: BodeCurve, samples:
   if (falls) out.falls = { by: -falls.by, at: falls.at };
   if (Number.isNaN(out.crossover)) out.beyond = curve.gain[0]! < 0 ? 'below' : 'above';
   const [low, high] = [f[Math.max(0, nearest - 1)]!, f[Math.min(f.length - 1, nearest + 1)]!];
-  out.closest = Math.sqrt(findMinimum((x) => distanceSquared(loop(Math.exp(x))), Math.log(low), Math.log(high), { width: 1e-6 }).value);
+  out.closest = Math.sqrt(findMinimum((x) => distanceSquared(loop(Math.exp(x))), Math.log(low), Math.log(high), { width: 1e-5 }).value);
   return out;
 }
 

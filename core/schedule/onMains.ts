@@ -5,7 +5,8 @@ import { closed, namesOf, type Assembled } from '../evaluation/assemble';
 import { putOut } from '../evaluation/closed';
 import type { ClosedDesign } from '../evaluation/closedDesign';
 import { conductanceOf, mainsBeside, VOLTAGE_LOOP, wholeOf, type OnWhole } from '../evaluation/mainsWhole';
-import { carryOver } from '../orbit/carry';
+import { DEFAULT_TOLERANCE } from '../linear/tolerance';
+import { carrySettled } from '../orbit/carry';
 import { march } from '../orbit/march';
 import { rebase } from '../orbit/newton';
 import { settleCycle, type SettledCycle } from '../orbit/settle';
@@ -33,6 +34,8 @@ const NEIGHBOURS = 3;
 /** Look for the next ones from rest: for what measures how long that takes. */
 export const forgetMains = (): void => neighbours.clear();
 
+/** A cycle of thousands of periods: Newton's last step is a billionth, and what is left far below that */
+const SETTLED = { ...DEFAULT_TOLERANCE, relative: 1e-9 };
 /** Runs towards a settled cycle, and cycles of the mains of each */
 const [RUNS, CYCLES] = [3, 10];
 /** Events of such a run at most: what has no clock has no turns to count them by */
@@ -60,11 +63,11 @@ export function wholeMains(d: Design, point: OperatingPoint, { bill, stage, loop
       else putOut(machine.value, near, loops.loops.at(-1)!.controller, namesOf(true).controller, stage.setting * loops.ramp);
       // As many more switching periods as a cycle has, as much more work it is.
       const most = Math.min(MOST_WORK, WORK * Math.max(1, d.brief.frequency / on.mains / USUAL));
-      const settle = (near: State): Result<SettledCycle> => settleCycle(machine.value, { near, period: 1 / on.mains, most });
+      const settle = (near: State): Result<SettledCycle> => settleCycle(machine.value, { near, period: 1 / on.mains, most, tolerance: SETTLED });
       // From where a neighbour stood, if it has the same states; else from rest with what is slow where it is expected.
       const columns = [...machine.value.layout.column.keys()].join();
       const beside = neighbours.get(columns);
-      let found = beside ? settle(carryOver(beside.machine, machine.value, beside.cycle.state)) : settle(near);
+      let found = beside ? settle(carrySettled(beside, machine.value)) : settle(near);
       if (beside && !found.ok) found = settle(near);
       // Of a current that does not follow, so that switches rest and end where they may, Newton finds the cycle only from nearby: a run goes there.
       let state = near;
