@@ -4,7 +4,7 @@ import { COPPER_RISE } from '../parts/copper';
 import { fail, ok, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
 import { solveThermalNetwork, type ThermalNode, type ThermalNodeState } from '../thermal/network';
-import { ANGLES, SMOOTH } from '../surroundings/mains';
+import { SMOOTH } from '../surroundings/mains';
 import type { Cooling } from '../thermal/cooling';
 import { shareParallel } from '../thermal/parallel';
 import { hotSpot, partNetwork } from '../thermal/partNetwork';
@@ -71,7 +71,7 @@ export function warmStage(standing: Standing, cooling: Cooling, from?: (slot: st
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration++) {
     const at = (slot: string): number => temperature.get(slot)!;
     const few = FEW[iteration - 1];
-    const settled = standing.mains && few !== undefined ? visit(standing, at, near, few, ROUGH) : visit(standing, at, near, smooth ? SMOOTH : ANGLES);
+    const settled = standing.mains && few !== undefined ? visit(standing, at, near, few, ROUGH) : visit(standing, at, near, smooth ? SMOOTH : undefined);
     if (!settled.ok) return settled;
     near = settled.value;
     const { visits, duties, mains } = settled.value;
@@ -84,8 +84,10 @@ export function warmStage(standing: Standing, cooling: Cooling, from?: (slot: st
     // Rounds close in on them like a geometric series: what another one would move them by is known from the last two.
     if (before > 0) shrinks = Math.min(shrinks, moved / before);
     before = moved;
+    // Where it turns out to be several modes, each is looked at by itself.
+    const told = smooth;
     smooth &&= oneMode(visits);
-    const [left, seen] = standing.mains ? [shrinks * moved, few === undefined && visits.length >= (smooth ? SMOOTH : ANGLES)] : [moved, true];
+    const [left, seen] = standing.mains ? [shrinks * moved, few === undefined && told === smooth] : [moved, true];
     if (seen && left < AGREES && Math.abs(mains?.excess ?? 0) < FED) {
       const losses = topology.slots.map((slot): PartLoss => {
         // As warm as it has come out to be.

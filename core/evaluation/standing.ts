@@ -1,9 +1,10 @@
 import type { Roles } from '../converter/roles';
 import type { PartStress } from '../converter/stresses';
 import type { DiodePart } from '../parts/schema';
+import { findRoot } from '../linear/root';
 import { fail, ok, type Problem, type Result } from '../problem';
 import { printQuantity as print } from '../quantity';
-import { drawnFrom, gatherOverMains, mainsAngles, outputRipple, type Angle, type AtAngle } from '../surroundings/mains';
+import { anglesAround, drawnFrom, gatherOverMains, mainsAngles, outputRipple, type Angle, type AtAngle } from '../surroundings/mains';
 import type { Landmark, OperatingPoint } from '../topology';
 import { assemble, type Assembled } from './assemble';
 import type { Bill } from './bill';
@@ -46,7 +47,7 @@ export interface OnMains {
   power: number;
   /** Is it the command? */
   held: boolean;
-  /** The views that means over the mains are made of, at such a level; so many of them, the crest the last */
+  /** The views that means over the mains are made of, at such a level; so many of them, or as many as changes of the mode on the way ask for. The crest is the last */
   views(level: number, count?: number): View[];
   at(angle: number, level: number): View;
   /** V peak to peak of the output over the mains, and V at an angle less the mean */
@@ -84,12 +85,22 @@ export function standAt(bill: Bill, asked: OperatingPoint): Result<Standing> {
       level: () => (held ? topology.forecast(input, sizing, point).command! : crestAt(bill, point)),
       power: held?.power ?? 1,
       held: held !== undefined,
-      views: (level, count) => mainsAngles(from, count).map((a) => at(a.angle, level, a.weight)),
+      views: (level, count) => (count === undefined ? anglesAround(from, bordersFrom(from, (of) => topology.mains!.borderAt(input, sizing, { ...point, angle: of, ...(held ? { command: level } : { drawn: level }) }))) : mainsAngles(from, count)).map((a) => at(a.angle, level, a.weight)),
       at,
       ripple: (reservoir, list) => outputRipple(sizing.values[reservoir]!.taken, input.brief.line.mains!, list.map((a) => ({ ...a, fed: a.slow + load }))),
       gather: (roles, list, peakToPeak) => gatherOverMains(roles, line, load, list, peakToPeak),
     },
   });
+}
+
+/** Angles between which a change of the mode is looked for, and rad to which it is found: the forecast knows it no better */
+const [LOOKED, FOUND] = [12, 1e-4];
+
+/** Angles (rad) between `from` and the crest at which a stage is at the border of its modes. */
+function bordersFrom(from: number, borderAt: (angle: number) => number): number[] {
+  const angles = Array.from({ length: LOOKED + 1 }, (_, k) => from + ((Math.PI / 2 - from) * k) / LOOKED);
+  const off = angles.map(borderAt);
+  return angles.slice(1).flatMap((high, k) => (off[k]! * off[k + 1]! < 0 ? [findRoot(borderAt, { low: angles[k]!, high, atLow: off[k]!, atHigh: off[k + 1]! }, { width: FOUND }).at] : []));
 }
 
 /** A, crest of the current drawn from the mains at a line and a load, by the forecast. */

@@ -42,7 +42,7 @@ export interface Visited {
 /** Where to begin: what was found with temperatures that have moved a little since. */
 export type Near = Pick<Visited, 'visits' | 'mains'>;
 
-/** Settle all that an operating point wants, at given temperatures; along the mains at so many angles. */
+/** Settle all that an operating point wants, at given temperatures; along the mains at so many angles, or at as many as its modes ask for. */
 export function visit(s: Standing, temperature: (slot: string) => number, near?: Near, count?: number, tolerance?: Tolerance): Result<Visited> {
   // By the forecast first, then corrected by what the load was fed.
   const level = s.mains && (near ? near.mains!.level / Math.min(FARTHEST, Math.max(1 / FARTHEST, (1 + near.mains!.excess) ** (1 / near.mains!.power))) : s.mains.level());

@@ -59,8 +59,10 @@ export const rectified = (bridge: Pick<DiodePart, 'drop'>, line: number, angle: 
 /** rad below which the mains is too low to draw on */
 export const drawnFrom = ({ least, from = 0, conducting = 2 }: Pick<MainsFed, 'least' | 'from' | 'conducting'>, bridge: Pick<DiodePart, 'drop'>, line: number, output: number): number => Math.max(from, Math.asin(Math.min(0.9, (least * output + conducting * bridge.drop) / crestOf(line))));
 
-/** Angles by which means are right to 1e-3 where the mode changes on the way (what jumps with it to a tenth); and to 1e-7 where one holds all along */
-export const [ANGLES, SMOOTH] = [9, 6];
+/** Angles by which means are right to 1e-7 where one mode holds all along; and where it changes on the way, but nobody knows where */
+export const [SMOOTH, ANGLES] = [6, 9];
+/** Angles of each stretch up to a change of the mode, and of the last, up to the crest */
+const [UP_TO, LAST] = [4, 5];
 
 /**
  * The angles (rad) that a stage is settled at between `from` and the crest, which is the last of them, with what each stands for; what is missing to
@@ -73,6 +75,16 @@ export function mainsAngles(from: number, count = ANGLES): Angle[] {
     const crest = k === count - 1;
     return { angle: crest ? Math.PI / 2 : Math.PI / 2 + half * x, weight: ((crest ? w / 2 : w) * half) / (Math.PI / 2) };
   });
+}
+
+/** The same where the mode changes at some angles on the way: what bends or jumps there is a mean of each side by itself. */
+export function anglesAround(from: number, borders: readonly number[]): Angle[] {
+  if (borders.length === 0) return mainsAngles(from);
+  const up = borders.flatMap((end, k) => {
+    const begin = k === 0 ? from : borders[k - 1]!;
+    return gaussLegendre(UP_TO).map(({ x, w }) => ({ angle: begin + ((end - begin) * (1 + x)) / 2, weight: (w * (end - begin)) / 2 / (Math.PI / 2) }));
+  });
+  return [...up, ...mainsAngles(borders.at(-1)!, LAST)];
 }
 
 /** Nodes and weights on −1 … 1, by Newton on the Legendre polynomial from the usual guess. Source: Abramowitz, Stegun, Handbook of Mathematical Functions, 25.4.29. */
@@ -125,6 +137,8 @@ export function overMains(at: readonly (Angle & { duty: PartStress })[], idle = 
 
 /** Of twice the mains frequency, in what the output takes: the fifth is below a thousandth */
 const HARMONICS = 4;
+/** Angles that a square of the sine times any of those is exactly seen by */
+const FINE = 12;
 
 /**
  * Slow voltage of a reservoir capacitor around its mean, over the angle: it takes what it is fed less what is drawn.
@@ -134,9 +148,14 @@ const HARMONICS = 4;
  * @returns V at an angle, V peak to peak, and the angle of the first quarter at which it is furthest from its mean
  */
 export function slowRipple(at: readonly Angle[], fed: readonly number[], capacitance: number, frequency: number): { at(angle: number): number; peakToPeak: number; largest: number } {
+  // Nearly all of it is the square of the sine, whose share a finer rule of its own sees; the angles see what is left.
+  const square = ({ angle }: Pick<Angle, 'angle'>): number => Math.sin(angle) ** 2;
+  const mean = (list: readonly Angle[], of: (a: Angle, i: number) => number): number => list.reduce((s, a, i) => s + a.weight * of(a, i), 0);
+  const most = mean(at, (a, i) => fed[i]! * square(a)) / mean(at, (a) => square(a) ** 2);
+  const fine = mainsAngles((Math.PI / 2) * (1 - mean(at, () => 1)), FINE);
   const amplitudes = Array.from({ length: HARMONICS }, (_, k) => {
     const n = 2 * (k + 1);
-    const cosine = 2 * at.reduce((s, a, i) => s + a.weight * fed[i]! * Math.cos(n * a.angle), 0);
+    const cosine = 2 * (mean(at, (a, i) => (fed[i]! - most * square(a)) * Math.cos(n * a.angle)) + most * mean(fine, (a) => square(a) * Math.cos(n * a.angle)));
     return cosine / (n * 2 * Math.PI * frequency * capacitance);
   });
   const voltage = (angle: number): number => amplitudes.reduce((s, a, k) => s + a * Math.sin(2 * (k + 1) * angle), 0);

@@ -205,6 +205,12 @@ export function behindRectifier({ inner, phases: n, fed, innerInput, estimates =
     return angles(input, sizing, `${point.line} ${angle} ${level}`, () => standing(input, sizing, point.line, angle, holds(input) ? { command: level } : { crest: level }));
   }
 
+  /** How far the stage is from where its mode changes, as a share, at the angle of a point: nothing there. One that has but one mode changes what it does where its least current is nothing. */
+  function borderAt(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: MainsPoint): number {
+    const { border, parts } = atAngle(input, sizing, point).forecast;
+    return border ?? (parts.L1 ? parts.L1.peakToPeak / 2 / parts.L1.mean - 1 : NaN);
+  }
+
   /** A fed to the output over the mains by a command. */
   function fedBy(input: SizingInput, sizing: Pick<Sizing, 'values'>, line: number, command: number): number {
     const begin = drawnFrom(fed, bridgeOf(input), line, input.brief.output.voltage);
@@ -228,5 +234,5 @@ export function behindRectifier({ inner, phases: n, fed, innerInput, estimates =
     };
   }
 
-  return { atAngle, fedBy, forecast };
+  return { atAngle, borderAt, fedBy, forecast };
 }

@@ -187,7 +187,7 @@ export interface Topology {
   /** The node that the line feeds it at, where a filter stands between */
   fedAt?: string;
   /** Where it is fed from the mains; A that it draws at the angle of a point, and A that it feeds its output over the mains by a command that is held, by the forecast */
-  mains?: MainsFed & { drawnAt(input: SizingInput, sizing: Sizing, point: OperatingPoint): number; fedBy(input: SizingInput, sizing: Pick<Sizing, 'values'>, line: number, command: number): number };
+  mains?: MainsFed & { drawnAt(input: SizingInput, sizing: Sizing, point: OperatingPoint): number; borderAt(input: SizingInput, sizing: Sizing, point: OperatingPoint): number; fedBy(input: SizingInput, sizing: Pick<Sizing, 'values'>, line: number, command: number): number };
   landmarks(input: SizingInput, sizing: Sizing, point: OperatingPoint): Landmark[];
   drawing: Drawing;
 }
