@@ -37,7 +37,7 @@ export interface WarmStage {
   along(slot: string): { weight: number; watts: number }[];
 }
 
-/** Rounds of settling at most; three are the rule, and runaway is called within each by what it is */
+/** Rounds of settling at most; two or three are the rule, and runaway is called within each by what it is */
 const MAX_ITERATIONS = 40;
 /**
  * K within which temperatures agree: the round that they agree in takes them a hundred times nearer still. On the mains it is what another round
@@ -110,7 +110,7 @@ export function warmStage(standing: Standing, cooling: Cooling, from?: (slot: st
       return shown.ok ? ok({ ...shown.value, mains, duties: read(duties), losses, rungs, iterations: iteration, rises, along }) : shown;
     }
     temperature = warm;
-    if (mains) near = { visits, mains: foreseen(mains, found.value, input.brief.output.voltage * standing.load) };
+    if (mains) near = { visits, mains: foreseen(mains, standing.mains!.power, found.value, input.brief.output.voltage * standing.load) };
   }
   return fail('runaway', 'temperatures', 'losses and temperatures do not settle', 'take parts with less loss or a better sink');
 }
@@ -143,9 +143,10 @@ interface Warm {
 /**
  * What the next round along the mains is to count with: what is lost more is not fed to the load, and what is lost in resistances
  * goes with the square of the level, so that the load gets less of more than the ideal stage would give it.
+ * @param ideal power of the level that what is fed goes with in that; where another has been seen already, losses are in it
  * @param watts that the load takes
  */
-const foreseen = (mains: MainsCycle, { more, resistive }: Warm, watts: number): MainsCycle => ({ ...mains, excess: mains.excess - more / watts, power: mains.power * (1 - resistive / watts) });
+const foreseen = (mains: MainsCycle, ideal: number, { more, resistive }: Warm, watts: number): MainsCycle => ({ ...mains, excess: mains.excess - more / watts, power: mains.power === ideal ? ideal * (1 - resistive / watts) : mains.power });
 
 const total = (mechanisms: Readonly<Record<string, number>>): number => Object.values(mechanisms).reduce((a, b) => a + b, 0);
 

@@ -3,6 +3,7 @@ import { partLosses } from '../loss';
 import { automaticDesigns } from '../testing/automatic';
 import { ANGLES, SMOOTH } from '../surroundings/mains';
 import { billOf } from './bill';
+import { evaluate } from './evaluate';
 import { warmStage } from './heat';
 import { standAt } from './standing';
 import { partStates } from './partStates';
@@ -81,4 +82,9 @@ test('what a flyback feeds by its duty goes smoothly with that down to no load, 
   // More than the square of it: what the clamp takes hardly moves.
   expect(slope(0.03)).toBeGreaterThan(2);
   for (const by of [1e-4, 1e-3, 1e-2]) expect(slope(by) / slope(0.03)).toBeCloseTo(1, 3);
+  // And it is what the settled cycles carry.
+  const point = { line: line.max, load: load.min, air: 40 };
+  const { parts } = topology.forecast(input, sizing, point);
+  const found = must(evaluate(d, point)).duties;
+  for (const id of ['Q1', 'D1', 'D2', 'T1']) expect(Math.abs(parts[id]!.rms / found[id]!.rms - 1)).toBeLessThan(0.02);
 });
