@@ -22,7 +22,7 @@ import { recent } from '../recent';
 import { builtCompensator, measuredPlantAt, placedCompensator, placedCorners, type Asked, type Compensator, type Placed } from './placing';
 import { resistanceAt, settleStage, type SettledStage } from './settleStage';
 import { slowPlant, slowPlantAt } from './slowPlant';
-import { crestAt, standAt, type OnMains } from './standing';
+import { standAt, type OnMains } from './standing';
 
 /** °C of the parts that compensators are placed with, so that they do not move with their heat */
 const AMBIENT = 25;
@@ -43,7 +43,7 @@ export interface LoopAsked extends Asked {
 }
 
 /** Ω that the current drawn from the mains is measured by: at its largest it shall be as large as the reference. */
-export const senseResistance = (bill: Bill, d: Design): number => d.control.reference / crestAt(bill, { line: d.brief.line.min, load: d.brief.load.max });
+export const senseResistance = ({ topology, input, sizing }: Bill, d: Design): number => d.control.reference / topology.mains!.levelAt(input, sizing, { line: d.brief.line.min, load: d.brief.load.max });
 
 /** V per A that an inner loop senses its current by: a volt at its largest mean, where the design says nothing else. */
 export const senseGain = (bill: Bill, { control }: Design): number => (control.senseGain as number | null) ?? 1 / bill.sizing.inductorCurrent;

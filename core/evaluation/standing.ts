@@ -82,7 +82,7 @@ export function standAt(bill: Bill, asked: OperatingPoint): Result<Standing> {
     mains: {
       from,
       seen: angle ?? Math.PI / 2,
-      level: () => (held ? topology.forecast(input, sizing, point).command! : crestAt(bill, point)),
+      level: () => topology.mains!.levelAt(input, sizing, point),
       power: held?.power ?? 1,
       held: held !== undefined,
       views: (level, count) => (count === undefined ? anglesAround(from, bordersFrom(from, (of) => topology.mains!.borderAt(input, sizing, { ...point, angle: of, ...(held ? { command: level } : { drawn: level }) }))) : mainsAngles(from, count)).map((a) => at(a.angle, level, a.weight)),
@@ -102,9 +102,6 @@ function bordersFrom(from: number, borderAt: (angle: number) => number): number[
   const off = angles.map(borderAt);
   return angles.slice(1).flatMap((high, k) => (off[k]! * off[k + 1]! < 0 ? [findRoot(borderAt, { low: angles[k]!, high, atLow: off[k]!, atHigh: off[k + 1]! }, { width: FOUND }).at] : []));
 }
-
-/** A, crest of the current drawn from the mains at a line and a load, by the forecast. */
-export const crestAt = ({ topology, input, sizing }: Bill, point: Pick<OperatingPoint, 'line' | 'load'>): number => topology.forecast(input, sizing, point).crest!;
 
 const range = (where: string, message: string, remedy: string): Problem => ({ code: 'range', where, message, remedy });
 

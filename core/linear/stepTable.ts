@@ -295,7 +295,7 @@ export function areaAlong(stepTable: StepTable, z0: Float64Array, t: number): Fl
 
 /** rowᵀ Ψ(t): how ∫ row·z dt over a time follows from z0. Rung by rung from the end. */
 export function rowOfArea(stepTable: StepTable, row: Float64Array, t: number): Float64Array {
-  const { F, size, rungs } = stepTable;
+  const { F, size, active, rungs } = stepTable;
   const integrals = integralsOf(stepTable);
   const { list, left } = rungsIn(stepTable, t);
   let out = vector(size);
@@ -305,11 +305,15 @@ export function rowOfArea(stepTable: StepTable, row: Float64Array, t: number): F
       rowTimes(term, F, next, size);
       return next;
     }, out);
-  const own = vector(size);
   for (const k of list.reverse()) {
-    rowTimes(out, rungs[k]!, next, size);
-    rowTimes(row, integrals[k]!, own, size);
-    for (let i = 0; i < size; i++) next[i]! += own[i]!;
+    const [phi, psi] = [rungs[k]!, integrals[k]!];
+    // What stands still has rows of the identity, and of the time.
+    next.fill(0, 0, active);
+    for (let i = active; i < size; i++) next[i] = out[i]! + row[i]! * psi[i * (size + 1)]!;
+    for (let i = 0, at = 0; i < active; i++, at += size) {
+      const [f, g] = [out[i]!, row[i]!];
+      for (let j = 0; j < size; j++) next[j]! += f * phi[at + j]! + g * psi[at + j]!;
+    }
     [out, next] = [next, out];
   }
   return out;

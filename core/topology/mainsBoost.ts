@@ -114,7 +114,7 @@ export function mainsBoostOf(n: number): Topology {
   const alike = n > 1 ? { copies: n } : {};
   const tail = (k: number): string => (k === 0 ? '' : ` ${k + 1}`);
   const size = (input: SizingInput): Sizing => sizeMainsBoost(n, input, (input.parts.D1 as DiodePart).drop, ['D1']);
-  const { atAngle, borderAt, fedBy, forecast } = behind(n);
+  const { atAngle, borderAt, levelAt, fedBy, forecast } = behind(n);
   return {
   id: n === 1 ? 'mains-boost' : `mains-boost-interleaved-${n}`,
   title: n === 1 ? 'Mains rectifier with boost' : `Mains rectifier with boost, ${['', '', 'two', 'three'][n]} phases`,
@@ -160,7 +160,7 @@ export function mainsBoostOf(n: number): Topology {
     return { C2: input.brief.output.voltage, ...Object.fromEntries(phases.map((k) => [`L1${tail(k)}`, k === 0 || f.mode !== 'continuous' ? low : low + (L1!.peakToPeak * k) / n])), reservoir: fed - point.load };
   },
   signals,
-  mains: { ...FED, charges: true, switch: 'Q1', ...(n === 1 ? { rests: 'L1' } : {}), drawnAt: (input, sizing, point) => atAngle(input, sizing, point).drawn, borderAt, fedBy },
+  mains: { ...FED, charges: true, switch: 'Q1', ...(n === 1 ? { rests: 'L1' } : {}), drawnAt: (input, sizing, point) => atAngle(input, sizing, point).drawn, borderAt, levelAt, fedBy },
   landmarks(input, sizing, point) {
     const L = sizing.values.L1!.taken / n;
     const C = sizing.values.C2!.taken;

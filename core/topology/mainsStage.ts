@@ -81,7 +81,7 @@ export function mainsStage({ id, title, inner, rectifier, pulsed, rests, draws, 
     return found;
   }
   const fed: Omit<MainsFed, 'switch'> = { rectifier, reservoir: 'C2', least: LEAST, from: FROM, ...(pulsed ? { pulsed } : {}), ...(rests ? { rests } : {}) };
-  const { atAngle, borderAt, fedBy, forecast } = behindRectifier({ inner, phases: 1, fed, innerInput, drawnBy, ...(estimates ? { estimates } : {}) });
+  const { atAngle, borderAt, levelAt, fedBy, forecast } = behindRectifier({ inner, phases: 1, fed, innerInput, drawnBy, ...(estimates ? { estimates } : {}) });
 
   const slots: Slot[] = [
     { id: rectifier, kind: 'diode', title: 'rectifier diode', purpose: 'two of the four carry the line current in each half cycle', copies: 4 },
@@ -120,7 +120,7 @@ export function mainsStage({ id, title, inner, rectifier, pulsed, rests, draws, 
       return { ...inner.start(innerInput(input), sizing, { line: volts, load: amps, air: point.air }), [RESERVOIR]: amps - point.load };
     },
     signals: [...inner.signals.map((s): Signal => (s.id === 'output' ? { ...s, title: 'Output, switching' } : s)), { id: 'rectified', title: 'Rectified line', unit: 'V', of: { voltage: [LINE] } }],
-    mains: { ...fed, switch: 'Q1', drawnAt: (input, sizing, point) => atAngle(input, sizing, point).drawn, borderAt, fedBy },
+    mains: { ...fed, switch: 'Q1', drawnAt: (input, sizing, point) => atAngle(input, sizing, point).drawn, borderAt, levelAt, fedBy },
     landmarks: (input, sizing, point) => {
       const { volts, fed: amps } = atAngle(input, sizing, point);
       return inner.landmarks(innerInput(input), sizing, { line: volts, load: amps, air: point.air });

@@ -205,6 +205,9 @@ export function behindRectifier({ inner, phases: n, fed, innerInput, estimates =
     return angles(input, sizing, `${point.line} ${angle} ${level}`, () => standing(input, sizing, point.line, angle, holds(input) ? { command: level } : { crest: level }));
   }
 
+  /** What is the same all along the mains: A, crest of the current where a loop shapes it, or the command that is held. */
+  const levelAt = (input: SizingInput, sizing: Pick<Sizing, 'values'>, point: At): number => quarter(input, sizing, point).level;
+
   /** How far the stage is from where its mode changes, as a share, at the angle of a point: nothing there. One that has but one mode changes what it does where its least current is nothing. */
   function borderAt(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: MainsPoint): number {
     const { border, parts } = atAngle(input, sizing, point).forecast;
@@ -234,5 +237,5 @@ export function behindRectifier({ inner, phases: n, fed, innerInput, estimates =
     };
   }
 
-  return { atAngle, borderAt, fedBy, forecast };
+  return { atAngle, borderAt, levelAt, fedBy, forecast };
 }

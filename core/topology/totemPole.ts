@@ -30,7 +30,7 @@ function innerInput(input: SizingInput): SizingInput {
 /** What a switch carries that is one of two things for half of the time each. */
 const either = (a: Carried, b: Carried): Carried => ({ mean: (a.mean + b.mean) / 2, rms: Math.sqrt((a.rms ** 2 + b.rms ** 2) / 2), peak: Math.max(a.peak, b.peak), peakToPeak: Math.max(a.peakToPeak, b.peakToPeak) });
 
-const { atAngle, borderAt, fedBy, forecast } = behindRectifier({ inner: boostSynchronous, phases: 1, fed: FED, innerInput, drawnBy: (parts) => parts.L1!.mean });
+const { atAngle, borderAt, levelAt, fedBy, forecast } = behindRectifier({ inner: boostSynchronous, phases: 1, fed: FED, innerInput, drawnBy: (parts) => parts.L1!.mean });
 
 const signals: Signal[] = [
   { id: 'switchNode', title: 'Switch node', unit: 'V', of: { voltage: ['sw'] }, lane: 'whole' },
@@ -78,7 +78,7 @@ export const totemPole: Topology = {
     return { C2: input.brief.output.voltage, L1: f.parts.L1!.peak - f.parts.L1!.peakToPeak, [RESERVOIR]: fed - point.load };
   },
   signals,
-  mains: { ...FED, charges: true, switch: 'Q1', drawnAt: (input, sizing, point) => atAngle(input, sizing, point).drawn, borderAt, fedBy },
+  mains: { ...FED, charges: true, switch: 'Q1', drawnAt: (input, sizing, point) => atAngle(input, sizing, point).drawn, borderAt, levelAt, fedBy },
   landmarks: () => [],
   drawing: {
     width: 900,

@@ -148,6 +148,18 @@ export interface Landmark {
   working: Working;
 }
 
+/** What a stage on the mains does by its forecast. */
+export interface MainsForecast {
+  /** A that it draws at the angle of a point */
+  drawnAt(input: SizingInput, sizing: Sizing, point: OperatingPoint): number;
+  /** How far it is from where its mode changes, as a share, at the angle of a point */
+  borderAt(input: SizingInput, sizing: Sizing, point: OperatingPoint): number;
+  /** What is the same all along the mains: A, crest of the current where a loop shapes it, or the command that is held */
+  levelAt(input: SizingInput, sizing: Pick<Sizing, 'values'>, point: Pick<OperatingPoint, 'line' | 'load'>): number;
+  /** A that it feeds its output over the mains by a command that is held */
+  fedBy(input: SizingInput, sizing: Pick<Sizing, 'values'>, line: number, command: number): number;
+}
+
 /** Everything the rest of the product asks of a topology; one file each. */
 export interface Topology {
   id: string;
@@ -186,8 +198,8 @@ export interface Topology {
   blanking?: number;
   /** The node that the line feeds it at, where a filter stands between */
   fedAt?: string;
-  /** Where it is fed from the mains; A that it draws at the angle of a point, and A that it feeds its output over the mains by a command that is held, by the forecast */
-  mains?: MainsFed & { drawnAt(input: SizingInput, sizing: Sizing, point: OperatingPoint): number; borderAt(input: SizingInput, sizing: Sizing, point: OperatingPoint): number; fedBy(input: SizingInput, sizing: Pick<Sizing, 'values'>, line: number, command: number): number };
+  /** Where it is fed from the mains */
+  mains?: MainsFed & MainsForecast;
   landmarks(input: SizingInput, sizing: Sizing, point: OperatingPoint): Landmark[];
   drawing: Drawing;
 }
