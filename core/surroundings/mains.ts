@@ -61,8 +61,8 @@ export const drawnFrom = ({ least, from = 0, conducting = 2 }: Pick<MainsFed, 'l
 
 /** Angles by which means are right to 1e-7 where one mode holds all along; and where it changes on the way, but nobody knows where */
 export const [SMOOTH, ANGLES] = [6, 9];
-/** Angles of each stretch up to a change of the mode, and of the last, up to the crest */
-const [UP_TO, LAST] = [4, 5];
+/** Angles of all stretches between changes of the mode, shared out by their lengths, and of one at least */
+const [SHARED_OUT, ONE] = [10, 3];
 
 /**
  * The angles (rad) that a stage is settled at between `from` and the crest, which is the last of them, with what each stands for; what is missing to
@@ -80,11 +80,13 @@ export function mainsAngles(from: number, count = ANGLES): Angle[] {
 /** The same where the mode changes at some angles on the way: what bends or jumps there is a mean of each side by itself. */
 export function anglesAround(from: number, borders: readonly number[]): Angle[] {
   if (borders.length === 0) return mainsAngles(from);
+  const count = (begin: number, end: number): number => Math.max(ONE, Math.round((SHARED_OUT * (end - begin)) / (Math.PI / 2 - from)));
   const up = borders.flatMap((end, k) => {
     const begin = k === 0 ? from : borders[k - 1]!;
-    return gaussLegendre(UP_TO).map(({ x, w }) => ({ angle: begin + ((end - begin) * (1 + x)) / 2, weight: (w * (end - begin)) / 2 / (Math.PI / 2) }));
+    return gaussLegendre(count(begin, end)).map(({ x, w }) => ({ angle: begin + ((end - begin) * (1 + x)) / 2, weight: (w * (end - begin)) / 2 / (Math.PI / 2) }));
   });
-  return [...up, ...mainsAngles(borders.at(-1)!, LAST)];
+  const last = borders.at(-1)!;
+  return [...up, ...mainsAngles(last, count(last, Math.PI / 2))];
 }
 
 /** Nodes and weights on −1 … 1, by Newton on the Legendre polynomial from the usual guess. Source: Abramowitz, Stegun, Handbook of Mathematical Functions, 25.4.29. */

@@ -88,7 +88,7 @@ export function promises(t: Topology, input: SizingInput): { modes: string[]; ke
   const { line, load } = input.brief;
   const modes: string[] = [];
   const kept: Kept[] = [];
-  // What a clamp burns near the zero crossings, where it burns as much as at the crest, no closed form here tells: at light loads it is most of what is drawn.
+  // Near the zero crossings, where a clamp takes all that is stored and more is not there, no closed form here tells what is drawn: at light loads that is some hundredths of it.
   const loads = t.mains?.pulsed ? [load.max] : [load.min, load.max];
   for (const at of [line.min, line.max].flatMap((v) => loads.map((i) => ({ line: v, load: i, air: 25 })))) {
     const promised = t.forecast(input, sizing, at);
