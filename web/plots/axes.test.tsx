@@ -24,6 +24,12 @@ test('decades of a frequency axis carry their own prefix', () => {
   expect(texts(renderToStaticMarkup(<svg><LogXAxis scale={x} y0={0} y1={10} /></svg>))).toEqual(['100 Hz', '1 kHz', '10 kHz', '100 kHz']);
 });
 
+test('a decade at the end of a frequency axis is named within the plot', () => {
+  const markup = renderToStaticMarkup(<svg><LogXAxis scale={scaleLog([1e3, 110e3], [0, 400])} y0={0} y1={10} /></svg>);
+  const anchors = [...markup.matchAll(/text-anchor="(\w+)"/g)].map((m) => m[1]);
+  expect(anchors).toEqual(['start', 'middle', 'end']);
+});
+
 test('a trace lifts the pen where a value does not exist', () => {
   const same = (v: number): number => v;
   expect(tracePath([0, 1, 2, 3], [1, NaN, 3, 4], same, same)).toBe('M0.0 1.0M2.0 3.0L3.0 4.0');

@@ -83,7 +83,7 @@ export function LogXAxis({ scale, y0, y1, labels = true }: { scale: Scale; y0: n
         <g key={f} transform={`translate(${scale(f)} 0)`}>
           <line y1={y0} y2={y1} className={css.grid} />
           {labels && (
-            <text y={y1 + 14} textAnchor={i === 0 && scale(f) < scale.range()[0]! + 8 ? 'start' : 'middle'}>
+            <text y={y1 + 14} textAnchor={i === 0 && scale(f) < scale.range()[0]! + 8 ? 'start' : scale(f) > scale.range()[1]! - 24 ? 'end' : 'middle'}>
               {name(f)}
             </text>
           )}

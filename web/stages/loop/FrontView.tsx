@@ -47,8 +47,8 @@ export function FrontView({ figures, head, svg }: { figures: WithLoop; head: Rea
         {head}
         <div className="muted" style={{ fontSize: 11.5, display: 'flex', justifyContent: 'space-between', gap: 10 }}>
           <span>
-          {own ? `green: line A per A drawn, ${print(-own.attenuation, 'dB', 3)} at ${print(design.brief.frequency, 'Hz', 3)} · rust: dB of an ohm` : curves ? 'dB of an ohm, exact · rust: line with filter · blue: closed converter' : null}
-          {curves && !own && kept.length > 0 ? ' · dashed: filters of kept states' : null}
+          {own ? `green: line A per A drawn, ${print(-own.attenuation, 'dB', 3)} at ${print(design.brief.frequency, 'Hz', 3)} · rust: dB of an ohm` : curves ? 'dB of an ohm · rust: line with filter · blue: converter, closed' : null}
+          {curves && !own && kept.length > 0 ? ' · dashed: kept' : null}
           </span>
           {curves && (
             <button type="button" className={frame.link} style={{ whiteSpace: 'nowrap' }} aria-pressed={alone} onClick={() => setAlone(!alone)}>
