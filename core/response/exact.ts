@@ -78,13 +78,18 @@ export class SmallSignal {
     const m = this.free.length;
     const vectors = (): [Float64Array, Float64Array] => [new Float64Array(m), new Float64Array(m)];
     const patterns = new Map<number, PatternPlan>();
+    // What samplers hold stands behind what moves, and has no row in any F.
+    const moving = this.free.filter((i) => this.cycle.trace.intervals.some((s) => s.pattern.F.subarray(i * s.pattern.size, (i + 1) * s.pattern.size).some((v) => v !== 0))).reduce((most, i) => Math.max(most, this.free.indexOf(i) + 1), 0);
     const see = (p: Prepared): PatternPlan => {
       let found = patterns.get(p.key);
       if (!found) {
         const F = this.square(p.F, p.size);
+        const A = new Float64Array(moving * moving);
+        for (let i = 0; i < moving; i++) A.set(F.subarray(i * m, i * m + moving), i * moving);
         const rows = outputs.map((o) => o(p));
         found = {
           F,
+          A,
           b: Float64Array.from(this.free, (i) => p.F[i * p.size + col]!),
           rows: rows.map((r) => this.part(r)),
           direct: rows.map((r) => r[col]!),
@@ -128,19 +133,35 @@ export class SmallSignal {
       hr: new Float64Array(m),
       hi: new Float64Array(m),
       factors: shiftedRoom(m),
+      moving,
+      block: shiftedRoom(moving),
     };
   }
 
   private at(w: number, plan: Plan, answers: Complex[][]): void {
     const T = this.cycle.period;
+    const { moving } = plan;
     for (const p of plan.patterns) {
-      factorShifted(p.F, { re: 0, im: w }, plan.factors);
+      factorShifted(p.A, { re: 0, im: w }, plan.block);
+      // The input does not move what stands still, either.
       begin(p.q, p.b);
-      solveShifted(plan.factors, ...p.q);
-      p.rows.forEach((row, k) => {
-        begin(p.s[k]!, row);
-        solveShiftedTransposed(plan.factors, ...p.s[k]!);
-      });
+      solveShifted(plan.block, p.q[0], p.q[1]);
+      for (let k = 0; k < p.rows.length; k++) {
+        const [re, im] = p.s[k]!;
+        begin(p.s[k]!, p.rows[k]!);
+        solveShiftedTransposed(plan.block, re, im);
+        for (let j = moving; j < re.length; j++) {
+          let [a, b] = [re[j]!, 0];
+          for (let i = 0; i < moving; i++) {
+            const f = p.F[i * re.length + j]!;
+            a += f * re[i]!;
+            b += f * im[i]!;
+          }
+          // Over jω.
+          re[j] = b / w;
+          im[j] = -a / w;
+        }
+      }
     }
     plan.times.forEach((t, k) => {
       plan.cos[k] = Math.cos(w * t);
@@ -244,6 +265,8 @@ export class SmallSignal {
 
 interface PatternPlan {
   F: Float64Array;
+  /** Its leading block: what moves, by what moves */
+  A: Float64Array;
   b: Float64Array;
   rows: Float64Array[];
   /** What the input adds to each output directly */
@@ -292,6 +315,9 @@ interface Plan {
   hr: Float64Array;
   hi: Float64Array;
   factors: Shifted;
+  /** How many of what is free move, and room for the factors of those */
+  moving: number;
+  block: Shifted;
 }
 
 /** A real right side, where the solution is to come. */
