@@ -218,7 +218,7 @@ function charger(): Line[] {
   const near = median(settled, 7, 1);
   const corner = median(() => {
     line += 1.5;
-    must(evaluate(d, point(Math.min(264, 184 + (line % 80)))));
+    must(evaluate(d, point(184 + (line % 80))));
   }, 45, 90);
   return [
     time('settled mains cycle of the station charger with filter and cascade, from rest', cold, 2500),

@@ -146,7 +146,7 @@ interface Warm {
  * @param ideal power of the level that what is fed goes with in that; where another has been seen already, losses are in it
  * @param watts that the load takes
  */
-const foreseen = (mains: MainsCycle, ideal: number, { more, resistive }: Warm, watts: number): MainsCycle => ({ ...mains, excess: mains.excess - more / watts, power: mains.power === ideal ? ideal * (1 - resistive / watts) : mains.power });
+const foreseen = ({ level, excess, power }: MainsCycle, ideal: number, { more, resistive }: Warm, watts: number): Near['mains'] => ({ level, excess: excess - more / watts, power: power === ideal ? ideal * (1 - resistive / watts) : power });
 
 const total = (mechanisms: Readonly<Record<string, number>>): number => Object.values(mechanisms).reduce((a, b) => a + b, 0);
 

@@ -76,7 +76,9 @@ export function standAt(bill: Bill, asked: OperatingPoint): Result<Standing> {
   if (beyond) return { ok: false, problem: beyond };
   const { held } = bill.drive;
   if (held && topology.forecast(input, sizing, point).goesOn) return { ok: false, problem: goesOn(bill, point) };
-  const at = (of: number, level: number, weight = 0): View => view({ ...point, angle: of, ...(held ? { command: level } : { drawn: level }) }, weight);
+  const along = (of: number, level: number): OperatingPoint => ({ ...point, angle: of, ...(held ? { command: level } : { drawn: level }) });
+  const at = (of: number, level: number, weight = 0): View => view(along(of, level), weight);
+  const borders = (level: number): number[] => bordersFrom(from, (of) => topology.mains!.borderAt(input, sizing, along(of, level)));
   return ok({
     ...common,
     mains: {
@@ -85,9 +87,9 @@ export function standAt(bill: Bill, asked: OperatingPoint): Result<Standing> {
       level: () => topology.mains!.levelAt(input, sizing, point),
       power: held?.power ?? 1,
       held: held !== undefined,
-      views: (level, count) => (count === undefined ? anglesAround(from, bordersFrom(from, (of) => topology.mains!.borderAt(input, sizing, { ...point, angle: of, ...(held ? { command: level } : { drawn: level }) }))) : mainsAngles(from, count)).map((a) => at(a.angle, level, a.weight)),
+      views: (level, count) => (count === undefined ? anglesAround(from, borders(level)) : mainsAngles(from, count)).map((a) => at(a.angle, level, a.weight)),
       at,
-      ripple: (reservoir, list) => outputRipple(sizing.values[reservoir]!.taken, input.brief.line.mains!, list.map((a) => ({ ...a, fed: a.slow + load }))),
+      ripple: (reservoir, list) => outputRipple(sizing.values[reservoir]!.taken, input.brief.line.mains!, list.map((a) => ({ angle: a.angle, weight: a.weight, fed: a.slow + load, get fast() { return a.fast; } }))),
       gather: (roles, list, peakToPeak) => gatherOverMains(roles, line, load, list, peakToPeak),
     },
   });

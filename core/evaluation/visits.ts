@@ -40,7 +40,11 @@ export interface Visited {
 }
 
 /** Where to begin: what was found with temperatures that have moved a little since. */
-export type Near = Pick<Visited, 'visits' | 'mains'>;
+export interface Near {
+  visits: readonly Visit[];
+  /** Along the mains: the level it had, and how what was fed answered */
+  mains?: Pick<MainsCycle, 'level' | 'excess' | 'power'> | undefined;
+}
 
 /** Settle all that an operating point wants, at given temperatures; along the mains at so many angles, or at as many as its modes ask for. */
 export function visit(s: Standing, temperature: (slot: string) => number, near?: Near, count?: number, tolerance?: Tolerance): Result<Visited> {

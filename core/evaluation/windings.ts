@@ -42,23 +42,19 @@ export function magnetises(circuit: SettledStage['circuit'], copper: string): bo
   throw new Error(`${copper} belongs to no winding`);
 }
 
-/** Multiples of the currents of some elements: by element, the mean first. */
-function multiplesOf(stage: SettledStage, elements: readonly string[]): Map<string, Harmonic[]> {
-  if (elements.length === 0) return new Map();
-  const found = harmonicsOf(stage.cycleIntegrals, elements.map((id) => (p) => p.current(id)), MULTIPLES);
-  return new Map(elements.map((id, k) => [id, found[k]!]));
-}
+/** Multiples of the currents of some elements, the mean first. */
+const multiplesOf = (stage: SettledStage, elements: readonly string[]): Harmonic[][] => harmonicsOf(stage.cycleIntegrals, elements.map((id) => (p) => p.current(id)), MULTIPLES);
 
 /** A rms of every winding's current at each multiple of the cycle's frequency, as it magnetises the core. */
 export function windingSpectrum(stage: SettledStage, slot: string): Phasor[][] {
   const copper = stage.roles.parts[slot]!.copper!;
   const multiples = multiplesOf(stage, copper.map((c) => c.element));
   const signs = copper.map(({ element }) => (magnetises(stage.circuit, element) ? 1 : -1) / Math.SQRT2);
-  return Array.from({ length: MULTIPLES }, (_, k) => copper.map(({ element }, i): Phasor => {
-    const { amplitude, phase } = multiples.get(element)![k + 1]!;
+  return Array.from({ length: MULTIPLES }, (_, k) => copper.map((_, i): Phasor => {
+    const { amplitude, phase } = multiples[i]![k + 1]!;
     return [signs[i]! * amplitude * Math.cos(phase), signs[i]! * amplitude * Math.sin(phase)];
   }));
 }
 
 /** A rms of an inductor's current at each multiple of the switching frequency. */
-export const spectrumOf = (stage: SettledStage, id: string): number[] => multiplesOf(stage, [id]).get(id)!.slice(1).map((h) => h.amplitude / Math.SQRT2);
+export const spectrumOf = (stage: SettledStage, id: string): number[] => multiplesOf(stage, [id])[0]!.slice(1).map((h) => h.amplitude / Math.SQRT2);

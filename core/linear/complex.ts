@@ -144,6 +144,25 @@ export function solveShiftedTransposed({ n, re, im, pivots }: Shifted, xr: Float
   }
 }
 
+/**
+ * Solve (jω I − F)ᵀ x = b in place, where only the first rows of F have anything in them: from the factors of jω I − A, A their leading block,
+ * and what stands still follows from that, over jω.
+ * @param F size×size @param xr, xi hold b, `size` entries each
+ */
+export function solveLeadingTransposed(block: Shifted, F: Float64Array, size: number, w: number, xr: Float64Array, xi: Float64Array): void {
+  const { n } = block;
+  solveShiftedTransposed(block, xr, xi);
+  for (let j = n; j < size; j++) {
+    let [a, b] = [xr[j]!, xi[j]!];
+    for (let i = 0, at = j; i < n; i++, at += size) {
+      a += F[at]! * xr[i]!;
+      b += F[at]! * xi[i]!;
+    }
+    xr[j] = b / w;
+    xi[j] = -a / w;
+  }
+}
+
 /** a / b into place i. */
 function divide(ar: number, ai: number, br: number, bi: number, xr: Float64Array, xi: Float64Array, i: number): void {
   const d = br * br + bi * bi;

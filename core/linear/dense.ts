@@ -267,3 +267,10 @@ function swapRows(a: Float64Array, width: number, p: number, q: number): void {
     a[q * width + j] = t;
   }
 }
+
+/** The leading n×n block of a matrix whose rows are `size` long. */
+export function leadingBlock(a: Float64Array, n: number, size: number): Float64Array {
+  const out = new Float64Array(n * n);
+  for (let i = 0; i < n; i++) out.set(a.subarray(i * size, i * size + n), i * n);
+  return out;
+}

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
-import { factorShifted, shiftedRoom, solveShifted, solveShiftedTransposed } from './complex';
-import { apply, dot, multiply, solveInPlace } from './dense';
+import { factorShifted, shiftedRoom, solveLeadingTransposed, solveShifted, solveShiftedTransposed } from './complex';
+import { apply, dot, leadingBlock, multiply, solveInPlace } from './dense';
 import { eigenvalues } from './eigen';
 import { exponentialStep } from './exponential';
 import { advance, areaAlong, buildStepTable, climb, phiAt, rowOfArea } from './stepTable';
@@ -102,6 +102,21 @@ describe('small solves', () => {
           expect(Math.hypot(re, im)).toBeLessThan(1e-12 * largest);
         }
       }
+    }));
+  });
+
+  test('(jω − F)ᵀ x = b where the last rows of F are nothing: from the block of what moves, as from all of it', () => {
+    const [n, size] = [3, 5];
+    fc.assert(fc.property(matrix(size, 5), matrix(3, 5), fc.double({ min: 0.5, max: 20, noNaN: true }), (full, b, w) => {
+      const F = full.map((v, k) => (k < n * size ? v : 0));
+      const [block, whole] = [shiftedRoom(n), shiftedRoom(size)];
+      if (!factorShifted(leadingBlock(F, n, size), { re: 0, im: w }, block) || !factorShifted(F, { re: 0, im: w }, whole)) return;
+      const [own, other] = [0, 1].map(() => [b.slice(0, size), new Float64Array(size)] as const);
+      solveLeadingTransposed(block, F, size, w, ...own!);
+      solveShiftedTransposed(whole, ...other!);
+      // Near a mode on the axis both are as far off as the matrix is near to singular.
+      const largest = Math.max(1, ...other!.flatMap((v) => [...v].map(Math.abs)));
+      if (largest < 1e6) for (const k of [0, 1]) for (let i = 0; i < size; i++) expect(Math.abs(own![k]![i]! - other![k]![i]!)).toBeLessThan(1e-8 * largest);
     }));
   });
 

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { dot, multiply, rowTimes, solveInPlace } from './dense';
 import { balance, decompose, eigenvalues } from './eigen';
 import { buildStepTable, climb } from './stepTable';
-import { modalRates, modalRow, modalSizes, modesOf, offChord, offMeanSlope, rateSizes, riseBy, slopeReach, staysBelow } from './modes';
+import { fastestAlive, modalRates, modalRow, modalSizes, modesOf, offChord, offMeanSlope, rateSizes, riseBy, slopeReach, staysBelow } from './modes';
 import { GAUSS_8 } from './quadrature';
 import { findMinimum } from './minimum';
 import { findRoot } from './root';
@@ -202,4 +202,25 @@ test('what modes may do to a slope, worked out for many at once, is never below 
   );
   // Not so far above it that it says nothing.
   expect(close / looked).toBeGreaterThan(0.5);
+});
+
+describe('the fastest mode that is alive', () => {
+  const fastest = (F: number[], z: number[]): number => {
+    const n = z.length;
+    const modes = modesOf(buildStepTable(Float64Array.from(F), 1e-3, n));
+    const [at, q] = [Float64Array.from(z), new Float64Array(n)];
+    modalRates(modes, at, q);
+    return fastestAlive(modes, at, q);
+  };
+  test('one that has died, or was never there, is none', () => {
+    const F = [-1e9, 0, 0, -1e3];
+    expect(fastest(F, [1, 1])).toBeCloseTo(1e9, 0);
+    expect(fastest(F, [1e-6, 1])).toBeCloseTo(1e9, 0);
+    expect(fastest(F, [1e-20, 1])).toBeCloseTo(1e3, 6);
+  });
+  test('one that rings counts with its speed, and one that grows however small it is', () => {
+    const [a, w] = [10, 5e4];
+    expect(fastest([-a, w, -w, -a], [1, 0])).toBeCloseTo(Math.hypot(a, w), 3);
+    expect(fastest([1e6, 0, 0, -1e3], [1e-30, 1])).toBeCloseTo(1e6, 3);
+  });
 });

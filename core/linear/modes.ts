@@ -1,5 +1,5 @@
 import { vector } from './vector';
-import { leadingTimes } from './dense';
+import { leadingBlock, leadingTimes } from './dense';
 import { decompose } from './eigen';
 import type { StepTable } from './stepTable';
 
@@ -54,9 +54,7 @@ export function modesOf(stepTable: StepTable): Modes {
 }
 
 function findModes({ F, size, active: n }: StepTable): Modes {
-  const A = new Float64Array(n * n);
-  for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) A[i * n + j] = F[i * size + j]!;
-  const { re, im, right, left, scale } = n === 0 ? NONE : decompose(A, n);
+  const { re, im, right, left, scale } = n === 0 ? NONE : decompose(leadingBlock(F, n, size), n);
   const from = new Float64Array(n * size);
   for (let k = 0; k < n; k++)
     for (let i = 0; i < n; i++) {

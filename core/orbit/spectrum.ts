@@ -1,6 +1,6 @@
 import type { Prepared } from '../circuit/machine';
-import { factorShifted, shiftedRoom, solveShiftedTransposed } from '../linear/complex';
-import { dot } from '../linear/dense';
+import { factorShifted, shiftedRoom, solveLeadingTransposed } from '../linear/complex';
+import { dot, leadingBlock } from '../linear/dense';
 import { modesOf } from '../linear/modes';
 import type { StepTable } from '../linear/stepTable';
 import { areaOf, endOf, type Interval } from './cycle';
@@ -62,7 +62,7 @@ interface Weighing {
 }
 
 /** Of a pattern, the latest: angles of the mains come by one after another with the same patterns. */
-const weighings = new WeakMap<StepTable, (Weighing | undefined)[]>();
+const weighings = new WeakMap<StepTable, Weighing[]>();
 const KEPT = 8;
 /** Share of a multiple within which a mode of a pattern counts as ringing at it: so many times the rounding is lost at most */
 const AT_IT = 1e-4;
@@ -70,38 +70,21 @@ const AT_IT = 1e-4;
 function weighingOf(stepTable: StepTable, row: Float64Array, w: number, count: number): Weighing | undefined {
   let list = weighings.get(stepTable);
   if (!list) weighings.set(stepTable, (list = []));
-  const known = list.find((x) => x!.w === w && x!.count >= count && x!.row.every((v, i) => v === row[i]));
+  const known = list.find((x) => x.w === w && x.count >= count && x.row.every((v, i) => v === row[i]));
   if (known) return known;
   const { re: real, im: turns, count: modes } = modesOf(stepTable);
   for (let i = 0; i < modes; i++) {
     const k = Math.round(turns[i]! / w);
     if (k >= 1 && k <= count && Math.hypot(real[i]!, turns[i]! - k * w) < AT_IT * k * w) return undefined;
   }
-  // What stands still has no row in F: its share follows from those of what moves.
-  const { F, size, active: n } = stepTable;
-  const A = new Float64Array(n * n);
-  for (let i = 0; i < n; i++) A.set(F.subarray(i * size, i * size + n), i * n);
+  const { F, size, active } = stepTable;
+  const [A, room] = [leadingBlock(F, active, size), shiftedRoom(active)];
   const found: Weighing = { row: row.slice(), w, count, re: new Float64Array(count * size), im: new Float64Array(count * size) };
-  const room = shiftedRoom(n);
-  const [xr, xi] = [new Float64Array(n), new Float64Array(n)];
   for (let k = 1; k <= count; k++) {
     if (!factorShifted(A, { re: 0, im: k * w }, room)) return undefined;
-    xr.set(row.subarray(0, n));
-    xi.fill(0);
-    solveShiftedTransposed(room, xr, xi);
-    const at = (k - 1) * size;
-    found.re.set(xr, at);
-    found.im.set(xi, at);
-    for (let j = n; j < size; j++) {
-      let [re, im] = [row[j]!, 0];
-      for (let i = 0; i < n; i++) {
-        re += F[i * size + j]! * xr[i]!;
-        im += F[i * size + j]! * xi[i]!;
-      }
-      // Over jkω.
-      found.re[at + j] = im / (k * w);
-      found.im[at + j] = -re / (k * w);
-    }
+    const [re, im] = [found.re, found.im].map((v) => v.subarray((k - 1) * size, k * size)) as [Float64Array, Float64Array];
+    re.set(row);
+    solveLeadingTransposed(room, F, size, k * w, re, im);
   }
   list.push(found);
   if (list.length > KEPT) list.shift();

@@ -3,9 +3,12 @@ import type { Prepared } from '../circuit/machine';
 import { applyActive, leadingTimes, rowTimes } from '../linear/dense';
 import { exponentialStep, taylorAdvance } from '../linear/exponential';
 import { climbInto } from '../linear/stepTable';
-import { modalRates, modalSizes, modesOf, offChord, offMeanSlope, rateSizes, slopeReach, type Modes } from '../linear/modes';
+import { modalRates, modalSizes, modesOf, offChord, offMeanSlope, rateSizes, slopeReach } from '../linear/modes';
+import { dotSparse, sparse } from '../linear/sparse';
 import type { Interval } from '../orbit/cycle';
-import { extremesAlong, lookedAt, type Looked, type Quantity } from '../orbit/measure';
+import { extremesAlong, lookedAt, type Quantity } from '../orbit/measure';
+import { columnsIn, columnsOf, grow, NONE } from './columns';
+import { changesOf, noReach, reachOf, SERIES, seriesOf, TERMS, type Rows } from './rows';
 
 /** What is watched of a run: a voltage or current of the circuit, the product of two (an instant power), or what that has summed up to (an energy). */
 export type Watched = { row: Quantity } | { product: readonly [Quantity, Quantity]; sum?: true };
@@ -26,116 +29,8 @@ export interface Events {
   segment: Int32Array;
 }
 
-/** Columns of numbers that grow a line at a time: entry k of column i stands at i·most + k of their room, which the next who needs some goes on with. */
-interface Columns {
-  width: number;
-  length: number;
-  /** Lines that there is room for */
-  most: number;
-  room: Float64Array;
-}
-
-const columnsIn = (room: Float64Array, width: number): Columns => ({ width, length: 0, most: Math.floor(room.length / width), room });
-
-/** Room for one more line at least. */
-function grow(c: Columns): void {
-  const most = Math.max(LINES, 2 * c.most);
-  const room = new Float64Array(c.width * most);
-  for (let i = 0; i < c.width; i++) room.set(c.room.subarray(i * c.most, i * c.most + c.length), i * most);
-  [c.room, c.most] = [room, most];
-}
-
-/** Lines that there is room for at first */
-const LINES = 2048;
-const NONE = new Float64Array(0);
-
-/** What the columns hold, each for itself, all in one buffer. */
-function columnsOf({ width, length, most, room }: Columns): Float64Array[] {
-  const all = new Float64Array(width * length);
-  return Array.from({ length: width }, (_, i) => {
-    all.set(room.subarray(i * most, i * most + length), i * length);
-    return all.subarray(i * length, (i + 1) * length);
-  });
-}
-
-/** Rows by their entries that are not nothing, of most quantities one or two: those of row k from `from[k]` to `from[k + 1]`. */
-interface Sparse {
-  from: Int32Array;
-  at: Int32Array;
-  by: Float64Array;
-}
-
-function sparse(rows: readonly Float64Array[]): Sparse {
-  const entries = rows.map((row) => [...row.keys()].filter((i) => row[i] !== 0));
-  const from = new Int32Array(rows.length + 1);
-  entries.forEach((e, k) => (from[k + 1] = from[k]! + e.length));
-  return { from, at: Int32Array.from(entries.flat()), by: Float64Array.from(entries.flatMap((e, k) => e.map((i) => rows[k]![i]!))) };
-}
-
-/** Row k · z */
-function of({ from, at, by }: Sparse, k: number, z: Float64Array): number {
-  let sum = 0;
-  for (let i = from[k]!, end = from[k + 1]!; i < end; i++) sum += by[i]! * z[at[i]!]!;
-  return sum;
-}
-
-/** What a pattern needs to be recorded: rows of what is watched, each pair of a product one after the other. */
-interface Rows {
-  rows: Float64Array[];
-  looked: Looked[];
-  /** The same one after the other, their rates, and the rates of these */
-  values: Float64Array;
-  slopes: Sparse;
-  bends: Sparse;
-  /** What modes each is made of at most, row by row */
-  sizes: Float64Array;
-  /** How far each mode can move a slope off its mean within so many s: of the two lengths of late, since a pattern may stand twice in a period */
-  reach: Reach;
-  otherReach: Reach;
-  /** The same of each part of the drawing step */
-  reaches: Float64Array[];
-  modes: Modes;
-  segments: number[];
-  /** What changes with each pattern that has come before it */
-  after: Map<Rows, Int32Array>;
-  /** Their Taylor series, from when it is first asked for */
-  series?: Float64Array[];
-  /** Φ of each part of the drawing step, from when it is first asked for; the run's own tables are left alone */
-  phi: Float64Array[];
-  /** The same of the step halved so many times, or doubled where that is below zero */
-  halves: Map<number, Float64Array>;
-}
-
 /** By how much more than it may a bound of the modes may be off before steps of even length will not do, that of steps finer than 2^−FINE again, and points of an interval at most */
 const [LOOSE, FAST, FINE, MOST] = [2, 3, 8, 4000];
-/** How far each mode can move a slope off its mean, in an interval of so many s or somewhat less. */
-interface Reach {
-  within: number;
-  by: Float64Array;
-  /** The same of the slope's slope */
-  bend: Float64Array;
-}
-
-/** What reaches an interval: one that is known, or worked out in place of the older one. */
-function reachOf(own: Rows, duration: number): Reach {
-  const { reach, otherReach } = own;
-  if (fits(reach, duration)) return reach;
-  [own.reach, own.otherReach] = [otherReach, reach];
-  if (!fits(otherReach, duration)) {
-    otherReach.within = WIDER * duration;
-    slopeReach(own.modes, otherReach.within, otherReach.by);
-    slopeReach(own.modes, otherReach.within, otherReach.bend, 2);
-  }
-  return otherReach;
-}
-
-const noReach = (modes: number): Reach => ({ within: 0, by: new Float64Array(modes), bend: new Float64Array(modes) });
-
-const fits = ({ within }: Reach, duration: number): boolean => duration <= within && duration >= within / WIDER ** 2;
-
-/** By how much more than an interval its reach is worked out for: those that follow are hardly of the same length to the last bit */
-const WIDER = 1.05;
-
 /** A moment within an interval at which a row turns, and what all rows come to there; or that it turns once, from which slope. */
 interface Turn {
   /** s into the interval, where it is known */
@@ -160,32 +55,8 @@ const NEAR = 1e-4;
 /** Parts of the drawing step that are drawn: none is much finer than it has to be */
 const PARTS = [1, 2, 3, 4, 5, 6, 7, 8, 10, 12, 14, 16, 20, 24, 28, 32, 40, 48, 56, 64, 80, 96, 112, 128, 160, 192, 224, 256];
 
-/** Terms of a series at most, and so much further than where it is looked for it has to be right */
-const [TERMS, SERIES] = [16, 1.25];
 /** Rounds in which a turning point is looked for */
 const ROUNDS = 6;
-
-/** row·Fᵏ / k! of each row, k after k. */
-function seriesOf(rows: readonly Float64Array[], { F, size }: Prepared): Float64Array[] {
-  const list: Float64Array[] = [];
-  let now = [...rows];
-  for (let k = 1; k <= TERMS; k++) {
-    list.push(Float64Array.from(now.flatMap((row) => [...row])));
-    now = now.map((row) => {
-      const next = new Float64Array(size);
-      rowTimes(row, F, next, size);
-      return next.map((v) => v / k);
-    });
-  }
-  return list;
-}
-
-/** Numbers of the devices that are on another segment than before, each with that which it is on now. */
-function changesOf(before: Rows, now: Rows): Int32Array {
-  let found = now.after.get(before);
-  if (!found) now.after.set(before, (found = Int32Array.from(now.segments.flatMap((segment, i) => (segment === before.segments[i] ? [] : [i, segment])))));
-  return found;
-}
 
 /** What the next stretch of a recording goes on with: what each sum has come to, by quantity, and what each row has spanned. */
 export interface Carried {
@@ -338,8 +209,8 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
       const bound = bounds[k]!;
       // Where its slope keeps its sign, or nothing is to be seen of what it can do besides, the ends are its extremes; where it changes it once it turns once; any other is searched.
       if (s.duration * bound > UNSEEN * largest[k]! && Math.abs(y1 - y0) <= s.duration * bound) {
-        const d0 = of(own.slopes, k, s.z0);
-        const d1 = of(own.slopes, k, end);
+        const d0 = dotSparse(own.slopes, k, s.z0);
+        const d1 = dotSparse(own.slopes, k, end);
         const changes = d0 * d1 < 0;
         const once = changes && turnsOnce(own, k, reach.bend, s.duration, Math.abs(d1 - d0));
         if (once) {
@@ -363,7 +234,7 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
       const allowed = rooms[k]!;
       if ((s.duration / 4) * bound <= allowed) continue;
       wildest = Math.max(wildest, bound / allowed);
-      const off = (s.duration / 8) * Math.abs(of(own.slopes, k, end) - of(own.slopes, k, s.z0));
+      const off = (s.duration / 8) * Math.abs(dotSparse(own.slopes, k, end) - dotSparse(own.slopes, k, s.z0));
       if (off > allowed) finer = Math.max(finer, off / allowed);
     }
     // A chord half as long is off by a quarter.
@@ -381,7 +252,7 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
     for (let i = 0; i < turns.length; i++) {
       const turn = turns[i]!;
       if (!turn.line) {
-        const d1 = of(own.slopes, turn.row, to);
+        const d1 = dotSparse(own.slopes, turn.row, to);
         if (turn.slope * d1 > 0) {
           turn.slope = d1;
           continue;
@@ -477,7 +348,7 @@ function recordPoints(shared: Shared, watched: readonly Watched[], devices: read
       else if (by * norm > TAYLOR) halved(own, p, z, by, out);
       else taylorAdvance(F, z, by, out, size, active, DRAWN);
       z = out;
-      by = -of(own.slopes, turn.row, z) / of(own.bends, turn.row, z);
+      by = -dotSparse(own.slopes, turn.row, z) / dotSparse(own.bends, turn.row, z);
       if (Math.abs(by) <= NEAR * s.duration) break;
     }
     lineAt(own, z, turn.line!);

@@ -1,8 +1,9 @@
 import { freeColumns } from '../circuit/layout';
 import { CircuitError } from '../circuit/error';
 import type { Machine, Prepared } from '../circuit/machine';
-import { factorShifted, shiftedRoom, solveShifted, solveShiftedTransposed, turn, type Complex, type Shifted } from '../linear/complex';
-import { dot } from '../linear/dense';
+import { factorShifted, shiftedRoom, solveLeadingTransposed, solveShifted, turn, type Complex, type Shifted } from '../linear/complex';
+import { dot, leadingBlock } from '../linear/dense';
+import { sparse, type Sparse } from '../linear/sparse';
 import { phiOf } from '../orbit/cycle';
 import type { SettledCycle } from '../orbit/settle';
 import { jumpOf } from '../orbit/sensitivity';
@@ -78,18 +79,18 @@ export class SmallSignal {
     const m = this.free.length;
     const vectors = (): [Float64Array, Float64Array] => [new Float64Array(m), new Float64Array(m)];
     const patterns = new Map<number, PatternPlan>();
+    const { trace } = this.cycle;
     // What samplers hold stands behind what moves, and has no row in any F.
-    const moving = this.free.filter((i) => this.cycle.trace.intervals.some((s) => s.pattern.F.subarray(i * s.pattern.size, (i + 1) * s.pattern.size).some((v) => v !== 0))).reduce((most, i) => Math.max(most, this.free.indexOf(i) + 1), 0);
+    const moves = (i: number): boolean => [...new Set(trace.intervals.map((s) => s.pattern))].some(({ F, size }) => F.subarray(i * size, (i + 1) * size).some((v) => v !== 0));
+    const moving = this.free.findLastIndex(moves) + 1;
     const see = (p: Prepared): PatternPlan => {
       let found = patterns.get(p.key);
       if (!found) {
         const F = this.square(p.F, p.size);
-        const A = new Float64Array(moving * moving);
-        for (let i = 0; i < moving; i++) A.set(F.subarray(i * m, i * m + moving), i * moving);
         const rows = outputs.map((o) => o(p));
         found = {
           F,
-          A,
+          A: leadingBlock(F, moving, m),
           b: Float64Array.from(this.free, (i) => p.F[i * p.size + col]!),
           rows: rows.map((r) => this.part(r)),
           direct: rows.map((r) => r[col]!),
@@ -100,7 +101,6 @@ export class SmallSignal {
       }
       return found;
     };
-    const { trace } = this.cycle;
     const where = new Map(this.free.map((i, k) => [i, k]));
     const times: number[] = [];
     const places = new Map<number, number>();
@@ -113,7 +113,7 @@ export class SmallSignal {
       cos: new Float64Array(2 * trace.intervals.length + trace.all.length),
       sin: new Float64Array(2 * trace.intervals.length + trace.all.length),
       patterns: [...new Set(trace.intervals.map((s) => see(s.pattern as Prepared)))],
-      intervals: trace.intervals.map((s, k) => ({ plan: see(s.pattern as Prepared), phi: sparse(this.phis[k]!, m), start: timeOf(s.start), end: timeOf(s.start + s.duration), duration: s.duration, before: trace.events[k]?.length ?? 0 })),
+      intervals: trace.intervals.map((s, k) => ({ plan: see(s.pattern as Prepared), phi: sparse(rowsOf(this.phis[k]!, m)), start: timeOf(s.start), end: timeOf(s.start + s.duration), duration: s.duration, before: trace.events[k]?.length ?? 0 })),
       events: trace.all.map((j, k) => {
         const own = j.cause === k;
         const { size } = j.before;
@@ -140,7 +140,6 @@ export class SmallSignal {
 
   private at(w: number, plan: Plan, answers: Complex[][]): void {
     const T = this.cycle.period;
-    const { moving } = plan;
     for (const p of plan.patterns) {
       factorShifted(p.A, { re: 0, im: w }, plan.block);
       // The input does not move what stands still, either.
@@ -149,18 +148,7 @@ export class SmallSignal {
       for (let k = 0; k < p.rows.length; k++) {
         const [re, im] = p.s[k]!;
         begin(p.s[k]!, p.rows[k]!);
-        solveShiftedTransposed(plan.block, re, im);
-        for (let j = moving; j < re.length; j++) {
-          let [a, b] = [re[j]!, 0];
-          for (let i = 0; i < moving; i++) {
-            const f = p.F[i * re.length + j]!;
-            a += f * re[i]!;
-            b += f * im[i]!;
-          }
-          // Over jω.
-          re[j] = b / w;
-          im[j] = -a / w;
-        }
+        solveLeadingTransposed(plan.block, p.F, re.length, w, re, im);
       }
     }
     plan.times.forEach((t, k) => {
@@ -226,13 +214,14 @@ export class SmallSignal {
         hr[i] = re[i]! - (qr[i]! * c0 - qi[i]! * s0);
         hi[i] = im[i]! - (qr[i]! * s0 + qi[i]! * c0);
       }
-      const { ends, columns, values } = s.phi;
+      // What a sampler holds only stands: most of its rows are nothing.
+      const { from, at, by } = s.phi;
       for (let i = 0, k = 0; i < m; i++) {
         let a = 0;
         let b = 0;
-        for (; k < ends[i]!; k++) {
-          const v = values[k]!;
-          const j = columns[k]!;
+        for (const end = from[i + 1]!; k < end; k++) {
+          const v = by[k]!;
+          const j = at[k]!;
           a += v * hr[j]!;
           b += v * hi[j]!;
         }
@@ -275,22 +264,6 @@ interface PatternPlan {
   s: [Float64Array, Float64Array][];
 }
 
-/** A matrix row by row, what is nothing left out: where each row ends in the list of what is there. What a sampler holds only stands. */
-interface Sparse {
-  ends: Int32Array;
-  columns: Int32Array;
-  values: Float64Array;
-}
-
-function sparse(a: Float64Array, n: number): Sparse {
-  const there = Array.from(a.keys()).filter((k) => a[k] !== 0);
-  return {
-    ends: Int32Array.from({ length: n }, (_, i) => there.filter((k) => k < (i + 1) * n).length),
-    columns: Int32Array.from(there, (k) => k % n),
-    values: Float64Array.from(there, (k) => a[k]!),
-  };
-}
-
 interface Plan {
   patterns: PatternPlan[];
   /** s of all edges, each once, with the cosine and the sine that belong to them at the frequency looked at */
@@ -325,3 +298,6 @@ function begin([re, im]: [Float64Array, Float64Array], b: Float64Array): void {
   re.set(b);
   im.fill(0);
 }
+
+/** The rows of an n×n matrix. */
+const rowsOf = (a: Float64Array, n: number): Float64Array[] => Array.from({ length: n }, (_, i) => a.subarray(i * n, (i + 1) * n));
