@@ -56,8 +56,8 @@ export function beforeLoad(stage: Topology, id: string): Drawing {
   };
 }
 
-/** Room behind the line for an inductor, and for each capacitor */
-const [LINE_INDUCTOR, LINE_CAPACITOR] = [114, 98];
+/** Room behind the line for an inductor, from one capacitor to the next with a figure between them, and behind the last */
+const [LINE_INDUCTOR, NEXT_CAPACITOR, LINE_CAPACITOR] = [108, 104, 98];
 
 /** Units from a source up to its wire, from which on a name fits between both */
 const HIGH = 52;
@@ -65,11 +65,11 @@ const HIGH = 52;
 /** The drawing with room made behind the line, and a filter in it: its inductor lying in the upper wire, then its capacitors. */
 export function behindLine(d: Drawing, L: string, capacitors: readonly string[]): Drawing {
   const source = d.symbols.find((s) => s.id === 'line')!;
-  const room = LINE_INDUCTOR + LINE_CAPACITOR * capacitors.length;
+  const room = LINE_INDUCTOR + NEXT_CAPACITOR * (capacitors.length - 1) + LINE_CAPACITOR;
   const shift = (x: number): number => (x > source.x + 1 ? x + room : x);
   const heights = d.wires.flatMap((w) => w.points.flatMap(([x, y]) => (x === source.x ? [y] : [])));
   const [top, bottom] = [Math.min(...heights), Math.max(...heights)];
-  const at = capacitors.map((_, k) => source.x + LINE_INDUCTOR + 12 + LINE_CAPACITOR * k);
+  const at = capacitors.map((_, k) => source.x + LINE_INDUCTOR + 12 + NEXT_CAPACITOR * k);
   return {
     width: d.width + room,
     height: d.height,

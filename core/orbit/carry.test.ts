@@ -20,9 +20,9 @@ const settled = (build: Build, c: Converter) => {
 };
 
 describe('a settled cycle beside another whose sources differ', () => {
-  test.each([['a buck', buck], ['a boost', boost]])('%s in continuous conduction: its map is affine, so the guess is the cycle', (_, build) => {
-    // As exactly as both cycles are settled: to the rounding of a stiff circuit.
-    for (const by of [0.1, 1, 5]) expect(off(build, BASE, carrySettled, by)).toBeLessThan(1e-8);
+  test.each([['a buck', buck], ['a boost', boost]])('%s in continuous conduction: its map is affine but for leakage, so the guess is the cycle', (_, build) => {
+    // But for the moment at which the diode takes over, which follows the voltage across what leaks.
+    for (const by of [0.1, 1, 5]) expect(off(build, BASE, carrySettled, by)).toBeLessThan(1e-6 * Math.max(0.01, by ** 2));
   });
 
   test.each([['a buck', buck], ['a boost', boost]])('%s in discontinuous conduction: what is left falls with the square of the change', (_, build) => {

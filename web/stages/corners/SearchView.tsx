@@ -28,7 +28,7 @@ const AIMS: { id: Aim; title: string; unit: 'W' | 'm' | '' }[] = [
 const aimTitle = (a: Aim): string => AIMS.find((x) => x.id === a)?.title ?? requirementNamed(a as RequirementId).title;
 export const aimText = (a: Aim, v: number): string => {
   const own = AIMS.find((x) => x.id === a);
-  return own ? (own.unit === '' ? v.toPrecision(3) : print(v, own.unit, 3)) : print(-v, '%', 2);
+  return own ? (own.unit === '' ? v.toLocaleString('en', { maximumSignificantDigits: 3 }) : print(v, own.unit, 3)) : print(-v, '%', 2);
 };
 
 /** Values within bounds, until every requirement holds in the whole region and what is aimed at is least. */

@@ -136,8 +136,8 @@ function PlacedLoop({ figures: f }: { figures: WithLoop }) {
         {head}
         <div style={{ display: 'flex', justifyContent: 'space-between', gap: 10 }}>
         <div className="muted" style={{ fontSize: 11.5, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
-          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : !averages && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, {held ? 'a mean over the mains' : 'exact on the settled cycle'}{tab === 'plant' && bode.averaged ? ' · dotted: averaged' : ''}{tab === 'compensator' && bode.continuous ? ' · dotted: what it stands for, not sampled' : ''}{tab === 'loop' && bode.inner ? ' · blue: the loop inside' : ''}{tab === 'loop' && bode.place ? ' · red: broken elsewhere' : ''}{tab === 'outputImpedance' && design.brief.impedanceMask ? ' · red: its mask' : ''}{compared.length > 0 && (tab === 'loop' || tab === 'plant') ? ' · ochre: measured' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
-          {tab === 'loop' ? ' · shade: all corners' : ''} · grey: past half fsw
+          {current ? 'current loop: ' : ''}{current && tab === 'plant' ? 'sensed current over duty' : !averages && tab === 'plant' ? 'output over command' : GAIN_OF[tab]}, {held ? 'a mean over the mains' : 'exact'}{tab === 'plant' && bode.averaged ? ' · dotted: averaged' : ''}{tab === 'compensator' && bode.continuous ? ' · dotted: what it stands for, not sampled' : ''}{tab === 'loop' && bode.inner ? ' · blue: inside' : ''}{tab === 'loop' && bode.place ? ' · red: elsewhere' : ''}{tab === 'outputImpedance' && design.brief.impedanceMask ? ' · red: its mask' : ''}{compared.length > 0 && (tab === 'loop' || tab === 'plant') ? ' · ochre: measured' : ''}{kept.length > 0 ? ' · dashed: kept' : ''}
+          {tab === 'loop' ? ' · shade: corners' : ''} · grey: past fsw/2
         </div>
         {tab === 'loop' && (
           <button type="button" className={frame.link} style={{ fontSize: 12 }} aria-pressed={plane} title="The loop gain in the complex plane, about −1, or over the frequency" onClick={() => setPlane(!plane)}>
